@@ -1,0 +1,31 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
+# Flags of every target of ours.
+add_library(impasto_flags INTERFACE)
+target_compile_options(impasto_flags INTERFACE
+  -Wall -Wextra -Wshadow -Wconversion -Wold-style-cast -Wnon-virtual-dtor -Wno-sign-conversion
+  -ffp-contract=off -D_GLIBCXX_ASSERTIONS $<$<BOOL:${IMPASTO_WERROR}>:-Werror>
+  $<$<CXX_COMPILER_ID:GNU>:-fpch-preprocess>)
+target_compile_definitions(impasto_flags INTERFACE IMPASTO_VERSION="${PROJECT_VERSION}")
+target_link_options(impasto_flags INTERFACE -Wl,-z,relro,-z,now)
+
+set(IMPASTO_CORE_PCH <algorithm> <array> <cstdint> <functional> <map> <memory> <optional> <span> <string> <string_view>
+  <vector> <tl/expected.hpp> <fmt/core.h>)
+
+# The only way to make a core target: impasto_module(NAME stats USES run LIBS Eigen3::Eigen SOURCES ...).
+# Public headers stand in <folder>/include/impasto/<name>; the include path holds that and what USES links, so that an
+# include against the floors does not compile.
+function(impasto_module)
+  cmake_parse_arguments(M "" "NAME" "USES;LIBS;SOURCES" ${ARGN})
+  add_library(impasto_${M_NAME} STATIC ${M_SOURCES})
+  target_include_directories(impasto_${M_NAME} PUBLIC ${CMAKE_CURRENT_SOURCE_DIR}/${M_NAME}/include)
+  foreach(use ${M_USES})
+    target_link_libraries(impasto_${M_NAME} PUBLIC impasto_${use})
+  endforeach()
+  target_link_libraries(impasto_${M_NAME} PUBLIC tl::expected fmt::fmt PRIVATE impasto_flags ${M_LIBS})
+  if(M_NAME STREQUAL "base")
+    target_precompile_headers(impasto_base PRIVATE ${IMPASTO_CORE_PCH})
+  else()
+    target_precompile_headers(impasto_${M_NAME} REUSE_FROM impasto_base)
+  endif()
+endfunction()

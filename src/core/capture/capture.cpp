@@ -1,0 +1,102 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/capture/capture.h>
+
+#include <cmath>
+#include <impasto/base/fingerprint.h>
+#include <impasto/base/keys.h>
+
+namespace impasto::capture {
+namespace {
+
+constexpr Keys<Sensor, 5> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
+                                   {Sensor::CpuLoad, "cpu_load_percent"},
+                                   {Sensor::GpuMemory, "gpu_memory_mib"},
+                                   {Sensor::SystemMemory, "system_memory_mib"},
+                                   {Sensor::GpuPower, "gpu_power_w"}}};
+constexpr Keys<FrameTimeKind, 3> kinds{{{FrameTimeKind::Unknown, "unknown"},
+                                        {FrameTimeKind::Displayed, "displayed"},
+                                        {FrameTimeKind::Started, "started"}}};
+
+} // namespace
+
+std::string_view keyOf(FrameTimeKind kind) {
+    return keyIn(kinds, kind);
+}
+std::optional<FrameTimeKind> frameTimeKindOf(std::string_view key) {
+    return valueIn(kinds, key);
+}
+std::string_view keyOf(Sensor sensor) {
+    return keyIn(sensors, sensor);
+}
+std::optional<Sensor> sensorOf(std::string_view key) {
+    return valueIn(sensors, key);
+}
+
+const Track* Capture::track(Sensor sensor) const {
+    for (const auto& t : tracks)
+        if (t.sensor == sensor) return &t;
+    return nullptr;
+}
+
+double durationMs(const Capture& capture) {
+    double sum = 0.0, lost = 0.0;
+    for (const double v : capture.frameMs) {
+        const double next = sum + v;
+        lost += std::abs(sum) >= std::abs(v) ? (sum - next) + v : (v - next) + sum;
+        sum = next;
+    }
+    return sum + lost;
+}
+
+std::optional<double> trackMean(const Capture& capture, Sensor sensor) {
+    const Track* track = capture.track(sensor);
+    double sum = 0.0;
+    std::size_t n = 0;
+    if (track != nullptr)
+        for (const float v : track->values)
+            if (std::isfinite(v)) {
+                sum += static_cast<double>(v);
+                ++n;
+            }
+    if (n == 0) return std::nullopt;
+    return sum / static_cast<double>(n);
+}
+
+std::optional<double> trackMaximum(const Capture& capture, Sensor sensor) {
+    const Track* track = capture.track(sensor);
+    std::optional<double> top;
+    if (track != nullptr)
+        for (const float v : track->values)
+            if (std::isfinite(v) && (!top || static_cast<double>(v) > *top)) top = static_cast<double>(v);
+    return top;
+}
+
+std::vector<PartRange> partsOf(const Capture& capture) {
+    std::vector<PartRange> out;
+    if (capture.marks.empty() || capture.marks.front().firstFrame > 0) out.push_back({"", 0, capture.frames()});
+    for (const auto& mark : capture.marks) {
+        if (!out.empty()) out.back().last = mark.firstFrame;
+        out.push_back({mark.part, mark.firstFrame, capture.frames()});
+    }
+    std::erase_if(out, [](const PartRange& r) { return r.first >= r.last; });
+    return out;
+}
+
+std::uint64_t fingerprintOf(const Capture& capture) {
+    Fingerprint mark;
+    mark.add(keyOf(capture.kind));
+    for (const double v : capture.frameMs) mark.add(v);
+    for (const auto* column : {&capture.cpuWorkMs, &capture.gpuWorkMs, &capture.latencyMs}) {
+        mark.add(std::uint64_t{column->has_value()});
+        if (*column)
+            for (const double v : **column) mark.add(v);
+    }
+    for (const auto& m : capture.marks) mark.add(m.part).add(std::uint64_t{m.firstFrame});
+    for (const auto& t : capture.tracks) {
+        mark.add(keyOf(t.sensor));
+        for (std::size_t i = 0; i < t.values.size(); ++i) mark.add(t.timeMs[i]).add(static_cast<double>(t.values[i]));
+    }
+    return mark.value();
+}
+
+} // namespace impasto::capture

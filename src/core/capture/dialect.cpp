@@ -1,0 +1,334 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Finds the dialect of a foreign log from its content.
+#include <algorithm>
+#include <cmath>
+#include <impasto/base/text.h>
+#include <impasto/capture/import.h>
+
+#include "lines.h"
+
+namespace impasto::capture {
+namespace {
+
+constexpr std::size_t sampleRows = 2000;
+constexpr std::string_view delimiters = "\t;,| ";
+
+struct Row {
+    std::size_t line;
+    std::string_view text;
+};
+
+/// The sample read with one delimiter and decimal mark.
+struct Table {
+    char delimiter = ',';
+    bool decimalComma = false;
+    std::size_t columns = 0;
+    std::size_t firstDataLine = 0;
+    std::vector<std::string> header;         // lowered; empty when there is none
+    std::vector<std::vector<double>> values; // per column; NaN where a cell is no number
+    std::size_t rows = 0;
+    double score = 0.0; // numeric cells a row, in rows of the common width
+};
+
+Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) {
+    Table table{delimiter, decimalComma, 0, 0, {}, {}, 0, 0.0};
+    std::map<std::size_t, std::size_t> widths;
+    for (const auto& row : sample) ++widths[cellsOf(row.text, delimiter).size()];
+    for (const auto& [width, count] : widths)
+        if (count > widths[table.columns]) table.columns = width;
+    table.values.resize(table.columns);
+    std::vector<std::string_view> before;
+    std::size_t numeric = 0;
+    for (const auto& row : sample) {
+        const auto cells = cellsOf(row.text, delimiter);
+        if (cells.size() != table.columns) continue;
+        std::vector<double> numbers;
+        std::size_t good = 0;
+        for (const auto cell : cells) {
+            const auto value = parseDouble(cell, decimalComma);
+            numbers.push_back(value.value_or(std::nan("")));
+            good += value.has_value() ? 1 : 0;
+        }
+        if (table.rows == 0 && good == 0) {
+            before = cells;
+            continue;
+        }
+        if (table.rows == 0) table.firstDataLine = row.line;
+        for (std::size_t c = 0; c < numbers.size(); ++c) table.values[c].push_back(numbers[c]);
+        numeric += good;
+        ++table.rows;
+    }
+    for (const auto cell : before) table.header.push_back(lowered(trimmed(cell)));
+    table.score = static_cast<double>(numeric) / static_cast<double>(std::max<std::size_t>(1, sample.size()));
+    return table;
+}
+
+/// "16,7" alone in a line reads as two whole-number columns: the second then has a fixed number of digits.
+bool isOneDecimalCommaColumn(const std::vector<Row>& sample) {
+    std::size_t digits = 0, rows = 0;
+    bool rises = true;
+    double last = -1.0;
+    for (const auto& row : sample) {
+        const auto cells = cellsOf(row.text, ',');
+        if (cells.size() != 2) return false;
+        const auto a = parseDouble(cells[0]), b = parseDouble(cells[1]);
+        if (!a || !b) {
+            if (rows > 0) return false;
+            continue;
+        }
+        const auto fraction = trimmed(cells[1]);
+        if (!std::all_of(fraction.begin(), fraction.end(), [](char c) { return c >= '0' && c <= '9'; })) return false;
+        if (*a != std::floor(*a) || (digits != 0 && fraction.size() != digits)) return false;
+        digits = fraction.size();
+        rises = rises && *a > last;
+        last = *a;
+        ++rows;
+    }
+    return rows > 2 && digits >= 2 && !rises;
+}
+
+Table bestTable(const std::vector<Row>& sample) {
+    Table best;
+    for (const char delimiter : delimiters)
+        for (const bool comma : {false, true}) {
+            if (comma && delimiter == ',') continue;
+            Table table = readAs(sample, delimiter, comma);
+            if (table.score > best.score + 1e-9) best = std::move(table);
+        }
+    if (best.delimiter == ',' && best.columns == 2 && isOneDecimalCommaColumn(sample))
+        best = readAs(sample, '\t', true);
+    return best;
+}
+
+double medianOf(std::vector<double> v) {
+    if (v.empty()) return 0.0;
+    std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
+std::vector<double> stepsOf(const std::vector<double>& v) {
+    std::vector<double> out;
+    for (std::size_t i = 1; i < v.size(); ++i) out.push_back(v[i] - v[i - 1]);
+    return out;
+}
+
+/// What one column could be.
+struct Nature {
+    bool perFrame = false;
+    bool cumulative = false;
+    double typical = 0.0; // median value, or median step of a cumulative column
+};
+
+Nature natureOf(const std::vector<double>& v) {
+    Nature nature;
+    if (v.empty() || std::any_of(v.begin(), v.end(), [](double x) { return std::isnan(x); })) return nature;
+    const auto steps = stepsOf(v);
+    const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
+    const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });
+    const bool index = std::all_of(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
+    const bool mostlyRises =
+        steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
+    if (neverFalls && mostlyRises) {
+        nature.cumulative = !index;
+        nature.typical = medianOf(steps);
+        return nature;
+    }
+    const auto positive = std::count_if(v.begin(), v.end(), [](double x) { return x > 0; });
+    nature.typical = medianOf(v);
+    nature.perFrame = static_cast<double>(positive) >= 0.9 * static_cast<double>(v.size()) && nature.typical > 0;
+    return nature;
+}
+
+/// The unit in which a typical frame time lies between 0.25 ms and half a second.
+TimeUnit plausibleUnit(double typical) {
+    if (typical < 0.25) return TimeUnit::Seconds;
+    if (typical < 500.0) return TimeUnit::Milliseconds;
+    if (typical < 250000.0) return TimeUnit::Microseconds;
+    return TimeUnit::Nanoseconds;
+}
+
+bool hasWord(std::string_view header, std::string_view word) {
+    return header.find(word) != std::string_view::npos;
+}
+
+/// The unit a heading says ("frame (ms)", "time_s"), where its last word or a bracket is a unit.
+std::optional<TimeUnit> unitInHeader(std::string_view header) {
+    std::string word;
+    std::vector<std::string> words;
+    for (const char c : std::string(header) + " ") {
+        const bool letter = (c >= 'a' && c <= 'z') || static_cast<unsigned char>(c) >= 0x80;
+        if (letter)
+            word += c;
+        else if (!word.empty())
+            words.push_back(std::exchange(word, {}));
+    }
+    if (words.empty()) return std::nullopt;
+    const std::string& last = words.back();
+    if (last == "s" || last == "sec" || last == "seconds") return TimeUnit::Seconds;
+    if (last == "ms" || last == "msec" || last == "milliseconds") return TimeUnit::Milliseconds;
+    if (last == "us" || last == "\xc2\xb5s" || last == "\xce\xbcs" || last == "microseconds")
+        return TimeUnit::Microseconds;
+    if (last == "ns" || last == "nanoseconds") return TimeUnit::Nanoseconds;
+    return std::nullopt;
+}
+
+struct Choice {
+    std::size_t column;
+    TimeMeaning meaning;
+    TimeUnit unit;
+};
+
+class Guess {
+  public:
+    explicit Guess(const Table& table) : m_table(table) {
+        for (const auto& v : table.values) m_natures.push_back(natureOf(v));
+    }
+
+    Result<Dialect> dialect() const {
+        const auto time = timeColumn();
+        if (!time) return tl::unexpected(time.error());
+        Dialect d;
+        d.delimiter = m_table.delimiter;
+        d.decimalComma = m_table.decimalComma;
+        d.firstDataLine = m_table.firstDataLine;
+        d.columns = m_table.columns;
+        d.timeColumn = time->column;
+        d.meaning = time->meaning;
+        d.unit = time->unit;
+        d.cpuColumn = workColumn("cpu", d.timeColumn);
+        d.gpuColumn = workColumn("gpu", d.timeColumn);
+        d.workUnit = workUnit(d);
+        return d;
+    }
+
+  private:
+    [[nodiscard]] std::string_view header(std::size_t c) const {
+        return c < m_table.header.size() ? std::string_view(m_table.header[c]) : std::string_view();
+    }
+
+    [[nodiscard]] TimeUnit unitOf(std::size_t c) const {
+        const TimeUnit byValue = plausibleUnit(m_natures[c].typical);
+        const auto said = unitInHeader(header(c));
+        if (!said) return byValue;
+        const double ms = m_natures[c].typical * msPer(*said);
+        return ms > 0.01 && ms < 60000.0 ? *said : byValue;
+    }
+
+    /// A per-frame column that repeats the steps of a cumulative one, in units a power of 1000 apart.
+    [[nodiscard]] std::optional<Choice> matchedPair() const {
+        for (std::size_t t = 0; t < m_natures.size(); ++t)
+            for (std::size_t f = 0; f < m_natures.size(); ++f) {
+                if (!m_natures[t].cumulative || !m_natures[f].perFrame) continue;
+                for (const double factor : {1e-9, 1e-6, 1e-3, 1.0, 1e3, 1e6, 1e9})
+                    if (repeats(t, f, factor)) return Choice{f, TimeMeaning::PerFrame, unitOf(f)};
+            }
+        return std::nullopt;
+    }
+
+    [[nodiscard]] bool repeats(std::size_t cumulative, std::size_t perFrame, double factor) const {
+        const auto steps = stepsOf(m_table.values[cumulative]);
+        const auto& frames = m_table.values[perFrame];
+        double difference = 0.0, later = 0.0, total = 0.0;
+        for (std::size_t i = 0; i < steps.size(); ++i) {
+            difference += std::abs(steps[i] * factor - frames[i + 1]); // the stamp stands at the frame's end
+            later += std::abs(steps[i] * factor - frames[i]);          // or at its start
+            total += frames[i];
+        }
+        return std::min(difference, later) < 0.05 * total;
+    }
+
+    [[nodiscard]] Result<Choice> timeColumn() const {
+        if (const auto pair = matchedPair()) return *pair;
+        std::vector<std::size_t> perFrame, cumulative;
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            if (hasWord(header(c), "fps") || hasWord(header(c), "load") || hasWord(header(c), "%")) continue;
+            if (m_natures[c].perFrame) perFrame.push_back(c);
+            if (m_natures[c].cumulative) cumulative.push_back(c);
+        }
+        for (const auto c : perFrame)
+            if (hasWord(header(c), "frame") && !hasWord(header(c), "cpu") && !hasWord(header(c), "gpu"))
+                return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+        if (cumulative.size() == 1) return Choice{cumulative[0], TimeMeaning::Cumulative, unitOf(cumulative[0])};
+        if (cumulative.empty() && !perFrame.empty()) {
+            const auto widest = dominant(perFrame);
+            if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
+        }
+        if (perFrame.empty() && cumulative.empty()) return fail(ErrorCode::NoTimeColumn, {}, {}, Kept::Nothing);
+        return fail(ErrorCode::AmbiguousColumns, names(cumulative.empty() ? perFrame : cumulative), {}, Kept::Nothing);
+    }
+
+    /// The column that holds the others: a frame lasts at least as long as the work of each lane in it.
+    [[nodiscard]] std::optional<std::size_t> dominant(const std::vector<std::size_t>& columns) const {
+        std::optional<std::size_t> found;
+        for (const auto c : columns) {
+            bool holds = true;
+            for (const auto other : columns) {
+                if (other == c) continue;
+                const auto& a = m_table.values[c];
+                const auto& b = m_table.values[other];
+                std::size_t above = 0;
+                for (std::size_t i = 0; i < a.size(); ++i)
+                    above += a[i] * msPer(unitOf(c)) >= 0.98 * b[i] * msPer(unitOf(other)) ? 1 : 0;
+                // Pipelined work may outlast its own frame now and then.
+                holds = holds && static_cast<double>(above) >= 0.8 * static_cast<double>(a.size()) &&
+                        plausibleUnit(m_natures[other].typical) == plausibleUnit(m_natures[c].typical);
+            }
+            if (holds && found) return std::nullopt;
+            if (holds) found = c;
+        }
+        return found;
+    }
+
+    [[nodiscard]] std::string names(const std::vector<std::size_t>& columns) const {
+        std::string out;
+        for (const auto c : columns) {
+            if (!out.empty()) out += ", ";
+            out += header(c).empty() ? std::to_string(c + 1) : std::string(header(c));
+        }
+        return out;
+    }
+
+    [[nodiscard]] std::optional<std::size_t> workColumn(std::string_view lane, std::size_t timeColumn) const {
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            const auto h = header(c);
+            const bool isTime =
+                unitInHeader(h).has_value() || hasWord(h, "time") || hasWord(h, "work") || hasWord(h, "busy");
+            const bool other = hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "clock") || hasWord(h, "temp") ||
+                               hasWord(h, "wait") || hasWord(h, "mem") || hasWord(h, "power");
+            if (c != timeColumn && hasWord(h, lane) && isTime && !other && m_natures[c].typical > 0 &&
+                !m_natures[c].cumulative)
+                return c;
+        }
+        return std::nullopt;
+    }
+
+    [[nodiscard]] TimeUnit workUnit(const Dialect& d) const {
+        const auto column = d.gpuColumn ? d.gpuColumn : d.cpuColumn;
+        if (!column) return TimeUnit::Milliseconds;
+        return unitInHeader(header(*column)).value_or(d.meaning == TimeMeaning::PerFrame ? d.unit : unitOf(*column));
+    }
+
+    const Table& m_table;
+    std::vector<Nature> m_natures;
+};
+
+} // namespace
+
+Result<Dialect> guessDialect(std::string_view text) {
+    if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
+    std::vector<Row> sample;
+    Lines lines(text);
+    while (sample.size() < sampleRows) {
+        const auto line = lines.next();
+        if (!line) break;
+        if (line->tooLong)
+            return fail(ErrorCode::LineTooLong, std::to_string(Lines::limit), {{}, line->number + 1, {}, {}},
+                        Kept::Nothing);
+        if (!isComment(line->text) && (line->ended || sample.empty())) sample.push_back({line->number, line->text});
+    }
+    const Table table = bestTable(sample);
+    if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
+    return Guess(table).dialect();
+}
+
+} // namespace impasto::capture

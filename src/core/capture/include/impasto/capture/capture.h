@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Frames as recorded: a column store. A missing cell is NaN, a missing column an empty optional; nothing is invented.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace impasto::capture {
+
+/// What the frame times are intervals between. Unlike kinds are never compared.
+enum class FrameTimeKind { Unknown, Displayed, Started };
+std::string_view keyOf(FrameTimeKind kind);
+std::optional<FrameTimeKind> frameTimeKindOf(std::string_view key);
+
+enum class Sensor { GpuLoad, CpuLoad, GpuMemory, SystemMemory, GpuPower };
+/// The sensor's name with its unit, as files write it: "gpu_load_percent", "gpu_memory_mib", "gpu_power_w".
+std::string_view keyOf(Sensor sensor);
+std::optional<Sensor> sensorOf(std::string_view key);
+
+/// A slow reading: value i was read at timeMs[i] after the first frame's start.
+struct Track {
+    Sensor sensor = Sensor::GpuLoad;
+    std::vector<double> timeMs;
+    std::vector<float> values;
+    friend bool operator==(const Track&, const Track&) = default;
+};
+
+/// Frames from firstFrame (index) up to the next mark belong to the part.
+struct PartMark {
+    std::string part;
+    std::size_t firstFrame = 0;
+    friend bool operator==(const PartMark&, const PartMark&) = default;
+};
+
+struct Capture {
+    FrameTimeKind kind = FrameTimeKind::Unknown;
+    std::vector<double> frameMs;                  // each > 0
+    std::optional<std::vector<double>> cpuWorkMs; // same length as frameMs where present
+    std::optional<std::vector<double>> gpuWorkMs;
+    std::optional<std::vector<double>> latencyMs; // CPU start to shown
+    std::vector<PartMark> marks;                  // ascending; empty: one part
+    std::vector<Track> tracks;
+    std::map<std::string, std::string> notes; // how it was made; free keys of [a-z0-9_.]
+
+    [[nodiscard]] std::size_t frames() const { return frameMs.size(); }
+    [[nodiscard]] const Track* track(Sensor sensor) const;
+};
+
+/// Sum of the frame times, ms, compensated (Neumaier 1974).
+double durationMs(const Capture& capture);
+/// Mean of a track's finite values; nothing when it has none.
+std::optional<double> trackMean(const Capture& capture, Sensor sensor);
+std::optional<double> trackMaximum(const Capture& capture, Sensor sensor);
+/// The frames [first, last) of each part, in order. One entry named "" when there are no marks.
+struct PartRange {
+    std::string part;
+    std::size_t first = 0, last = 0;
+};
+std::vector<PartRange> partsOf(const Capture& capture);
+/// A mark of the content, for deduplication and checks.
+std::uint64_t fingerprintOf(const Capture& capture);
+
+} // namespace impasto::capture

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Frame logs of any tool: delimited text with a column of frame times or of time stamps. The dialect is found from the
+// content alone, is stored with the run, and can be corrected.
+#pragma once
+
+#include <filesystem>
+#include <impasto/base/error.h>
+#include <impasto/capture/capture.h>
+
+namespace impasto::capture {
+
+enum class TimeUnit { Seconds, Milliseconds, Microseconds, Nanoseconds };
+enum class TimeMeaning { PerFrame, Cumulative };
+
+/// How a text is to be read. Columns count from 0.
+struct Dialect {
+    char delimiter = ',';
+    bool decimalComma = false;
+    std::size_t firstDataLine = 0; // lines before it (from 0) are header, title or comment
+    std::size_t columns = 1;
+    std::size_t timeColumn = 0;
+    TimeMeaning meaning = TimeMeaning::PerFrame;
+    TimeUnit unit = TimeUnit::Milliseconds;
+    std::optional<std::size_t> cpuColumn; // CPU work, only where a header names it
+    std::optional<std::size_t> gpuColumn;
+    TimeUnit workUnit = TimeUnit::Milliseconds;
+    friend bool operator==(const Dialect&, const Dialect&) = default;
+};
+
+/// The factor from a unit to milliseconds.
+double msPer(TimeUnit unit);
+std::string_view keyOf(TimeUnit unit);
+/// One line of text that says the dialect, as stored with a run; and back.
+std::string textOf(const Dialect& dialect);
+
+/// A pure function of the text. Errors: EmptyFile, NotText, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
+Result<Dialect> guessDialect(std::string_view text);
+/// Errors: BadNumber, NegativeTime, TimeRunsBackwards, UnevenRow, NoFrames; each with line and column. A last line
+/// without its line end, cut by a program that still writes, is left out. A cumulative log has one frame less than
+/// rows.
+Result<Capture> importText(std::string_view text, const Dialect& dialect);
+
+/// Our own capture file ("# impasto capture 1"), see docs/formats.md. Reads back equal to the bit.
+std::string writeCsv(const Capture& capture);
+Result<Capture> readCsv(std::string_view text);
+
+/// A log of either kind. The note "dialect" of the capture says how a foreign one was read. Where.file is filled in.
+Result<Capture> readLog(const std::filesystem::path& path);
+Result<Capture> readLogText(std::string_view text);
+
+} // namespace impasto::capture

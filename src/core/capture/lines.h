@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Lines and cells of a text, without copying it.
+#pragma once
+
+#include <impasto/base/error.h>
+#include <optional>
+#include <string_view>
+#include <vector>
+
+namespace impasto::capture {
+
+struct Line {
+    std::size_t number; // from 0
+    std::string_view text;
+    bool ended;   // had its line end
+    bool tooLong; // text is cut at the limit
+};
+
+class Lines {
+  public:
+    static constexpr std::size_t limit = std::size_t{1} << 20U;
+    explicit Lines(std::string_view text);
+    std::optional<Line> next();
+
+  private:
+    std::string_view m_rest;
+    std::size_t m_number = 0;
+};
+
+/// Blank, or begins with '#' or "//".
+bool isComment(std::string_view line);
+/// Cells between delimiters, quotes respected; runs of spaces count as one where the delimiter is a space.
+std::vector<std::string_view> cellsOf(std::string_view line, char delimiter);
+/// EmptyFile, or NotText for UTF-16 and binary content.
+std::optional<Error> faultOfText(std::string_view text);
+
+} // namespace impasto::capture

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Panels, refresh, resolutions and ratios: definitions and exact arithmetic, no measurements.
+#pragma once
+
+#include <impasto/base/quantity.h>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace impasto::display {
+
+struct Resolution {
+    int widthPx = 0;
+    int heightPx = 0;
+    friend auto operator<=>(const Resolution&, const Resolution&) = default;
+};
+
+Megapixels megapixelsOf(Resolution resolution);
+/// "2560x1440" with a real multiplication sign is a matter of wording; this is the plain key text.
+std::string keyText(Resolution resolution);
+std::optional<Resolution> parseResolution(std::string_view text);
+
+/// Output divided by a ratio per axis, each side rounded to the nearest pixel (halves up). ratio >= 1.
+Resolution internalResolution(Resolution output, double ratio);
+/// Share of the output's pixels at a ratio per axis: 1 / ratio^2.
+double pixelShare(double ratio);
+
+/// The rates a variable-refresh panel follows.
+struct RefreshRange {
+    Hertz lowest;
+    Hertz highest;
+    friend bool operator==(const RefreshRange&, const RefreshRange&) = default;
+};
+
+struct Panel {
+    Resolution native;
+    Hertz refresh;                        // the highest fixed rate, as set now
+    std::optional<RefreshRange> variable; // nothing for a fixed panel
+    friend bool operator==(const Panel&, const Panel&) = default;
+};
+
+/// Rates that show every frame for a whole number of refreshes: refresh / 1, / 2, ... down to `lowest`.
+std::vector<Fps> evenCaps(Hertz refresh, Fps lowest);
+/// A rate at which one frame lasts `limiterError` longer than the panel's shortest refresh: 1000 / (1000 / top +
+/// error).
+Fps windowCap(const RefreshRange& range, Milliseconds limiterError);
+
+} // namespace impasto::display

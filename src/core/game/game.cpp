@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/game/game.h>
+
+#include <impasto/base/text.h>
+#include <impasto/description/description.h>
+#include <set>
+
+namespace impasto::game {
+
+std::optional<std::size_t> Setting::levelIndex(std::string_view name) const {
+    for (std::size_t i = 0; i < levels.size(); ++i)
+        if (levels[i].name == name) return i;
+    return std::nullopt;
+}
+
+double Route::seconds() const {
+    double sum = 0;
+    for (const auto& part : parts) sum += part.seconds;
+    return sum;
+}
+
+namespace {
+
+template <class Things, class Key>
+auto* named(Things& things, std::string_view name, Key key) {
+    for (auto& thing : things)
+        if (thing.*key == name) return &thing;
+    return static_cast<decltype(&things[0])>(nullptr);
+}
+
+bool isId(std::string_view text) {
+    return !text.empty() && std::all_of(text.begin(), text.end(), [](char c) {
+        return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_';
+    });
+}
+
+Setting readSetting(const description::Section& section) {
+    Setting s;
+    s.id = section.text("id");
+    if (!isId(s.id)) section.fault("id", ErrorCode::BadValue, "small letters, digits and _");
+    s.label = section.text("label", s.id);
+    s.weight = static_cast<int>(section.number("weight", 0, 2, 1));
+    for (const auto& lane : section.texts("pays")) {
+        if (lane == "cpu")
+            s.paysCpu = true;
+        else if (lane == "gpu")
+            s.paysGpu = true;
+        else if (lane == "memory")
+            s.paysMemory = true;
+        else
+            section.fault("pays", ErrorCode::BadValue, "cpu, gpu or memory");
+    }
+    const auto levels = section.texts("levels");
+    const auto picture = section.numbers("picture", 0, 1);
+    const auto scale = section.numbers("scale", 0.1, 2);
+    if (levels.size() < 2 || levels.size() > 64) section.fault("levels", ErrorCode::BadValue, "2 to 64 levels");
+    if (!picture.empty() && picture.size() != levels.size())
+        section.fault("picture", ErrorCode::BadValue, "one number a level");
+    if (!scale.empty() && scale.size() != levels.size())
+        section.fault("scale", ErrorCode::BadValue, "one number a level");
+    for (std::size_t i = 0; i < levels.size(); ++i) {
+        if (s.levelIndex(levels[i])) section.fault("levels", ErrorCode::DuplicateName, levels[i]);
+        Level level{
+            levels[i], levels.size() > 1 ? static_cast<double>(i) / static_cast<double>(levels.size() - 1) : 1.0, {}};
+        if (i < picture.size()) level.picture = picture[i];
+        if (i < scale.size()) level.scale = scale[i];
+        s.levels.push_back(level);
+    }
+    return s;
+}
+
+Preset readPreset(const description::Section& section, const std::string& name, const Game& game) {
+    Preset preset{name, {}};
+    for (const auto& key : section.keys()) {
+        const Setting* setting = game.setting(key);
+        const std::string level = section.text(key);
+        if (setting == nullptr)
+            section.fault(key, ErrorCode::UnknownName, key);
+        else if (!setting->levelIndex(level))
+            section.fault(key, ErrorCode::UnknownName, level);
+        preset.values[key] = level;
+    }
+    for (const auto& setting : game.settings)
+        if (!preset.values.contains(setting.id)) section.fault(setting.id, ErrorCode::MissingKey, setting.id);
+    return preset;
+}
+
+Route readRoute(const description::Section& section) {
+    Route route;
+    route.name = section.text("name");
+    for (const auto& part : section.tables("part"))
+        route.parts.push_back({part.text("name"), part.number("seconds", 1, 3600)});
+    if (route.parts.empty()) section.fault("part", ErrorCode::MissingKey, "part");
+    return route;
+}
+
+} // namespace
+
+const Setting* Game::setting(std::string_view id) const {
+    return named(settings, id, &Setting::id);
+}
+const Preset* Game::preset(std::string_view wanted) const {
+    return named(presets, wanted, &Preset::name);
+}
+const Route* Game::route(std::string_view wanted) const {
+    return named(routes, wanted, &Route::name);
+}
+
+Result<Game> parseGame(std::string_view text, std::string fileName) {
+    const auto document = description::Document::parse(text, std::move(fileName));
+    if (!document) return tl::unexpected(document.error());
+    const auto root = document->root();
+    root.leave("rig");
+    Game game;
+    game.text = std::string(text);
+    game.name = root.text("name");
+    game.version = root.text("version", "not said");
+    for (const auto& section : root.tables("setting")) {
+        Setting setting = readSetting(section);
+        if (game.setting(setting.id) != nullptr) section.fault("id", ErrorCode::DuplicateName, setting.id);
+        game.settings.push_back(std::move(setting));
+    }
+    if (game.settings.empty()) root.fault("setting", ErrorCode::MissingKey, "setting");
+    if (game.settings.size() > 200) root.fault("setting", ErrorCode::OutOfRange, "1 to 200");
+    const auto presets = root.table("preset");
+    for (const auto& name : root.texts("presets")) game.presets.push_back(readPreset(presets.table(name), name, game));
+    if (game.presets.empty()) {
+        Preset highest{"as now", {}};
+        for (const auto& s : game.settings)
+            if (!s.levels.empty()) highest.values[s.id] = s.levels.back().name;
+        game.presets.push_back(std::move(highest));
+    }
+    for (const auto& section : root.tables("route")) game.routes.push_back(readRoute(section));
+    if (game.routes.empty()) game.routes.push_back({"the same minute", {{"whole route", 60}}});
+    if (const auto sound = document->check(); !sound) return tl::unexpected(sound.error());
+    return game;
+}
+
+std::string toToml(const Game& game) {
+    using description::quoted;
+    const auto list = [](const auto& items, const auto& text) {
+        std::string out;
+        for (const auto& item : items) out += (out.empty() ? "" : ", ") + text(item);
+        return "[" + out + "]";
+    };
+    std::string out = fmt::format("name = {}\nversion = {}\n", quoted(game.name), quoted(game.version));
+    out += "presets = " + list(game.presets, [](const Preset& p) { return quoted(p.name); }) + "\n";
+    for (const auto& s : game.settings) {
+        std::vector<std::string> pays;
+        if (s.paysCpu) pays.emplace_back("cpu");
+        if (s.paysGpu) pays.emplace_back("gpu");
+        if (s.paysMemory) pays.emplace_back("memory");
+        out +=
+            fmt::format("\n[[setting]]\nid = {}\nlabel = {}\nweight = {}\n", quoted(s.id), quoted(s.label), s.weight);
+        out += "pays = " + list(pays, [](const std::string& p) { return quoted(p); }) + "\n";
+        out += "levels = " + list(s.levels, [](const Level& l) { return quoted(l.name); }) + "\n";
+        out += "picture = " + list(s.levels, [](const Level& l) { return shortestText(l.picture); }) + "\n";
+        if (s.levels.front().scale)
+            out += "scale = " + list(s.levels, [](const Level& l) { return shortestText(l.scale.value_or(1)); }) + "\n";
+    }
+    for (const auto& p : game.presets) {
+        out += fmt::format("\n[preset.{}]\n", quoted(p.name));
+        for (const auto& [id, level] : p.values) out += fmt::format("{} = {}\n", id, quoted(level));
+    }
+    for (const auto& r : game.routes) {
+        out += fmt::format("\n[[route]]\nname = {}\n", quoted(r.name));
+        for (const auto& part : r.parts)
+            out +=
+                fmt::format("[[route.part]]\nname = {}\nseconds = {}\n", quoted(part.name), shortestText(part.seconds));
+    }
+    return out;
+}
+
+Result<void> checkValues(const Game& game, const Values& values) {
+    for (const auto& [id, level] : values) {
+        const Setting* setting = game.setting(id);
+        if (setting == nullptr) return fail(ErrorCode::UnknownName, id, {{}, {}, {}, id});
+        if (!setting->levelIndex(level)) return fail(ErrorCode::UnknownName, level, {{}, {}, {}, id});
+    }
+    return {};
+}
+
+double pictureValue(const Game& game, const Values& values) {
+    double sum = 0, weights = 0;
+    for (const auto& s : game.settings) {
+        const auto it = values.find(s.id);
+        const auto level = it == values.end() ? std::nullopt : s.levelIndex(it->second);
+        if (!level) continue;
+        sum += s.weight * s.levels[*level].picture;
+        weights += s.weight;
+    }
+    return weights > 0 ? sum / weights : 1.0;
+}
+
+} // namespace impasto::game

@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a player knows of a game: its settings with ordered levels, its presets, its routes. What only the simulator
+// knows stands in the file's [rig] table and is not read here.
+#pragma once
+
+#include <impasto/base/error.h>
+#include <map>
+#include <string>
+#include <vector>
+
+namespace impasto::game {
+
+struct Level {
+    std::string name;
+    double picture = 1.0;        // 0 to 1 of what the setting's best level shows
+    std::optional<double> scale; // rendered size per axis, 0 to 1, for levels of a render scale
+    friend bool operator==(const Level&, const Level&) = default;
+};
+
+struct Setting {
+    std::string id;                                            // [a-z0-9_]
+    std::string label;                                         // as the game's menu says it
+    int weight = 1;                                            // 0 taste, 1 some, 2 much: how much of the picture it is
+    bool paysCpu = false, paysGpu = false, paysMemory = false; // what it is known to load; a hint, never a result
+    std::vector<Level> levels;                                 // from the least to the most
+    friend bool operator==(const Setting&, const Setting&) = default;
+    [[nodiscard]] std::optional<std::size_t> levelIndex(std::string_view name) const;
+};
+
+/// Setting id to level name.
+using Values = std::map<std::string, std::string>;
+
+struct Preset {
+    std::string name;
+    Values values; // of every setting
+    friend bool operator==(const Preset&, const Preset&) = default;
+};
+
+struct Part {
+    std::string name;
+    double seconds = 0;
+    friend bool operator==(const Part&, const Part&) = default;
+};
+
+struct Route {
+    std::string name;
+    std::vector<Part> parts;
+    friend bool operator==(const Route&, const Route&) = default;
+    [[nodiscard]] double seconds() const;
+};
+
+struct Game {
+    std::string name;
+    std::string version;
+    std::vector<Setting> settings;
+    std::vector<Preset> presets; // at least one
+    std::vector<Route> routes;   // at least one
+    std::string text;            // the description as read, kept as a fact
+
+    [[nodiscard]] const Setting* setting(std::string_view id) const;
+    [[nodiscard]] const Preset* preset(std::string_view name) const;
+    [[nodiscard]] const Route* route(std::string_view name) const;
+};
+
+/// docs/formats.md, Game. A game without presets gets one, "as now", from its settings' highest levels; one without a
+/// route gets "the same minute", 60 s in one part. Errors name file, line and key.
+Result<Game> parseGame(std::string_view text, std::string fileName);
+/// A description that parses to an equal game (without a [rig] table).
+std::string toToml(const Game& game);
+/// Whether every value names a setting and a level of the game. Errors: UnknownName with the setting as key.
+Result<void> checkValues(const Game& game, const Values& values);
+/// Weighted mean of the levels' picture over the settings, 0 to 1; 1 when no setting has a weight.
+double pictureValue(const Game& game, const Values& values);
+
+} // namespace impasto::game

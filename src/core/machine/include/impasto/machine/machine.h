@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the machine is, as its owner knows it. The simulator's hidden [rig] table of the same file is not read here.
+#pragma once
+
+#include <impasto/base/error.h>
+#include <impasto/display/display.h>
+
+namespace impasto::machine {
+
+struct Machine {
+    std::string name;
+    std::string cpu;
+    std::string gpu;
+    int cores = 0; // 0: not said
+    Mebibytes gpuMemory;
+    Mebibytes systemMemory;
+    display::Panel panel;
+    std::string text; // the description as read, kept as a fact
+};
+
+/// docs/formats.md, Machine. Errors name file, line and key.
+Result<Machine> parseMachine(std::string_view text, std::string fileName);
+/// A description that parses to an equal machine (without a [rig] table).
+std::string toToml(const Machine& machine);
+
+} // namespace impasto::machine

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/machine/machine.h>
+
+#include <impasto/base/text.h>
+#include <impasto/description/description.h>
+
+namespace impasto::machine {
+
+Result<Machine> parseMachine(std::string_view text, std::string fileName) {
+    const auto document = description::Document::parse(text, std::move(fileName));
+    if (!document) return tl::unexpected(document.error());
+    const auto root = document->root();
+    root.leave("rig");
+    Machine m;
+    m.text = std::string(text);
+    m.name = root.text("name");
+    m.cpu = root.text("cpu", "not said");
+    m.gpu = root.text("gpu", "not said");
+    m.cores = static_cast<int>(root.number("cores", 0, 1024, 0));
+    m.gpuMemory = Mebibytes(1024.0 * root.number("gpu_memory_gib", 0.0625, 4096));
+    m.systemMemory = Mebibytes(1024.0 * root.number("system_memory_gib", 0.25, 65536));
+    const auto panel = root.table("panel");
+    const auto native = display::parseResolution(panel.text("native"));
+    if (!native) panel.fault("native", ErrorCode::BadValue, "a resolution such as 2560x1440");
+    m.panel.native = native.value_or(display::Resolution{});
+    m.panel.refresh = Hertz(panel.number("refresh_hz", 20, 1000));
+    if (panel.has("variable_lowest_hz") || panel.has("variable_highest_hz")) {
+        const double low = panel.number("variable_lowest_hz", 1, 1000),
+                     high = panel.number("variable_highest_hz", 1, 1000);
+        if (low >= high) panel.fault("variable_lowest_hz", ErrorCode::OutOfRange, "below variable_highest_hz");
+        m.panel.variable = display::RefreshRange{Hertz(low), Hertz(high)};
+    }
+    if (const auto sound = document->check(); !sound) return tl::unexpected(sound.error());
+    return m;
+}
+
+std::string toToml(const Machine& m) {
+    std::string out =
+        fmt::format("name = {}\ncpu = {}\ngpu = {}\ncores = {}\ngpu_memory_gib = {}\nsystem_memory_gib = {}\n\n",
+                    description::quoted(m.name), description::quoted(m.cpu), description::quoted(m.gpu), m.cores,
+                    shortestText(m.gpuMemory.value() / 1024), shortestText(m.systemMemory.value() / 1024));
+    out += fmt::format("[panel]\nnative = \"{}\"\nrefresh_hz = {}\n", display::keyText(m.panel.native),
+                       shortestText(m.panel.refresh.value()));
+    if (m.panel.variable)
+        out += fmt::format("variable_lowest_hz = {}\nvariable_highest_hz = {}\n",
+                           shortestText(m.panel.variable->lowest.value()),
+                           shortestText(m.panel.variable->highest.value()));
+    return out;
+}
+
+} // namespace impasto::machine

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures of frame times and of repeated runs. Inputs are never changed; empty input gives nothing, never 0.
+#pragma once
+
+#include <impasto/run/run.h>
+#include <span>
+
+namespace impasto::stats {
+
+/// The nine sample quantiles of Hyndman and Fan (1996); 7 is the default of this program. Type 1 to 9, p in [0, 1], by
+/// selection, O(n). Values need no order; none may be NaN.
+std::optional<double> quantile(std::span<const double> values, double p, int type = 7);
+
+std::optional<double> mean(std::span<const double> values);
+/// Sample standard deviation (n - 1), two passes with the correction of Chan, Golub, LeVeque (1983). Needs two values.
+std::optional<double> standardDeviation(std::span<const double> values);
+/// Lag-1 autocorrelation, sum (x_i - m)(x_{i+1} - m) / sum (x_i - m)^2. Needs two unlike values.
+std::optional<double> autocorrelation(std::span<const double> values);
+/// Quantile of Student's t with df > 0 degrees of freedom.
+double studentQuantile(double p, double df);
+
+/// estimate +- halfWidth, from `count` independent runs.
+struct Interval {
+    double estimate = 0;
+    std::optional<double> halfWidth; // nothing where one run cannot tell
+    std::size_t count = 0;
+    [[nodiscard]] bool excludesZero() const { return halfWidth && std::abs(estimate) > *halfWidth; }
+};
+/// Mean of one figure over runs with its t interval; the runs are the observations, never the frames.
+std::optional<Interval> meanInterval(std::span<const double> perRun, double confidence = 0.95);
+/// after - before, Welch (1947) with Satterthwaite's degrees of freedom. Each side needs two runs for an interval.
+std::optional<Interval> differenceInterval(std::span<const double> before, std::span<const double> after,
+                                           double confidence = 0.95);
+
+/// A low and what it rests on.
+struct Low {
+    Fps rate;
+    double standsOn = 0; // frames
+};
+/// The low at `share` (0.01 or 0.001) of the frames, by one school (docs/method.md). Nothing for no frames.
+std::optional<Low> low(std::span<const double> frameMs, double share, run::LowSchool school);
+
+/// A frame far over its neighbours: more than 1.75 times the median of the 31 frames around it and 4 ms above it.
+struct Hitch {
+    std::size_t frame = 0;
+    double atMs = 0; // end of the frame, from the first frame's start
+    double frameMs = 0;
+    double medianMs = 0; // of its neighbours
+};
+std::vector<Hitch> hitches(std::span<const double> frameMs);
+
+struct Lows {
+    std::optional<Low> onePercent, tenthPercent;
+};
+
+struct Summary {
+    std::size_t frames = 0;
+    double durationMs = 0;
+    Fps average;              // frames / time, never a mean of rates
+    std::array<Lows, 3> lows; // by run::LowSchool
+    double medianMs = 0, p95Ms = 0, p99Ms = 0, worstMs = 0;
+    std::optional<double> withinBudget; // share of the frames; needs a target
+    std::vector<Hitch> hitches;         // in time order
+    [[nodiscard]] const Lows& of(run::LowSchool school) const { return lows[static_cast<std::size_t>(school)]; }
+    [[nodiscard]] double hitchesPerMinute() const {
+        return durationMs > 0 ? 60000.0 * static_cast<double>(hitches.size()) / durationMs : 0;
+    }
+};
+/// Of the frames [first, last) of a capture; nothing when the span is empty.
+std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target = {});
+
+/// Counts of equal bins from low to high; values outside are counted in the first and last bin.
+struct Histogram {
+    double low = 0, high = 0;
+    std::vector<std::size_t> counts;
+};
+Histogram histogram(std::span<const double> values, double low, double high, std::size_t bins);
+
+/// Mean of the finite values of a work column over a part's frames.
+std::optional<double> meanWork(std::span<const double> workMs);
+
+} // namespace impasto::stats

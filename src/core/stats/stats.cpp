@@ -1,0 +1,247 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/stats/stats.h>
+
+#include <cmath>
+#include <numeric>
+
+namespace impasto::stats {
+namespace {
+
+/// Whole part and rest of a position, where a rest within rounding of a whole number is none: 0.07 * 100 is 7.
+struct Position {
+    double whole, rest;
+};
+Position split(double position) {
+    const double fuzz = 1e-12 * std::max(1.0, std::abs(position));
+    const double nearest = std::round(position);
+    if (std::abs(position - nearest) <= fuzz) return {nearest, 0.0};
+    return {std::floor(position), position - std::floor(position)};
+}
+
+/// Position offset m and weight of Hyndman and Fan's definitions.
+double offset(int type, double p) {
+    switch (type) {
+    case 3:
+        return -0.5;
+    case 5:
+        return 0.5;
+    case 6:
+        return p;
+    case 7:
+        return 1.0 - p;
+    case 8:
+        return (p + 1.0) / 3.0;
+    case 9:
+        return p / 4.0 + 0.375;
+    default:
+        return 0.0;
+    }
+}
+
+double weight(int type, const Position& at) {
+    switch (type) {
+    case 1:
+        return at.rest > 0 ? 1.0 : 0.0;
+    case 2:
+        return at.rest > 0 ? 1.0 : 0.5;
+    case 3:
+        return at.rest == 0 && std::fmod(at.whole, 2.0) == 0 ? 0.0 : 1.0;
+    default:
+        return at.rest;
+    }
+}
+
+std::vector<double> slowest(std::span<const double> values, std::size_t count) {
+    std::vector<double> copy(values.begin(), values.end());
+    count = std::min(count, copy.size());
+    std::nth_element(copy.begin(), copy.begin() + static_cast<std::ptrdiff_t>(count - 1), copy.end(), std::greater<>());
+    copy.resize(count);
+    std::sort(copy.begin(), copy.end(), std::greater<>());
+    return copy;
+}
+
+std::optional<Low> percentileLow(std::span<const double> frameMs, double share) {
+    const auto ms = quantile(frameMs, 1.0 - share);
+    if (!ms) return std::nullopt;
+    const Position count = split(share * static_cast<double>(frameMs.size()));
+    return Low{Fps(1000.0 / *ms), count.whole + (count.rest > 0 ? 1.0 : 0.0)};
+}
+
+std::optional<Low> worstMeanLow(std::span<const double> frameMs, double share) {
+    const Position count = split(share * static_cast<double>(frameMs.size()));
+    const double frames = count.whole + count.rest;
+    const auto worst = slowest(frameMs, static_cast<std::size_t>(count.whole) + 1);
+    double sum = 0.0;
+    for (std::size_t i = 0; i < worst.size(); ++i)
+        sum += worst[i] * std::min(1.0, std::max(0.0, frames - static_cast<double>(i)));
+    return Low{Fps(1000.0 * frames / sum), std::ceil(frames)};
+}
+
+std::optional<Low> timeShareLow(std::span<const double> frameMs, double share) {
+    const double wanted = share * std::accumulate(frameMs.begin(), frameMs.end(), 0.0);
+    // The slowest frames that make up the share are at most share * n + 1 ... n; take more until the sum is reached.
+    for (std::size_t count = static_cast<std::size_t>(share * static_cast<double>(frameMs.size())) + 1;; count *= 2) {
+        const auto worst = slowest(frameMs, count);
+        double sum = 0.0;
+        for (std::size_t i = 0; i < worst.size(); ++i) {
+            sum += worst[i];
+            if (sum >= wanted || i + 1 == frameMs.size())
+                return Low{Fps(1000.0 / worst[i]), static_cast<double>(i + 1)};
+        }
+    }
+}
+
+} // namespace
+
+std::optional<double> quantile(std::span<const double> values, double p, int type) {
+    if (values.empty()) return std::nullopt;
+    const double n = static_cast<double>(values.size());
+    const Position at = split(n * p + offset(type, p));
+    const double w = weight(type, at);
+    const auto clamped = [&](double j) { return static_cast<std::ptrdiff_t>(std::clamp(j, 1.0, n)) - 1; };
+    std::vector<double> copy(values.begin(), values.end());
+    const auto lower = copy.begin() + clamped(at.whole);
+    std::nth_element(copy.begin(), lower, copy.end());
+    if (w == 0.0 || clamped(at.whole + 1) == clamped(at.whole)) return *lower;
+    const double next = *std::min_element(lower + 1, copy.end());
+    return (1.0 - w) * *lower + w * next;
+}
+
+std::optional<double> mean(std::span<const double> values) {
+    if (values.empty()) return std::nullopt;
+    const double n = static_cast<double>(values.size());
+    const double first = std::accumulate(values.begin(), values.end(), 0.0) / n;
+    double rest = 0.0;
+    for (const double v : values) rest += v - first;
+    return first + rest / n;
+}
+
+std::optional<double> standardDeviation(std::span<const double> values) {
+    if (values.size() < 2) return std::nullopt;
+    const double m = *mean(values);
+    double squares = 0.0, sum = 0.0;
+    for (const double v : values) {
+        squares += (v - m) * (v - m);
+        sum += v - m;
+    }
+    const double n = static_cast<double>(values.size());
+    return std::sqrt(std::max(0.0, (squares - sum * sum / n) / (n - 1.0)));
+}
+
+std::optional<double> autocorrelation(std::span<const double> values) {
+    if (values.size() < 2) return std::nullopt;
+    const double m = *mean(values);
+    double products = 0.0, squares = 0.0;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        squares += (values[i] - m) * (values[i] - m);
+        if (i + 1 < values.size()) products += (values[i] - m) * (values[i + 1] - m);
+    }
+    if (squares <= 0) return std::nullopt;
+    return products / squares;
+}
+
+std::optional<Interval> meanInterval(std::span<const double> perRun, double confidence) {
+    if (perRun.empty()) return std::nullopt;
+    Interval out{*mean(perRun), {}, perRun.size()};
+    if (const auto sd = standardDeviation(perRun)) {
+        const double n = static_cast<double>(perRun.size());
+        out.halfWidth = studentQuantile(0.5 + confidence / 2, n - 1) * *sd / std::sqrt(n);
+    }
+    return out;
+}
+
+std::optional<Interval> differenceInterval(std::span<const double> before, std::span<const double> after,
+                                           double confidence) {
+    if (before.empty() || after.empty()) return std::nullopt;
+    Interval out{*mean(after) - *mean(before), {}, before.size() + after.size()};
+    const auto sb = standardDeviation(before), sa = standardDeviation(after);
+    if (!sb || !sa) return out;
+    const double nb = static_cast<double>(before.size()), na = static_cast<double>(after.size());
+    const double vb = *sb * *sb / nb, va = *sa * *sa / na;
+    if (vb + va <= 0) {
+        out.halfWidth = 0.0;
+        return out;
+    }
+    const double df = (vb + va) * (vb + va) / (vb * vb / (nb - 1) + va * va / (na - 1));
+    out.halfWidth = studentQuantile(0.5 + confidence / 2, df) * std::sqrt(vb + va);
+    return out;
+}
+
+std::optional<Low> low(std::span<const double> frameMs, double share, run::LowSchool school) {
+    if (frameMs.empty()) return std::nullopt;
+    switch (school) {
+    case run::LowSchool::Percentile:
+        return percentileLow(frameMs, share);
+    case run::LowSchool::WorstMean:
+        return worstMeanLow(frameMs, share);
+    case run::LowSchool::TimeShare:
+        return timeShareLow(frameMs, share);
+    }
+    return std::nullopt;
+}
+
+std::vector<Hitch> hitches(std::span<const double> frameMs) {
+    constexpr std::ptrdiff_t reach = 15;
+    std::vector<Hitch> out;
+    const auto n = static_cast<std::ptrdiff_t>(frameMs.size());
+    double at = 0.0;
+    std::array<double, 2 * reach + 1> around{};
+    for (std::ptrdiff_t i = 0; i < n; ++i) {
+        const double v = frameMs[static_cast<std::size_t>(i)];
+        at += v;
+        const std::ptrdiff_t first = std::max<std::ptrdiff_t>(0, i - reach), last = std::min(n, i + reach + 1);
+        // Most frames are dismissed cheaply: a hitch is over 1.75 times more than half of its neighbours.
+        std::ptrdiff_t below = 0;
+        for (std::ptrdiff_t k = first; k < last; ++k) below += 1.75 * frameMs[static_cast<std::size_t>(k)] < v ? 1 : 0;
+        if (2 * below < last - first - 1) continue;
+        const auto end = std::copy(frameMs.begin() + first, frameMs.begin() + last, around.begin());
+        const auto middle = around.begin() + (end - around.begin()) / 2;
+        std::nth_element(around.begin(), middle, end);
+        if (v > 1.75 * *middle && v > *middle + 4.0) out.push_back({static_cast<std::size_t>(i), at, v, *middle});
+    }
+    return out;
+}
+
+std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target) {
+    if (frameMs.empty()) return std::nullopt;
+    Summary s;
+    s.frames = frameMs.size();
+    s.durationMs = std::accumulate(frameMs.begin(), frameMs.end(), 0.0);
+    s.average = Fps(1000.0 * static_cast<double>(s.frames) / s.durationMs);
+    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare})
+        s.lows[static_cast<std::size_t>(school)] = {low(frameMs, 0.01, school), low(frameMs, 0.001, school)};
+    s.medianMs = *quantile(frameMs, 0.5);
+    s.p95Ms = *quantile(frameMs, 0.95);
+    s.p99Ms = *quantile(frameMs, 0.99);
+    s.worstMs = *std::max_element(frameMs.begin(), frameMs.end());
+    if (target) {
+        const double budget = budgetOf(*target).value();
+        const auto within = std::count_if(frameMs.begin(), frameMs.end(), [budget](double v) { return v <= budget; });
+        s.withinBudget = static_cast<double>(within) / static_cast<double>(s.frames);
+    }
+    s.hitches = hitches(frameMs);
+    return s;
+}
+
+Histogram histogram(std::span<const double> values, double low, double high, std::size_t bins) {
+    Histogram h{low, high, std::vector<std::size_t>(bins, 0)};
+    for (const double v : values) {
+        const double position = (v - low) / (high - low) * static_cast<double>(bins);
+        ++h.counts[static_cast<std::size_t>(std::clamp(position, 0.0, static_cast<double>(bins) - 1.0))];
+    }
+    return h;
+}
+
+std::optional<double> meanWork(std::span<const double> workMs) {
+    double sum = 0.0;
+    std::size_t n = 0;
+    for (const double v : workMs)
+        if (std::isfinite(v)) {
+            sum += v;
+            ++n;
+        }
+    if (n == 0) return std::nullopt;
+    return sum / static_cast<double>(n);
+}
+
+} // namespace impasto::stats
