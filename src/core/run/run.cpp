@@ -7,6 +7,7 @@
 namespace impasto::run {
 namespace {
 
+constexpr Keys<Lane, 3> lanes{{{Lane::Cpu, "cpu"}, {Lane::Gpu, "gpu"}, {Lane::Frame, "frame"}}};
 constexpr Keys<LowSchool, 3> schools{{{LowSchool::Percentile, "percentile"},
                                       {LowSchool::WorstMean, "worst-mean"},
                                       {LowSchool::TimeShare, "time-share"}}};
@@ -27,6 +28,9 @@ constexpr Keys<Maker, 3> makers{
 
 } // namespace
 
+std::string_view keyOf(Lane v) {
+    return keyIn(lanes, v);
+}
 std::string_view keyOf(LowSchool v) {
     return keyIn(schools, v);
 }

@@ -232,16 +232,4 @@ Histogram histogram(std::span<const double> values, double low, double high, std
     return h;
 }
 
-std::optional<double> meanWork(std::span<const double> workMs) {
-    double sum = 0.0;
-    std::size_t n = 0;
-    for (const double v : workMs)
-        if (std::isfinite(v)) {
-            sum += v;
-            ++n;
-        }
-    if (n == 0) return std::nullopt;
-    return sum / static_cast<double>(n);
-}
-
 } // namespace impasto::stats

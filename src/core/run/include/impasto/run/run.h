@@ -11,6 +11,10 @@
 
 namespace impasto::run {
 
+/// What one frame occupies: CPU or GPU where a log tells their work, else the frame as a whole.
+enum class Lane { Cpu, Gpu, Frame };
+std::string_view keyOf(Lane lane);
+
 /// The three schools of "1% low"; docs/method.md has their formulas.
 enum class LowSchool { Percentile, WorstMean, TimeShare };
 std::string_view keyOf(LowSchool school);
@@ -55,7 +59,7 @@ struct Order {
     OrderId id;
     Variant variant;
     std::string route;
-    double seconds = 60;
+    double seconds = 60;        // of the route, nominally: a run varies by some percent
     bool driverUpdated = false; // the first run after an update: shaders are compiled anew
     Purpose purpose = Purpose::Baseline;
     std::uint64_t seed = 0; // its own; no two orders of a session share one

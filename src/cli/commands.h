@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The commands of impasto-cli. Each gives the process's exit code: 0, or 1 for bad input, and prints results on stdout,
+// errors on stderr.
+#pragma once
+
+#include <impasto/report/wording.h>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace impasto::cli {
+
+struct SummarizeOptions {
+    std::vector<std::string> logs;
+    std::optional<double> targetFps;
+    std::string school = "worst-mean";
+    bool json = false;
+};
+int summarize(const SummarizeOptions& options);
+
+struct SimulateOptions {
+    std::string machine, game, out;
+    std::vector<std::string> set; // setting=level
+    std::optional<double> capFps;
+    std::uint64_t seed = 1;
+};
+int simulate(const SimulateOptions& options);
+
+struct TuneOptions {
+    std::string machine, game, style = "cinematic";
+    double targetFps = 60;
+    std::optional<double> floorFps;
+    std::uint64_t seed = 1;
+    bool json = false;
+};
+int tune(const TuneOptions& options);
+
+/// Prints an error and gives 1.
+int failed(const Error& error);
+Result<machine::Machine> loadMachine(const std::string& path);
+Result<game::Game> loadGame(const std::string& path);
+
+} // namespace impasto::cli

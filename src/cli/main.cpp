@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "commands.h"
+
+#include <CLI/CLI.hpp>
+#include <impasto/base/file.h>
+
+namespace impasto::cli {
+
+int failed(const Error& error) {
+    fmt::print(stderr, "{}\n", report::Wording().error(error).all());
+    return 1;
+}
+
+Result<machine::Machine> loadMachine(const std::string& path) {
+    const auto text = readFile(path, 1U << 22U);
+    if (!text) return tl::unexpected(text.error());
+    return machine::parseMachine(*text, path);
+}
+
+Result<game::Game> loadGame(const std::string& path) {
+    const auto text = readFile(path, 1U << 22U);
+    if (!text) return tl::unexpected(text.error());
+    return game::parseGame(*text, path);
+}
+
+} // namespace impasto::cli
+
+int main(int argc, char** argv) {
+    using namespace impasto::cli;
+    CLI::App app{
+        "Tunes one game on one machine: measures frame times, finds what limits them, chooses settings and a cap."};
+    app.set_version_flag("--version", IMPASTO_VERSION);
+    app.require_subcommand(1);
+    int code = 0;
+
+    SummarizeOptions summary;
+    auto* s = app.add_subcommand("summarize", "Average, lows and hitches of frame logs (CSV or TSV of any tool)");
+    s->add_option("logs", summary.logs, "Frame logs")->required();
+    s->add_option("--target", summary.targetFps, "Rate to hold, fps")->check(CLI::Range(1.0, 2000.0));
+    s->add_option("--school", summary.school, "School of the lows")
+        ->check(CLI::IsMember({"percentile", "worst-mean", "time-share"}));
+    s->add_flag("--json", summary.json, "Machine-readable, docs/formats.md");
+    s->callback([&] { code = summarize(summary); });
+
+    SimulateOptions simulation;
+    auto* m = app.add_subcommand("simulate", "Records one run on the simulated rig");
+    m->add_option("--machine", simulation.machine, "Machine description, TOML")->required();
+    m->add_option("--game", simulation.game, "Game description, TOML")->required();
+    m->add_option("--set", simulation.set, "setting=level, may be repeated; all else is the first preset");
+    m->add_option("--cap", simulation.capFps, "Cap, fps")->check(CLI::Range(1.0, 2000.0));
+    m->add_option("--seed", simulation.seed, "Seed of the run");
+    m->add_option("-o,--output", simulation.out, "Capture file to write")->required();
+    m->callback([&] { code = simulate(simulation); });
+
+    TuneOptions tuning;
+    auto* t = app.add_subcommand("tune", "The whole path on the simulated rig: brake, costs, choice, cap, proof");
+    t->add_option("--machine", tuning.machine, "Machine description, TOML")->required();
+    t->add_option("--game", tuning.game, "Game description, TOML")->required();
+    t->add_option("--target", tuning.targetFps, "Rate to hold, fps")->required()->check(CLI::Range(10.0, 1000.0));
+    t->add_option("--floor", tuning.floorFps, "Lowest bearable 1% low, fps")->check(CLI::Range(1.0, 1000.0));
+    t->add_option("--style", tuning.style, "What matters most")
+        ->check(CLI::IsMember({"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}));
+    t->add_option("--seed", tuning.seed, "Seed of the session");
+    t->add_flag("--json", tuning.json, "Machine-readable, docs/formats.md");
+    t->callback([&] { code = tune(tuning); });
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? 0 : 2;
+    }
+    return code;
+}

@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "commands.h"
+
+#include <impasto/capture/import.h>
+#include <impasto/report/json.h>
+
+namespace impasto::cli {
+namespace {
+
+void print(const std::string& name, const stats::Summary& s, run::LowSchool school) {
+    using namespace report;
+    const Wording w;
+    const auto low = [&](const std::optional<stats::Low>& l) {
+        return l ? fmt::format("{} fps on {} frames", fps(l->rate.value()),
+                               count(static_cast<std::size_t>(l->standsOn)))
+                 : "not known";
+    };
+    fmt::print("{}\n  frames    {} in {:.1f} s\n  average   {} fps\n", name, count(s.frames), s.durationMs / 1000,
+               fps(s.average.value()));
+    fmt::print("  1% low    {} ({})\n  0.1% low  {}\n", low(s.of(school).onePercent), w.school(school),
+               low(s.of(school).tenthPercent));
+    fmt::print("  median    {} ms, 95% under {}, 99% under {}, worst {}\n", ms(s.medianMs), ms(s.p95Ms), ms(s.p99Ms),
+               ms(s.worstMs));
+    if (s.withinBudget) fmt::print("  in budget {}\n", percent(*s.withinBudget));
+    fmt::print("  hitches   {} ({:.1f} a minute)\n", s.hitches.size(), s.hitchesPerMinute());
+}
+
+} // namespace
+
+int summarize(const SummarizeOptions& options) {
+    const auto target = options.targetFps ? std::optional(Fps(*options.targetFps)) : std::nullopt;
+    std::vector<stats::Summary> summaries;
+    std::vector<std::string> names;
+    int code = 0;
+    for (const auto& path : options.logs) {
+        const auto capture = capture::readLog(path);
+        if (!capture) {
+            code = failed(capture.error());
+            continue;
+        }
+        summaries.push_back(*stats::summarize(capture->frameMs, target));
+        names.push_back(path);
+        if (!options.json) print(path, summaries.back(), *run::lowSchoolOf(options.school));
+    }
+    if (options.json) fmt::print("{}\n", report::summariesJson(names, summaries, target));
+    return code;
+}
+
+} // namespace impasto::cli

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The multiple-choice knapsack (one item of every group, several resources), solved exactly by branch and bound on
+// whole numbers. Bounds: Lagrangian relaxation with multipliers from a subgradient search (Kellerer, Pferschy, Pisinger
+// 2004, ch. 11). Ties: the lexicographically highest choice wins, so that a proposal does not flicker under the hand.
+#pragma once
+
+#include <impasto/base/context.h>
+#include <impasto/base/error.h>
+#include <vector>
+
+namespace impasto::choose {
+
+struct Item {
+    std::int64_t value = 0;
+    std::vector<std::int64_t> use; // one number a resource; may be negative
+};
+
+/// A margin for doubt on one resource: factor * sqrt(x' C x), where x holds 1 for the constant and for each chosen
+/// item's column. It grows and shrinks with the choice as a whole, so it is no resource of its own.
+struct DoubtMargin {
+    std::size_t resource = 0;
+    double factor = 0;                      // in units of the resource per unit of the deviation
+    std::vector<std::vector<int>> columnOf; // group, item -> column from 1; 0 for none
+    std::vector<std::size_t> columnsUpTo;   // columns of the first g groups, g = 0 ... groups
+    std::vector<std::vector<double>>
+        leastCovariance; // for the first g groups, (1 + columnsUpTo[g])^2; the last one is C
+};
+
+struct Problem {
+    std::vector<std::vector<Item>> groups;
+    std::vector<std::int64_t> capacity;
+    std::vector<DoubtMargin> margins;
+};
+
+struct Choice {
+    std::vector<std::size_t> items; // one a group
+    std::int64_t value = 0;
+    std::vector<std::int64_t> left;   // of each capacity, after the margin
+    std::vector<std::int64_t> margin; // taken by doubt, a resource
+    bool proven = false;              // the search finished
+    std::int64_t bound = 0;           // no choice is worth more; equals value when proven
+    std::uint64_t nodes = 0;
+};
+
+/// Errors: NothingFits, Cancelled. When `nodeLimit` ends the search first, the best found so far with its bound.
+Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 50'000'000);
+
+} // namespace impasto::choose

@@ -1,0 +1,147 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/cost/cost.h>
+
+#include <Eigen/Dense>
+#include <cmath>
+#include <set>
+
+namespace impasto::cost {
+namespace {
+
+using Matrix = Eigen::MatrixXd;
+
+std::vector<LevelKey> differences(const game::Game& game, const game::Values& baseline, const game::Values& values) {
+    std::vector<LevelKey> out;
+    for (const auto& setting : game.settings) {
+        const auto b = baseline.find(setting.id), v = values.find(setting.id);
+        if (b != baseline.end() && v != values.end() && b->second != v->second) out.push_back({setting.id, v->second});
+    }
+    return out;
+}
+
+/// Levels that stand alone in some observation, in the order of settings and levels.
+std::vector<LevelKey> measuredColumns(const game::Game& game, std::span<const std::vector<LevelKey>> changed) {
+    std::set<LevelKey> alone;
+    for (const auto& c : changed)
+        if (c.size() == 1) alone.insert(c.front());
+    std::vector<LevelKey> out;
+    for (const auto& setting : game.settings)
+        for (const auto& level : setting.levels)
+            if (alone.contains({setting.id, level.name})) out.push_back({setting.id, level.name});
+    return out;
+}
+
+Matrix asMatrix(const std::vector<double>& values) {
+    const auto n = static_cast<Eigen::Index>(std::lround(std::sqrt(static_cast<double>(values.size()))));
+    return Eigen::Map<const Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>>(values.data(), n,
+                                                                                                    n);
+}
+
+std::vector<double> asVector(const Matrix& m) {
+    std::vector<double> out(static_cast<std::size_t>(m.size()));
+    Eigen::Map<Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>>(out.data(), m.rows(), m.cols()) =
+        m;
+    return out;
+}
+
+} // namespace
+
+double Fit::standardError(std::size_t i) const {
+    return std::sqrt(std::max(0.0, covarianceOf(i, i)));
+}
+
+std::optional<std::size_t> Fit::indexOf(const LevelKey& key) const {
+    for (std::size_t i = 0; i < columns.size(); ++i)
+        if (columns[i] == key) return i + 1;
+    return std::nullopt;
+}
+
+double Fit::halfWidth(std::size_t i, double confidence) const {
+    return stats::studentQuantile(0.5 + confidence / 2, degreesOfFreedom) * standardError(i);
+}
+
+std::optional<Fit> fit(const game::Game& game, const game::Values& baseline,
+                       std::span<const Observation> observations) {
+    std::vector<std::vector<LevelKey>> changed;
+    for (const auto& o : observations) changed.push_back(differences(game, baseline, o.values));
+    Fit out;
+    out.columns = measuredColumns(game, changed);
+    const auto k = out.columns.size() + 1;
+    out.runsOf.assign(k, 0);
+    std::vector<Eigen::VectorXd> rows;
+    std::vector<double> values;
+    for (std::size_t i = 0; i < observations.size(); ++i) {
+        Eigen::VectorXd row = Eigen::VectorXd::Zero(static_cast<Eigen::Index>(k));
+        row[0] = 1;
+        bool known = true;
+        for (const auto& key : changed[i]) {
+            const auto index = out.indexOf(key);
+            known = known && index.has_value();
+            if (index) row[static_cast<Eigen::Index>(*index)] = 1;
+        }
+        if (!known) continue;
+        if (changed[i].empty()) ++out.runsOf[0];
+        for (std::size_t c = 1; c < k; ++c) out.runsOf[c] += row[static_cast<Eigen::Index>(c)] > 0 ? 1 : 0;
+        rows.push_back(std::move(row));
+        values.push_back(observations[i].value);
+    }
+    if (out.runsOf[0] < 2 || rows.size() <= k) return std::nullopt;
+    Matrix x(static_cast<Eigen::Index>(rows.size()), static_cast<Eigen::Index>(k));
+    for (std::size_t i = 0; i < rows.size(); ++i) x.row(static_cast<Eigen::Index>(i)) = rows[i].transpose();
+    const Eigen::VectorXd y =
+        Eigen::Map<const Eigen::VectorXd>(values.data(), static_cast<Eigen::Index>(values.size()));
+    const Eigen::VectorXd b = x.colPivHouseholderQr().solve(y);
+    out.degreesOfFreedom = static_cast<double>(rows.size() - k);
+    out.residualSd = std::sqrt((y - x * b).squaredNorm() / out.degreesOfFreedom);
+    const Matrix unscaled = (x.transpose() * x).ldlt().solve(Matrix::Identity(x.cols(), x.cols()));
+    out.covariance = asVector(unscaled * (out.residualSd * out.residualSd));
+    out.estimate.assign(b.data(), b.data() + b.size());
+    return out;
+}
+
+std::optional<Prediction> predict(const Fit& fit, const game::Values& baseline, const game::Values& values) {
+    std::vector<std::size_t> held{0};
+    for (const auto& [id, level] : values) {
+        const auto b = baseline.find(id);
+        if (b == baseline.end() || b->second == level) continue;
+        const auto index = fit.indexOf({id, level});
+        if (!index) return std::nullopt;
+        held.push_back(*index);
+    }
+    Prediction p;
+    double variance = 0;
+    for (const auto i : held) {
+        p.mean += fit.estimate[i];
+        for (const auto j : held) variance += fit.covarianceOf(i, j);
+    }
+    p.standardError = std::sqrt(std::max(0.0, variance));
+    return p;
+}
+
+std::vector<double> leastCovariance(const Fit& fit, std::size_t columns) {
+    const auto n = static_cast<Eigen::Index>(columns + 1);
+    if (fit.residualSd <= 0) return std::vector<double>(static_cast<std::size_t>(n * n), 0.0);
+    const Matrix precision = asMatrix(fit.covariance).inverse();
+    return asVector(precision.topLeftCorner(n, n).inverse());
+}
+
+std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline, const Need& need) {
+    std::vector<LevelKey> first, later;
+    for (const auto& setting : game.settings) {
+        const auto b = baseline.find(setting.id);
+        const auto now = b == baseline.end() ? std::nullopt : setting.levelIndex(b->second);
+        const bool pays = setting.paysCpu || setting.paysGpu || setting.paysMemory;
+        if (!now || setting.weight == 0 || !pays) continue;
+        const bool wanted =
+            (need.cpu && setting.paysCpu) || (need.gpu && setting.paysGpu) || (need.memory && setting.paysMemory);
+        for (std::size_t i = *now; i-- > 0;)
+            if (wanted)
+                first.push_back({setting.id, setting.levels[i].name});
+            else if (i == 0)
+                later.push_back({setting.id, setting.levels[i].name});
+    }
+    first.insert(first.end(), later.begin(), later.end());
+    return first;
+}
+
+} // namespace impasto::cost

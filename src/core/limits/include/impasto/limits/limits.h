@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which part of the machine limits the frame, in each part of the route, with the figures the verdict rests on. A log
+// of frame times only never yields CPU or GPU.
+#pragma once
+
+#include <impasto/pace/pipeline.h>
+#include <impasto/stats/stats.h>
+
+namespace impasto::limits {
+
+enum class Brake { Gpu, Cpu, Cap, Refresh, CannotTell };
+enum class Certainty { Sure, Likely, Open };
+
+struct LaneFigures {
+    double meanMs = 0;                     // mean over the runs of the part's mean work
+    double lowMs = 0, highMs = 0;          // 5% and 95% quantile of its frames, over all runs
+    std::optional<double> standardErrorMs; // of the mean, between runs
+};
+
+struct PartVerdict {
+    std::string part; // "" for a log without parts
+    double seconds = 0;
+    Fps rate;
+    double periodMs = 0;
+    std::optional<LaneFigures> cpu, gpu;
+    LaneFigures frame;
+    Brake brake = Brake::CannotTell;
+    Certainty certainty = Certainty::Open;
+    [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
+};
+
+/// The runs share one variant. Rules, in this order (docs/method.md): a period within 2% of the cap's with neither lane
+/// above 95% of it: Cap. Under fixed sync a period within 2% of whole refreshes, the same way: Refresh. A lane whose
+/// work is at least 95% of the period and more than the other's: that lane, Sure; from 88%: Likely. Otherwise
+/// CannotTell.
+std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const capture::Capture>> runs,
+                               const run::Variant& variant, const std::optional<display::Panel>& panel);
+
+} // namespace impasto::limits

@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/limits/limits.h>
+
+#include <cmath>
+
+namespace impasto::limits {
+namespace {
+
+using Capture = capture::Capture;
+
+/// One part over all runs.
+struct Gathered {
+    std::string part;
+    std::vector<stats::PartMeans> means;
+    std::vector<double> frameMs, cpuMs, gpuMs; // of all frames
+    double seconds = 0;
+};
+
+void append(std::vector<double>& out, const std::vector<double>& column, const capture::PartRange& range) {
+    for (std::size_t i = range.first; i < range.last; ++i)
+        if (std::isfinite(column[i])) out.push_back(column[i]);
+}
+
+std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> runs) {
+    std::vector<Gathered> out;
+    for (const auto& run : runs) {
+        const auto means = stats::partMeans(*run);
+        const auto ranges = capture::partsOf(*run);
+        for (std::size_t i = 0; i < ranges.size(); ++i) {
+            auto it = std::find_if(out.begin(), out.end(), [&](const Gathered& g) { return g.part == ranges[i].part; });
+            if (it == out.end()) it = out.insert(out.end(), Gathered{ranges[i].part, {}, {}, {}, {}, 0});
+            it->means.push_back(means[i]);
+            append(it->frameMs, run->frameMs, ranges[i]);
+            if (run->cpuWorkMs) append(it->cpuMs, *run->cpuWorkMs, ranges[i]);
+            if (run->gpuWorkMs) append(it->gpuMs, *run->gpuWorkMs, ranges[i]);
+            it->seconds += static_cast<double>(means[i].frames) * means[i].periodMs / 1000;
+        }
+    }
+    return out;
+}
+
+std::optional<LaneFigures> figures(const Gathered& g, run::Lane lane, const std::vector<double>& frames) {
+    std::vector<double> perRun;
+    for (const auto& m : g.means)
+        if (const auto v = m.of(lane)) perRun.push_back(*v);
+    if (perRun.size() != g.means.size() || frames.empty()) return std::nullopt;
+    LaneFigures f{*stats::mean(perRun), *stats::quantile(frames, 0.05), *stats::quantile(frames, 0.95), {}};
+    if (const auto sd = stats::standardDeviation(perRun))
+        f.standardErrorMs = *sd / std::sqrt(static_cast<double>(perRun.size()));
+    return f;
+}
+
+bool near(double value, double wanted) {
+    return std::abs(value - wanted) <= 0.02 * wanted;
+}
+
+void decide(PartVerdict& v, const run::Variant& variant, const std::optional<display::Panel>& panel) {
+    const double cpu = v.cpu ? v.cpu->meanMs : 0.0, gpu = v.gpu ? v.gpu->meanMs : 0.0;
+    const bool slack = std::max(cpu, gpu) < 0.95 * v.periodMs;
+    if (variant.cap && slack && near(v.periodMs, 1000 / variant.cap->value())) {
+        v.brake = Brake::Cap;
+        v.certainty = v.cpu && v.gpu ? Certainty::Sure : Certainty::Likely;
+        return;
+    }
+    if (variant.sync == run::Sync::Fixed && panel && slack) {
+        const double refreshes = v.periodMs * panel->refresh.value() / 1000;
+        if (near(refreshes, std::max(1.0, std::round(refreshes)))) {
+            v.brake = Brake::Refresh;
+            v.certainty = v.cpu && v.gpu ? Certainty::Sure : Certainty::Likely;
+            return;
+        }
+    }
+    if (!v.cpu || !v.gpu) return;
+    const double share = std::max(cpu, gpu) / v.periodMs;
+    if (share < 0.88) return;
+    v.brake = gpu > cpu ? Brake::Gpu : Brake::Cpu;
+    v.certainty = share >= 0.95 && std::abs(gpu - cpu) > 0.05 * v.periodMs ? Certainty::Sure : Certainty::Likely;
+}
+
+} // namespace
+
+const LaneFigures* PartVerdict::of(run::Lane lane) const {
+    switch (lane) {
+    case run::Lane::Cpu:
+        return cpu ? &*cpu : nullptr;
+    case run::Lane::Gpu:
+        return gpu ? &*gpu : nullptr;
+    case run::Lane::Frame:
+        return &frame;
+    }
+    return nullptr;
+}
+
+std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,
+                               const std::optional<display::Panel>& panel) {
+    std::vector<PartVerdict> out;
+    for (const auto& g : gather(runs)) {
+        PartVerdict v;
+        v.part = g.part;
+        v.seconds = g.seconds / static_cast<double>(g.means.size());
+        v.frame = *figures(g, run::Lane::Frame, g.frameMs);
+        v.periodMs = v.frame.meanMs;
+        v.rate = Fps(1000 / v.periodMs);
+        v.cpu = figures(g, run::Lane::Cpu, g.cpuMs);
+        v.gpu = figures(g, run::Lane::Gpu, g.gpuMs);
+        decide(v, variant, panel);
+        out.push_back(std::move(v));
+    }
+    return out;
+}
+
+} // namespace impasto::limits

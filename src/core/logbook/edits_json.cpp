@@ -1,0 +1,138 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/logbook/edits_json.h>
+
+#include <nlohmann/json.hpp>
+
+namespace impasto::logbook {
+
+using namespace session;
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json basisJson(const Basis& basis) {
+    Json j = Json::object();
+    for (const auto& [name, mark] : basis) j[name] = mark;
+    return j;
+}
+
+template <class T>
+Json orNull(const std::optional<T>& value) {
+    return value ? Json(*value) : Json();
+}
+
+Json fpsOrNull(const std::optional<Fps>& rate) {
+    return rate ? Json(rate->value()) : Json();
+}
+
+Json briefJson(const run::Brief& b) {
+    return {{"target_fps", b.target.value()},
+            {"lowest_low_fps", fpsOrNull(b.lowestLow)},
+            {"picture_floor", orNull(b.pictureFloor)},
+            {"school", run::keyOf(b.school)},
+            {"style", run::keyOf(b.style)}};
+}
+
+/// Reads one field; a wrong type or a missing one throws, caught once below.
+template <class T>
+std::optional<T> maybe(const Json& j, const char* key) {
+    const Json& v = j.at(key);
+    if (v.is_null()) return std::nullopt;
+    return v.get<T>();
+}
+
+std::optional<Fps> maybeFps(const Json& j, const char* key) {
+    const auto v = maybe<double>(j, key);
+    return v ? std::optional(Fps(*v)) : std::nullopt;
+}
+
+template <class T>
+T required(const std::optional<T>& value, const char* what) {
+    if (!value) throw std::invalid_argument(what);
+    return *value;
+}
+
+RunId runId(const std::string& hex) {
+    return {required(bytesFromHex(hex), "run id")};
+}
+
+run::Brief briefFrom(const Json& j) {
+    run::Brief b;
+    b.target = Fps(j.at("target_fps").get<double>());
+    if (!(b.target.value() >= 1 && b.target.value() <= 2000)) throw std::invalid_argument("target_fps");
+    b.lowestLow = maybeFps(j, "lowest_low_fps");
+    b.pictureFloor = maybe<double>(j, "picture_floor");
+    b.school = required(run::lowSchoolOf(j.at("school").get<std::string>()), "school");
+    b.style = required(run::styleOf(j.at("style").get<std::string>()), "style");
+    return b;
+}
+
+Edits editsFrom(const Json& j) {
+    Edits e;
+    e.title = j.at("title").get<std::string>();
+    e.machine = maybe<std::size_t>(j, "machine");
+    e.game = maybe<std::size_t>(j, "game");
+    e.rig = j.at("rig") == "hand" ? RigKind::Hand : RigKind::Simulated;
+    e.route = j.at("route").get<std::string>();
+    e.baseline = j.at("baseline").get<game::Values>();
+    if (!j.at("brief").is_null()) e.brief = briefFrom(j.at("brief"));
+    e.shares = {j.at("shares").at("gpu").get<double>(), j.at("shares").at("cpu").get<double>(),
+                j.at("shares").at("frame").get<double>()};
+    e.locked = j.at("locked").get<game::Values>();
+    for (const auto& [hex, reason] : j.at("left_out").items())
+        e.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
+    for (const auto& hex : j.at("hidden")) e.hidden[runId(hex.get<std::string>())] = true;
+    if (const Json& c = j.at("choice"); !c.is_null())
+        e.choice =
+            AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
+    if (const Json& c = j.at("cap"); !c.is_null())
+        e.cap = ChosenCap{required(choose::capSchoolOf(c.at("school").get<std::string>()), "cap school"),
+                          maybeFps(c, "cap_fps"), c.at("basis").get<Basis>()};
+    if (const Json& k = j.at("kept"); !k.is_null())
+        e.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>()};
+    e.note = j.at("note").get<std::string>();
+    return e;
+}
+
+} // namespace
+
+std::string toJson(const Edits& e) {
+    Json j;
+    j["title"] = e.title;
+    j["machine"] = orNull(e.machine);
+    j["game"] = orNull(e.game);
+    j["rig"] = e.rig == RigKind::Hand ? "hand" : "simulated";
+    j["route"] = e.route;
+    j["baseline"] = e.baseline;
+    j["brief"] = e.brief ? briefJson(*e.brief) : Json();
+    j["shares"] = {{"gpu", e.shares.gpu}, {"cpu", e.shares.cpu}, {"frame", e.shares.frame}};
+    j["locked"] = e.locked;
+    j["left_out"] = Json::object();
+    for (const auto& [id, reason] : e.leftOut) j["left_out"][id.hex()] = keyOf(reason);
+    j["hidden"] = Json::array();
+    for (const auto& [id, yes] : e.hidden) j["hidden"].push_back(id.hex());
+    j["choice"] =
+        e.choice
+            ? Json{{"values", e.choice->values}, {"by_hand", e.choice->byHand}, {"basis", basisJson(e.choice->basis)}}
+            : Json();
+    j["cap"] = e.cap ? Json{{"school", choose::keyOf(e.cap->school)},
+                            {"cap_fps", fpsOrNull(e.cap->cap)},
+                            {"basis", basisJson(e.cap->basis)}}
+                     : Json();
+    j["kept"] = e.kept ? Json{{"at_s", e.kept->atSeconds}, {"basis", basisJson(e.kept->basis)}} : Json();
+    j["note"] = e.note;
+    return j.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+Result<Edits> editsFromJson(std::string_view text) {
+    try {
+        return editsFrom(Json::parse(text));
+    } catch (const Json::parse_error& error) {
+        return fail(ErrorCode::BadSyntax, error.what(), {{}, {}, error.byte, {}}, Kept::Nothing);
+    } catch (const std::exception& error) {
+        return fail(ErrorCode::BadValue, error.what(), {{}, {}, {}, "edits"}, Kept::Nothing);
+    }
+}
+
+} // namespace impasto::logbook

@@ -1,0 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Edits as JSON text and back, as the logbook stores them (docs/formats.md).
+#pragma once
+
+#include <impasto/session/session.h>
+
+namespace impasto::logbook {
+
+std::string toJson(const session::Edits& edits);
+/// Errors: BadSyntax, BadValue.
+Result<session::Edits> editsFromJson(std::string_view text);
+
+} // namespace impasto::logbook

@@ -1,0 +1,181 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/report/json.h>
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+namespace impasto::report {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json number(double v) {
+    return std::isfinite(v) ? Json(v) : Json();
+}
+Json number(const std::optional<double>& v) {
+    return v ? number(*v) : Json();
+}
+Json rate(const std::optional<Fps>& v) {
+    return v ? number(v->value()) : Json();
+}
+
+Json lowJson(const std::optional<stats::Low>& low) {
+    if (!low) return Json();
+    return {{"rate_fps", number(low->rate.value())}, {"stands_on_frames", number(low->standsOn)}};
+}
+
+Json summaryJson(const stats::Summary& s) {
+    Json j;
+    j["frames"] = s.frames;
+    j["duration_ms"] = number(s.durationMs);
+    j["average_fps"] = number(s.average.value());
+    j["median_ms"] = number(s.medianMs);
+    j["p95_ms"] = number(s.p95Ms);
+    j["p99_ms"] = number(s.p99Ms);
+    j["worst_ms"] = number(s.worstMs);
+    j["within_budget_share"] = number(s.withinBudget);
+    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare})
+        j["lows"][std::string(run::keyOf(school))] = {{"one_percent", lowJson(s.of(school).onePercent)},
+                                                      {"tenth_percent", lowJson(s.of(school).tenthPercent)}};
+    j["hitches_per_minute"] = number(s.hitchesPerMinute());
+    j["hitches"] = Json::array();
+    for (const auto& h : s.hitches)
+        j["hitches"].push_back(
+            {{"at_ms", number(h.atMs)}, {"frame_ms", number(h.frameMs)}, {"neighbours_ms", number(h.medianMs)}});
+    return j;
+}
+
+Json intervalJson(const stats::Interval& i) {
+    return {{"estimate", number(i.estimate)}, {"half_width_95", number(i.halfWidth)}, {"runs", i.count}};
+}
+
+std::string_view brakeKey(limits::Brake brake) {
+    switch (brake) {
+    case limits::Brake::Gpu:
+        return "gpu";
+    case limits::Brake::Cpu:
+        return "cpu";
+    case limits::Brake::Cap:
+        return "cap";
+    case limits::Brake::Refresh:
+        return "refresh";
+    case limits::Brake::CannotTell:
+        return "cannot-tell";
+    }
+    return {};
+}
+
+Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
+    Json out = Json::array();
+    for (const auto& v : verdicts)
+        out.push_back({{"part", v.part},
+                       {"brake", brakeKey(v.brake)},
+                       {"certainty", v.certainty == limits::Certainty::Sure     ? "sure"
+                                     : v.certainty == limits::Certainty::Likely ? "likely"
+                                                                                : "open"},
+                       {"period_ms", number(v.periodMs)},
+                       {"cpu_ms", v.cpu ? number(v.cpu->meanMs) : Json()},
+                       {"gpu_ms", v.gpu ? number(v.gpu->meanMs) : Json()}});
+    return out;
+}
+
+Json costsJson(const session::Costs& costs) {
+    Json out = Json::array();
+    for (const auto& lane : costs.lanes)
+        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i)
+            out.push_back({{"lane", run::keyOf(lane.lane)},
+                           {"setting", lane.fit.columns[i].setting},
+                           {"level", lane.fit.columns[i].level},
+                           {"difference_ms", number(lane.fit.estimate[i + 1])},
+                           {"half_width_95_ms", number(lane.fit.halfWidth(i + 1))}});
+    return out;
+}
+
+Json choiceJson(const session::Session& session, const session::Results& r) {
+    if (!session.edits->choice) return Json();
+    Json j;
+    j["values"] = session.edits->choice->values;
+    j["picture_share"] =
+        session.game() == nullptr ? Json() : number(game::pictureValue(*session.game(), session.edits->choice->values));
+    j["proven"] = r.proposal ? Json(r.proposal->proven) : Json();
+    return j;
+}
+
+std::string_view stateKey(session::WishState s) {
+    switch (s) {
+    case session::WishState::Met:
+        return "met";
+    case session::WishState::NotMet:
+        return "not-met";
+    case session::WishState::NotEnoughRuns:
+        return "not-enough-runs";
+    }
+    return {};
+}
+
+std::string_view wishKey(session::Wish w) {
+    switch (w) {
+    case session::Wish::Target:
+        return "target_fps";
+    case session::Wish::LowestLow:
+        return "lowest_low_fps";
+    case session::Wish::Picture:
+        return "picture_share";
+    }
+    return {};
+}
+
+Json proofJson(const session::Proof& proof) {
+    Json j;
+    j["average_fps"] = {{"before", intervalJson(proof.averageBefore)},
+                        {"after", intervalJson(proof.averageAfter)},
+                        {"difference", intervalJson(proof.averageDifference)}};
+    j["wishes"] = Json::array();
+    for (const auto& w : proof.wishes)
+        j["wishes"].push_back({{"wish", wishKey(w.wish)},
+                               {"wanted", number(w.wanted)},
+                               {"state", stateKey(w.state)},
+                               {"before", intervalJson(w.before)},
+                               {"after", intervalJson(w.after)},
+                               {"difference", intervalJson(w.difference)}});
+    return j;
+}
+
+std::string written(const Json& j) {
+    return j.dump(2, ' ', false, Json::error_handler_t::replace);
+}
+
+} // namespace
+
+std::string summariesJson(std::span<const std::string> names, std::span<const stats::Summary> summaries,
+                          std::optional<Fps> target) {
+    Json j;
+    j["schema"] = 1;
+    j["target_fps"] = rate(target);
+    j["logs"] = Json::array();
+    for (std::size_t i = 0; i < summaries.size(); ++i) {
+        Json each = summaryJson(summaries[i]);
+        each["name"] = names[i];
+        j["logs"].push_back(std::move(each));
+    }
+    return written(j);
+}
+
+std::string tuneJson(const session::Session& session, const session::Results& r) {
+    Json j;
+    j["schema"] = 1;
+    j["game"] = session.name();
+    j["machine"] = session.machine() == nullptr ? Json() : Json(session.machine()->name);
+    j["target_fps"] = session.edits->brief ? number(session.edits->brief->target.value()) : Json();
+    j["runs"] = session.facts->runs.size();
+    j["limits"] = limitsJson(r.limits);
+    j["costs"] = r.costs ? costsJson(*r.costs) : Json();
+    j["choice"] = choiceJson(session, r);
+    j["cap"] = session.edits->cap ? Json{{"school", choose::keyOf(session.edits->cap->school)},
+                                         {"cap_fps", rate(session.edits->cap->cap)}}
+                                  : Json();
+    j["proof"] = r.proof ? proofJson(*r.proof) : Json();
+    return written(j);
+}
+
+} // namespace impasto::report

@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A rig makes a run for an order. It changes no value that the order does not name; what carries over between runs is
+// its state alone, which is stored with every run.
+#pragma once
+
+#include <impasto/base/context.h>
+#include <impasto/pace/pipeline.h>
+#include <impasto/run/run.h>
+
+namespace impasto::rig {
+
+/// One recorded frame, as it is pushed while recording.
+struct FrameSample {
+    double frameMs = 0;
+    double cpuWorkMs = 0;
+    double gpuWorkMs = 0;
+    double latencyMs = 0;
+    std::size_t part = 0; // index into the route's parts
+};
+/// Told every frame, on the rig's thread. May be empty.
+using FrameSink = std::function<void(const FrameSample&)>;
+
+/// What carries over from one run to the next.
+struct RigState {
+    bool shadersCompiled = false;
+    friend bool operator==(const RigState&, const RigState&) = default;
+};
+std::string textOf(const RigState& state);
+/// Errors: BadValue.
+Result<RigState> stateOf(std::string_view text);
+
+struct Recording {
+    capture::Capture capture; // cut at the moment of a cancel, holding exactly the frames that were pushed
+    RigState next;
+    bool cancelled = false;
+};
+
+class Rig {
+  public:
+    Rig() = default;
+    Rig(const Rig&) = delete;
+    Rig& operator=(const Rig&) = delete;
+    virtual ~Rig() = default;
+    /// Errors: UnknownName for a route or value the game does not have, Cancelled before the first frame.
+    virtual Result<Recording> record(const run::Order& order, const RigState& state, const FrameSink& sink,
+                                     const Context& context) = 0;
+};
+
+/// Paces a recording: called after every frame with the recorded time; may sleep and must return when asked to stop.
+/// Empty: full speed.
+using Playback = std::function<void(double recordedMs, const std::stop_token&)>;
+
+/// The simulated rig of a machine and a game whose texts carry [rig] tables. Errors: MissingKey, OutOfRange, ... with
+/// file, line and key.
+Result<std::unique_ptr<Rig>> simulatedRig(const machine::Machine& machine, const game::Game& game,
+                                          Playback playback = {});
+/// Whether both descriptions carry the simulator's tables.
+bool canSimulate(const machine::Machine& machine, const game::Game& game);
+
+} // namespace impasto::rig
