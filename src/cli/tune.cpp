@@ -108,9 +108,9 @@ int tune(const TuneOptions& options) {
         if (!options.json) fmt::print(stderr, "{}\n", report::Wording().action(store->session(), results, step));
         const auto performed = session::perform(*store, results, step, ids, systemClock());
         if (!performed) return failed(performed.error());
-        const auto done =
-            session::recordAll(**rig, performed->toRecord, session::rigStateOf(store->session()), {}, {}, ids,
-                               systemClock(), [&](run::Run run) { session::attach(*store, std::move(run)); });
+        const session::RecordHooks hooks{{}, {}, [&](run::Run run) { session::attach(*store, std::move(run)); }};
+        const auto done = session::recordAll(**rig, performed->toRecord, session::rigStateOf(store->session()), hooks,
+                                             {}, ids, systemClock());
         if (!done) return failed(done.error());
     }
 }

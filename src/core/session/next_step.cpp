@@ -196,9 +196,9 @@ Result<Performed> perform(SessionStore& store, const Results& results, const Nex
     return performed;
 }
 
-run::Run runOf(const run::Order& order, rig::Recording recording, const IdSource& ids, const Clock& clock) {
+run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, const Clock& clock) {
     run::Run run;
-    run.id = {ids()};
+    run.id = id;
     run.order = order.id;
     run.maker = run::Maker::SimulatedRig;
     run.interrupted = recording.cancelled;
@@ -228,18 +228,19 @@ void attach(SessionStore& store, run::Run run) {
         static_cast<void>(store.apply(leaveOut(id, LeftOut::WarmUp)).has_value());
 }
 
-Result<void> recordAll(rig::Rig& rig, std::span<const run::Order> orders, rig::RigState state,
-                       const rig::FrameSink& sink, const Context& context, const IdSource& ids, const Clock& clock,
-                       const std::function<void(run::Run)>& onRun) {
+Result<void> recordAll(rig::Rig& rig, std::span<const run::Order> orders, rig::RigState state, const RecordHooks& hooks,
+                       const Context& context, const IdSource& ids, const Clock& clock) {
     for (std::size_t i = 0; i < orders.size(); ++i) {
         const Context part{context.stop, [&](double share) {
                                context.report((static_cast<double>(i) + share) / static_cast<double>(orders.size()));
                            }};
-        auto recording = rig.record(orders[i], state, sink, part);
+        const RunId id{ids()};
+        if (hooks.onStart) hooks.onStart(orders[i], id);
+        auto recording = rig.record(orders[i], state, hooks.onFrame, part);
         if (!recording) return tl::unexpected(recording.error());
         const bool cancelled = recording->cancelled;
         state = recording->next;
-        onRun(runOf(orders[i], std::move(*recording), ids, clock));
+        if (hooks.onRun) hooks.onRun(runOf(orders[i], id, std::move(*recording), clock));
         if (cancelled) return fail(ErrorCode::Cancelled, {}, {}, Kept::FramesUntilHere);
     }
     return {};

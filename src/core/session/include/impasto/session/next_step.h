@@ -72,15 +72,20 @@ Result<Performed> perform(SessionStore& store, const Results& results, const Nex
                           const Clock& clock);
 
 /// A run from a rig's recording.
-run::Run runOf(const run::Order& order, rig::Recording recording, const IdSource& ids, const Clock& clock);
+run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, const Clock& clock);
 /// The rig's state after the last run that has one.
 rig::RigState rigStateOf(const Session& session);
 /// Adds the run and, where it must not count, the mark that leaves it out.
 void attach(SessionStore& store, run::Run run);
-/// Records one order after the other at the rig, handing over each run as it ends; a cancelled one too, then stops.
-Result<void> recordAll(rig::Rig& rig, std::span<const run::Order> orders, rig::RigState state,
-                       const rig::FrameSink& sink, const Context& context, const IdSource& ids, const Clock& clock,
-                       const std::function<void(run::Run)>& onRun);
+/// Told on the recording thread; each may be empty.
+struct RecordHooks {
+    std::function<void(const run::Order&, RunId)> onStart;
+    rig::FrameSink onFrame;
+    std::function<void(run::Run)> onRun; // a cancelled run too
+};
+/// Records one order after the other at the rig; stops after a cancelled one with Cancelled.
+Result<void> recordAll(rig::Rig& rig, std::span<const run::Order> orders, rig::RigState state, const RecordHooks& hooks,
+                       const Context& context, const IdSource& ids, const Clock& clock);
 
 /// A log that answers an order by hand: nothing when it fits, else OrderMismatch with how it differs (length under 60%
 /// or over 160% of the order's).

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Orders, and what a capture holds beside its columns, as JSON text.
+#pragma once
+
+#include <impasto/session/session.h>
+
+namespace impasto::logbook {
+
+std::string toJson(const run::Order& order);
+Result<run::Order> orderFromJson(std::string_view text);
+/// Kind, marks, notes and which columns and tracks there are.
+std::string headJson(const capture::Capture& capture);
+/// A capture with empty columns of the right names, to be filled.
+Result<capture::Capture> captureFromHead(std::string_view text);
+
+/// The columns of a capture by name, in storage order; tracks are two columns each.
+struct NamedColumn {
+    std::string name;
+    std::vector<double> values;
+};
+std::vector<NamedColumn> columnsOf(const capture::Capture& capture);
+/// Puts a column back; false for a name the capture does not have.
+bool putColumn(capture::Capture& capture, std::string_view name, std::vector<double> values);
+
+} // namespace impasto::logbook

@@ -1,0 +1,339 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/logbook/logbook.h>
+
+#include <impasto/logbook/edits_json.h>
+
+#include "chunk.h"
+#include "facts_json.h"
+#include "open.h"
+
+namespace impasto::logbook {
+
+struct Logbook::State {
+    std::filesystem::path file;
+    std::unique_ptr<Lock> lock;
+    SQLite::Database db;
+};
+
+namespace {
+
+using session::Change;
+using session::Edits;
+using session::Session;
+using session::Step;
+
+constexpr std::span<const Migration> migrations{}; // none yet: version 1 is the first
+
+void bindId(SQLite::Statement& s, int index, const IdBytes& id) {
+    s.bind(index, id.data(), static_cast<int>(id.size()));
+}
+
+IdBytes idFrom(const SQLite::Column& column) {
+    IdBytes id{};
+    if (static_cast<std::size_t>(column.getBytes()) == id.size())
+        std::copy_n(static_cast<const std::uint8_t*>(column.getBlob()), id.size(), id.begin());
+    return id;
+}
+
+std::int64_t asSigned(std::uint64_t v) {
+    return static_cast<std::int64_t>(v);
+}
+
+void putText(SQLite::Database& db, const char* sql, const SessionId& session, std::size_t position,
+             const std::string& text) {
+    SQLite::Statement s(db, sql);
+    bindId(s, 1, session.bytes);
+    s.bind(2, static_cast<std::int64_t>(position));
+    s.bind(3, text);
+    s.exec();
+}
+
+void putChunks(SQLite::Database& db, const run::Run& run) {
+    SQLite::Statement s(
+        db,
+        "INSERT OR REPLACE INTO capture_chunk(run, column_name, chunk, rows, type, data) VALUES(?, ?, ?, ?, 'f64', ?)");
+    SQLite::Statement known(db, "SELECT rows FROM capture_chunk WHERE run = ? AND column_name = ? AND chunk = ?");
+    for (const auto& column : columnsOf(*run.capture))
+        for (std::size_t chunk = 0; chunk * chunkRows < column.values.size(); ++chunk) {
+            const std::size_t rows = std::min(chunkRows, column.values.size() - chunk * chunkRows);
+            known.reset();
+            bindId(known, 1, run.id.bytes);
+            known.bind(2, column.name);
+            known.bind(3, static_cast<std::int64_t>(chunk));
+            if (known.executeStep() && known.getColumn(0).getInt64() == static_cast<std::int64_t>(chunkRows))
+                continue; // full and stored
+            const std::string blob = packed(std::span(column.values).subspan(chunk * chunkRows, rows));
+            s.reset();
+            bindId(s, 1, run.id.bytes);
+            s.bind(2, column.name);
+            s.bind(3, static_cast<std::int64_t>(chunk));
+            s.bind(4, static_cast<std::int64_t>(rows));
+            s.bind(5, blob.data(), static_cast<int>(blob.size()));
+            s.exec();
+        }
+}
+
+void putRun(SQLite::Database& db, const SessionId& session, std::optional<std::size_t> position, const run::Run& run,
+            const char* state) {
+    SQLite::Statement s(db, "INSERT OR REPLACE INTO run(id, session, position, order_id, maker, state, name, "
+                            "rig_state, made_s, head) VALUES(?,?,?,?,?,?,?,?,?,?)");
+    bindId(s, 1, run.id.bytes);
+    bindId(s, 2, session.bytes);
+    if (position) s.bind(3, static_cast<std::int64_t>(*position));
+    if (run.order) bindId(s, 4, run.order->bytes);
+    s.bind(5, std::string(run::keyOf(run.maker)));
+    s.bind(6, state);
+    s.bind(7, run.name);
+    s.bind(8, run.rigState);
+    s.bind(9, std::int64_t{run.made.time_since_epoch().count()});
+    s.bind(10, headJson(*run.capture));
+    s.exec();
+    putChunks(db, run);
+}
+
+void putSession(SQLite::Database& db, const Change& change, const std::shared_ptr<const Edits>& first,
+                std::int64_t atSeconds) {
+    const Session& session = change.session;
+    SQLite::Statement s(
+        db, "INSERT INTO session(id, seed, revision, changed_s, name, first_edits, depth) VALUES(?,?,?,?,?,?,?) "
+            "ON CONFLICT(id) DO UPDATE SET revision = excluded.revision, changed_s = excluded.changed_s, name = "
+            "excluded.name, depth = excluded.depth");
+    bindId(s, 1, session.id.bytes);
+    s.bind(2, asSigned(session.facts->seed));
+    s.bind(3, asSigned(session.revision));
+    s.bind(4, atSeconds);
+    s.bind(5, session.name());
+    s.bind(6, toJson(*first));
+    s.bind(7, static_cast<std::int64_t>(change.undoDepth));
+    s.exec();
+}
+
+void putSteps(SQLite::Database& db, const Change& change, std::span<const Step> steps) {
+    if (!change.edit || change.stackChanged) return;
+    SQLite::Statement drop(db, "DELETE FROM edits WHERE session = ? AND step >= ?");
+    bindId(drop, 1, change.session.id.bytes);
+    drop.bind(2, static_cast<std::int64_t>(change.undoDepth - 1));
+    drop.exec();
+    SQLite::Statement s(db, "INSERT INTO edits(session, step, name, json) VALUES(?,?,?,?)");
+    bindId(s, 1, change.session.id.bytes);
+    s.bind(2, static_cast<std::int64_t>(change.undoDepth - 1));
+    s.bind(3, std::string(session::keyOf(*change.edit)));
+    s.bind(4, toJson(*steps[change.undoDepth - 1].after));
+    s.exec();
+}
+
+void putFacts(SQLite::Database& db, const Change& change) {
+    const auto& facts = *change.session.facts;
+    const auto& id = change.session.id;
+    for (std::size_t i = facts.machines.size() - change.machines; i < facts.machines.size(); ++i)
+        putText(db, "INSERT INTO machine(session, position, text) VALUES(?,?,?)", id, i, facts.machines[i]->text);
+    for (std::size_t i = facts.games.size() - change.games; i < facts.games.size(); ++i)
+        putText(db, "INSERT INTO game(session, position, text) VALUES(?,?,?)", id, i, facts.games[i]->text);
+    for (std::size_t i = facts.orders.size() - change.orders; i < facts.orders.size(); ++i)
+        putText(db, "INSERT INTO run_order(session, position, json) VALUES(?,?,?)", id, i, toJson(facts.orders[i]));
+    for (std::size_t i = facts.runs.size() - change.runs; i < facts.runs.size(); ++i)
+        putRun(db, id, i, facts.runs[i], facts.runs[i].interrupted ? "interrupted" : "complete");
+}
+
+/// The texts of one table of a session, in order.
+std::vector<std::string> texts(SQLite::Database& db, const char* sql, const SessionId& id) {
+    SQLite::Statement s(db, sql);
+    bindId(s, 1, id.bytes);
+    std::vector<std::string> out;
+    while (s.executeStep()) out.push_back(s.getColumn(0).getString());
+    return out;
+}
+
+/// The stored frames; nothing when a chunk is damaged or missing.
+std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& id, const std::string& head) {
+    auto capture = captureFromHead(head);
+    if (!capture) return std::nullopt;
+    SQLite::Statement s(db,
+                        "SELECT column_name, rows, data FROM capture_chunk WHERE run = ? ORDER BY column_name, chunk");
+    bindId(s, 1, id.bytes);
+    while (s.executeStep()) {
+        const auto data = s.getColumn(2);
+        auto values = unpacked({static_cast<const char*>(data.getBlob()), static_cast<std::size_t>(data.getBytes())},
+                               static_cast<std::size_t>(s.getColumn(1).getInt64()));
+        if (!values || !putColumn(*capture, s.getColumn(0).getString(), std::move(*values))) return std::nullopt;
+    }
+    for (const auto* column : {&capture->cpuWorkMs, &capture->gpuWorkMs, &capture->latencyMs})
+        if (*column && (*column)->size() != capture->frames()) return std::nullopt;
+    return std::move(*capture);
+}
+
+void readRuns(SQLite::Database& db, const SessionId& id, session::Facts& facts, Stored& stored) {
+    SQLite::Statement s(db, "SELECT id, order_id, maker, state, name, rig_state, made_s, head FROM run WHERE session = "
+                            "? ORDER BY position IS NULL, position, made_s");
+    bindId(s, 1, id.bytes);
+    while (s.executeStep()) {
+        run::Run run;
+        run.id = {idFrom(s.getColumn(0))};
+        if (!s.getColumn(1).isNull()) run.order = OrderId{idFrom(s.getColumn(1))};
+        run.maker = run::makerOf(s.getColumn(2).getString()).value_or(run::Maker::Dropped);
+        const std::string state = s.getColumn(3).getString();
+        run.interrupted = state != "complete";
+        run.name = s.getColumn(4).getString();
+        run.rigState = s.getColumn(5).getString();
+        run.made = std::chrono::sys_seconds(std::chrono::seconds(s.getColumn(6).getInt64()));
+        auto capture = readCapture(db, run.id, s.getColumn(7).getString());
+        run.damaged = !capture;
+        run.capture = std::make_shared<const capture::Capture>(capture ? std::move(*capture) : capture::Capture{});
+        facts.runs.push_back(run);
+        if (run.damaged)
+            stored.damage.push_back(
+                {ErrorCode::DamagedCapture, fmt::format("run {}", facts.runs.size()), {}, Kept::RestOfLogbook});
+        if (state == "recording") stored.foundRecording.push_back(run.id);
+    }
+}
+
+/// A run that a killed program left half recorded takes its place behind the others.
+void closeRecordings(SQLite::Database& db, const session::Facts& facts, const Stored& stored) {
+    SQLite::Statement s(db, "UPDATE run SET state = 'interrupted', position = ? WHERE id = ?");
+    for (std::size_t i = 0; i < facts.runs.size(); ++i) {
+        if (std::find(stored.foundRecording.begin(), stored.foundRecording.end(), facts.runs[i].id) ==
+            stored.foundRecording.end())
+            continue;
+        s.reset();
+        s.bind(1, static_cast<std::int64_t>(i));
+        bindId(s, 2, facts.runs[i].id.bytes);
+        s.exec();
+    }
+}
+
+/// Descriptions were valid when stored; one that no longer parses is damage.
+template <class Thing, class Parse>
+Result<void> readThings(const std::vector<std::string>& from, std::vector<std::shared_ptr<const Thing>>& to,
+                        Parse parse) {
+    for (const auto& text : from) {
+        auto thing = parse(text, std::string());
+        if (!thing) return tl::unexpected(thing.error());
+        to.push_back(std::make_shared<const Thing>(std::move(*thing)));
+    }
+    return {};
+}
+
+Result<void> readEdits(SQLite::Database& db, const SessionId& id, Stored& stored) {
+    SQLite::Statement s(db, "SELECT name, json FROM edits WHERE session = ? ORDER BY step");
+    bindId(s, 1, id.bytes);
+    while (s.executeStep()) {
+        const auto name = session::editNameOf(s.getColumn(0).getString());
+        auto edits = editsFromJson(s.getColumn(1).getString());
+        if (!name || !edits) return fail(ErrorCode::DamagedLogbook, edits ? "edit name" : edits.error().what);
+        stored.steps.push_back({*name, std::make_shared<const Edits>(std::move(*edits))});
+    }
+    return {};
+}
+
+} // namespace
+
+Logbook::Logbook(std::unique_ptr<State> state) : m_state(std::move(state)) {}
+Logbook::~Logbook() = default;
+
+Result<std::unique_ptr<Logbook>> Logbook::open(const std::filesystem::path& file) {
+    std::error_code ignored;
+    if (file.has_parent_path()) std::filesystem::create_directories(file.parent_path(), ignored);
+    auto lock = Lock::take(file);
+    if (!lock) return tl::unexpected(lock.error());
+    if (!std::filesystem::exists(file))
+        if (const auto made = create(file); !made) return tl::unexpected(made.error());
+    const auto version = examine(file, currentVersion);
+    if (!version) return tl::unexpected(version.error());
+    if (*version < currentVersion)
+        if (const auto done = migrate(file, *version, migrations); !done) return tl::unexpected(done.error());
+    try {
+        auto state = std::make_unique<State>(
+            State{file, std::move(*lock), SQLite::Database(file.string(), SQLite::OPEN_READWRITE)});
+        state->db.exec("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL;");
+        return std::unique_ptr<Logbook>(new Logbook(std::move(state)));
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, file));
+    }
+}
+
+Result<std::vector<SessionHead>> Logbook::sessions() {
+    try {
+        SQLite::Statement s(m_state->db,
+                            "SELECT id, name, revision, changed_s FROM session ORDER BY changed_s DESC, rowid DESC");
+        std::vector<SessionHead> out;
+        while (s.executeStep())
+            out.push_back({{idFrom(s.getColumn(0))},
+                           s.getColumn(1).getString(),
+                           static_cast<std::uint64_t>(s.getColumn(2).getInt64()),
+                           s.getColumn(3).getInt64()});
+        return out;
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, m_state->file));
+    }
+}
+
+Result<Stored> Logbook::load(const SessionId& id) {
+    try {
+        auto& db = m_state->db;
+        SQLite::Statement s(db, "SELECT seed, revision, first_edits, depth FROM session WHERE id = ?");
+        bindId(s, 1, id.bytes);
+        if (!s.executeStep()) return fail(ErrorCode::UnknownName, id.hex(), {m_state->file.string(), {}, {}, {}});
+        Stored stored;
+        session::Facts facts;
+        facts.seed = static_cast<std::uint64_t>(s.getColumn(0).getInt64());
+        stored.session.id = id;
+        stored.session.revision = static_cast<std::uint64_t>(s.getColumn(1).getInt64());
+        auto first = editsFromJson(s.getColumn(2).getString());
+        if (!first) return tl::unexpected(first.error());
+        stored.first = std::make_shared<const Edits>(std::move(*first));
+        stored.depth = static_cast<std::size_t>(s.getColumn(3).getInt64());
+        if (const auto done = readThings(texts(db, "SELECT text FROM machine WHERE session = ? ORDER BY position", id),
+                                         facts.machines, machine::parseMachine);
+            !done)
+            return tl::unexpected(done.error());
+        if (const auto done = readThings(texts(db, "SELECT text FROM game WHERE session = ? ORDER BY position", id),
+                                         facts.games, game::parseGame);
+            !done)
+            return tl::unexpected(done.error());
+        for (const auto& text : texts(db, "SELECT json FROM run_order WHERE session = ? ORDER BY position", id)) {
+            auto order = orderFromJson(text);
+            if (!order) return tl::unexpected(order.error());
+            facts.orders.push_back(std::move(*order));
+        }
+        readRuns(db, id, facts, stored);
+        closeRecordings(db, facts, stored);
+        if (const auto done = readEdits(db, id, stored); !done) return tl::unexpected(done.error());
+        stored.depth = std::min(stored.depth, stored.steps.size());
+        stored.session.facts = std::make_shared<const session::Facts>(std::move(facts));
+        stored.session.edits = stored.depth == 0 ? stored.first : stored.steps[stored.depth - 1].after;
+        return stored;
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, m_state->file));
+    }
+}
+
+Result<void> Logbook::store(const Change& change, const session::SessionStore& from, std::int64_t atSeconds) {
+    return store(change, from.first(), from.steps(), atSeconds);
+}
+
+Result<void> Logbook::store(const Change& change, const std::shared_ptr<const Edits>& first,
+                            std::span<const Step> steps, std::int64_t atSeconds) {
+    try {
+        SQLite::Transaction transaction(m_state->db);
+        putSession(m_state->db, change, first, atSeconds);
+        putSteps(m_state->db, change, steps);
+        putFacts(m_state->db, change);
+        transaction.commit();
+        return {};
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, m_state->file));
+    }
+}
+
+Result<void> Logbook::storeRecording(const Session& session, const run::Run& soFar) {
+    try {
+        SQLite::Transaction transaction(m_state->db);
+        putRun(m_state->db, session.id, std::nullopt, soFar, "recording");
+        transaction.commit();
+        return {};
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, m_state->file));
+    }
+}
+
+} // namespace impasto::logbook

@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "open.h"
+
+#include <array>
+#include <cerrno>
+#include <cstring>
+#include <fcntl.h>
+#include <fstream>
+#include <impasto/logbook/logbook.h>
+#include <sqlite3.h>
+#include <sys/file.h>
+#include <unistd.h>
+
+namespace impasto::logbook {
+namespace {
+
+namespace fs = std::filesystem;
+
+Where at(const fs::path& file) {
+    return {file.string(), {}, {}, {}};
+}
+
+constexpr const char* schema = R"(
+CREATE TABLE session(id BLOB PRIMARY KEY, seed INTEGER NOT NULL, revision INTEGER NOT NULL, changed_s INTEGER NOT NULL,
+                     name TEXT NOT NULL, first_edits TEXT NOT NULL, depth INTEGER NOT NULL) STRICT;
+CREATE TABLE machine(session BLOB NOT NULL, position INTEGER NOT NULL, text TEXT NOT NULL, PRIMARY KEY(session, position)) STRICT;
+CREATE TABLE game(session BLOB NOT NULL, position INTEGER NOT NULL, text TEXT NOT NULL, PRIMARY KEY(session, position)) STRICT;
+CREATE TABLE run_order(session BLOB NOT NULL, position INTEGER NOT NULL, json TEXT NOT NULL, PRIMARY KEY(session, position)) STRICT;
+CREATE TABLE run(id BLOB PRIMARY KEY, session BLOB NOT NULL, position INTEGER, order_id BLOB, maker TEXT NOT NULL, state TEXT NOT NULL,
+                 name TEXT NOT NULL, rig_state TEXT NOT NULL, made_s INTEGER NOT NULL, head TEXT NOT NULL) STRICT;
+CREATE TABLE edits(session BLOB NOT NULL, step INTEGER NOT NULL, name TEXT NOT NULL, json TEXT NOT NULL, PRIMARY KEY(session, step)) STRICT;
+CREATE TABLE capture_chunk(run BLOB NOT NULL, column_name TEXT NOT NULL, chunk INTEGER NOT NULL, rows INTEGER NOT NULL, type TEXT NOT NULL,
+                           data BLOB NOT NULL, PRIMARY KEY(run, column_name, chunk)) STRICT;
+)";
+
+std::int32_t bigEndian(const unsigned char* p) {
+    return static_cast<std::int32_t>((std::uint32_t{p[0]} << 24U) | (std::uint32_t{p[1]} << 16U) |
+                                     (std::uint32_t{p[2]} << 8U) | p[3]);
+}
+
+Result<void> quickCheck(const fs::path& file) {
+    try {
+        std::string escaped;
+        for (const char c : fs::absolute(file).string())
+            escaped += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
+        SQLite::Database db("file:" + escaped + "?immutable=1", SQLite::OPEN_READONLY | SQLite::OPEN_URI);
+        SQLite::Statement check(db, "PRAGMA quick_check(1)");
+        if (check.executeStep() && check.getColumn(0).getString() == "ok") return {};
+        return fail(ErrorCode::DamagedLogbook, check.getColumn(0).getString(), at(file), Kept::AllAsBefore);
+    } catch (const SQLite::Exception& e) {
+        return fail(ErrorCode::DamagedLogbook, e.what(), at(file), Kept::AllAsBefore);
+    }
+}
+
+} // namespace
+
+Error errorOf(const SQLite::Exception& e, const fs::path& file) {
+    const int code = e.getErrorCode() & 0xff;
+    ErrorCode ours = ErrorCode::CannotWrite;
+    if (code == SQLITE_FULL || code == SQLITE_IOERR) ours = ErrorCode::DiskFull;
+    if (code == SQLITE_CORRUPT || code == SQLITE_NOTADB) ours = ErrorCode::DamagedLogbook;
+    return {ours, e.what(), at(file), Kept::SavedRevisions};
+}
+
+Result<std::unique_ptr<Lock>> Lock::take(const fs::path& file) {
+    const std::string path = file.string() + ".lock";
+    const int fd = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
+    if (fd < 0) return fail(ErrorCode::CannotWrite, std::strerror(errno), at(path));
+    auto lock = std::make_unique<Lock>(fd);
+    if (::flock(fd, LOCK_EX | LOCK_NB) != 0) {
+        std::array<char, 64> holder{};
+        const ssize_t n = ::pread(fd, holder.data(), holder.size() - 1, 0);
+        return fail(ErrorCode::LogbookBusy,
+                    "process " + std::string(holder.data(), n > 0 ? static_cast<std::size_t>(n) : 0), at(file));
+    }
+    const std::string pid = std::to_string(::getpid());
+    if (::ftruncate(fd, 0) != 0 || ::pwrite(fd, pid.data(), pid.size(), 0) < 0)
+        return fail(ErrorCode::CannotWrite, std::strerror(errno), at(path));
+    return lock;
+}
+
+Lock::~Lock() {
+    ::close(m_fd);
+}
+
+Result<int> examine(const fs::path& file, int newest) {
+    std::ifstream in(file, std::ios::binary);
+    std::array<char, 100> head{};
+    if (!in || fs::is_directory(file)) return fail(ErrorCode::CannotRead, "no readable file", at(file));
+    in.read(head.data(), head.size());
+    if (in.gcount() == 0) return fail(ErrorCode::EmptyFile, {}, at(file));
+    const auto* bytes = reinterpret_cast<const unsigned char*>(head.data());
+    const bool sqlite = in.gcount() == 100 && std::memcmp(head.data(), "SQLite format 3", 16) == 0;
+    if (!sqlite || bigEndian(bytes + 68) != applicationId) return fail(ErrorCode::ForeignLogbook, {}, at(file));
+    const int version = bigEndian(bytes + 60);
+    if (version > newest) return fail(ErrorCode::NewerLogbook, std::to_string(version), at(file));
+    if (version < 1) return fail(ErrorCode::ForeignLogbook, {}, at(file));
+    if (!fs::exists(file.string() + "-wal"))
+        if (const auto sound = quickCheck(file); !sound) return tl::unexpected(sound.error());
+    return version;
+}
+
+Result<void> create(const fs::path& file) {
+    const fs::path fresh = file.string() + ".new";
+    std::error_code ignored;
+    if (file.has_parent_path()) fs::create_directories(file.parent_path(), ignored);
+    fs::remove(fresh, ignored);
+    try {
+        SQLite::Database db(fresh.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        SQLite::Transaction transaction(db);
+        db.exec(schema);
+        db.exec(fmt::format("PRAGMA application_id = {}; PRAGMA user_version = {};", applicationId, currentVersion));
+        transaction.commit();
+    } catch (const SQLite::Exception& e) {
+        fs::remove(fresh, ignored);
+        return tl::unexpected(errorOf(e, file));
+    }
+    if (std::rename(fresh.c_str(), file.c_str()) != 0)
+        return fail(ErrorCode::CannotWrite, std::strerror(errno), at(file));
+    return {};
+}
+
+Result<void> migrate(const fs::path& file, int from, std::span<const Migration> steps) {
+    std::error_code failed;
+    fs::copy_file(file, file.string() + ".v" + std::to_string(from), fs::copy_options::overwrite_existing, failed);
+    if (failed) return fail(ErrorCode::CannotWrite, failed.message(), at(file));
+    try {
+        SQLite::Database db(file.string(), SQLite::OPEN_READWRITE);
+        SQLite::Transaction transaction(db);
+        int version = from;
+        for (const auto& step : steps)
+            if (step.from == version) {
+                db.exec(step.sql);
+                ++version;
+            }
+        db.exec(fmt::format("PRAGMA user_version = {}", version));
+        transaction.commit();
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, file));
+    }
+    return {};
+}
+
+} // namespace impasto::logbook

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is looked at before SQLite may write to a file, and the way from an older version to the present one.
+#pragma once
+
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <filesystem>
+#include <impasto/base/error.h>
+
+namespace impasto::logbook {
+
+inline constexpr std::int32_t applicationId = 0x496d7073; // "Imps"
+
+/// The exclusive hold on FILE.lock; released when destroyed.
+class Lock {
+  public:
+    static Result<std::unique_ptr<Lock>> take(const std::filesystem::path& file);
+    explicit Lock(int fd) : m_fd(fd) {}
+    Lock(const Lock&) = delete;
+    Lock& operator=(const Lock&) = delete;
+    ~Lock();
+
+  private:
+    int m_fd;
+};
+
+/// One step from version `from` to `from + 1`.
+struct Migration {
+    int from;
+    const char* sql;
+};
+
+/// Reads the first 100 bytes, and checks the pages where no write-ahead log stands beside. The version. Errors:
+/// EmptyFile, ForeignLogbook, NewerLogbook, DamagedLogbook, CannotRead. Writes nothing.
+Result<int> examine(const std::filesystem::path& file, int newest);
+/// Makes FILE.new with the schema and renames it to FILE.
+Result<void> create(const std::filesystem::path& file);
+/// Copies the file to FILE.v<from> beside it, then migrates in one transaction. Errors: CannotWrite, DamagedLogbook.
+Result<void> migrate(const std::filesystem::path& file, int from, std::span<const Migration> steps);
+
+Error errorOf(const SQLite::Exception& exception, const std::filesystem::path& file);
+
+} // namespace impasto::logbook
