@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "shell/shots.h"
+
+#include <QtCore/QCommandLineParser>
+#include <QtCore/QDir>
+#include <QtCore/QStandardPaths>
+#include <QtWidgets/QApplication>
+#include <cstdio>
+
+namespace {
+
+using namespace impasto;
+using namespace impasto::app;
+
+std::filesystem::path pathOf(const QString& text) {
+    return text.toStdString();
+}
+
+QString dataHome() {
+    const QString home = qEnvironmentVariable("XDG_DATA_HOME");
+    return (home.isEmpty() ? QDir::homePath() + QStringLiteral("/.local/share") : home) + QStringLiteral("/impasto");
+}
+
+bool hasDisplay() {
+    return qEnvironmentVariableIsSet("DISPLAY") || qEnvironmentVariableIsSet("WAYLAND_DISPLAY") ||
+           qEnvironmentVariableIsSet("QT_QPA_PLATFORM");
+}
+
+std::filesystem::path dataDir() {
+    const QString said = qEnvironmentVariable("IMPASTO_DATA");
+    return said.isEmpty() ? std::filesystem::path(IMPASTO_DATA_DIR) : pathOf(said);
+}
+
+void addOptions(QCommandLineParser& parser) {
+    parser.setApplicationDescription(say("Tunes one game on one machine."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument(QStringLiteral("logs"), say("Frame logs to open in a new session"),
+                                 QStringLiteral("[logs...]"));
+    parser.addOption({QStringLiteral("logbook"), say("The logbook to use"), QStringLiteral("FILE")});
+    parser.addOption({QStringLiteral("demo"), say("Open the demo, in a logbook of its own")});
+    parser.addOption({QStringLiteral("fresh"), say("With --demo: start again before its first run")});
+    parser.addOption(
+        {QStringLiteral("shots"), say("Walk the demo and write a picture of each station"), QStringLiteral("DIR")});
+    parser.addOption(
+        {QStringLiteral("theme"), say("gesso (light) or umber (dark)"), QStringLiteral("T"), QStringLiteral("gesso")});
+    parser.addOption(
+        {QStringLiteral("size"), say("Size of the window"), QStringLiteral("WxH"), QStringLiteral("1280x800")});
+    parser.addOption(
+        {QStringLiteral("scale"), say("Pixels a unit in pictures"), QStringLiteral("S"), QStringLiteral("1")});
+}
+
+int shots(const QCommandLineParser& parser, const Theme& theme, QSize size) {
+    StudioOptions options;
+    options.dataDir = dataDir();
+    options.ids = seededIdSource(1);
+    options.clock = [] { return std::chrono::sys_seconds(std::chrono::seconds(1780000000)); };
+    options.speed = 0;
+    Studio studio(options);
+    studio.newSession(1);
+    Window window(studio, theme);
+    window.resize(size);
+    window.show();
+    const double scale = std::clamp(parser.value(QStringLiteral("scale")).toDouble(), 0.5, 4.0);
+    return takeShots(studio, window, parser.value(QStringLiteral("shots")), scale) ? 0 : 1;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    // The platform is chosen before the application object reads its arguments.
+    const bool picturesOnly = std::any_of(argv + 1, argv + argc, [](const char* arg) { return std::string_view(arg).starts_with("--shots"); });
+    if (picturesOnly && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+    if (!hasDisplay()) {
+        std::fputs("There is no display. Start it in a desktop session, or with a virtual one: xvfb-run -a impasto\n",
+                   stderr);
+        return 2;
+    }
+    QApplication app(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("impasto"));
+    QApplication::setApplicationVersion(QStringLiteral(IMPASTO_VERSION));
+    QCommandLineParser parser;
+    addOptions(parser);
+    if (!parser.parse(QApplication::arguments())) {
+        std::fputs(qPrintable(parser.errorText() + QLatin1Char('\n')), stderr);
+        return 2;
+    }
+    if (parser.isSet(QStringLiteral("help"))) parser.showHelp(0);
+    if (parser.isSet(QStringLiteral("version"))) parser.showVersion();
+    const auto size = display::parseResolution(parser.value(QStringLiteral("size")).toStdString());
+    const QString themeName = parser.value(QStringLiteral("theme"));
+    if (!size || (themeName != QStringLiteral("gesso") && themeName != QStringLiteral("umber"))) {
+        std::fputs("--size wants WxH, --theme wants gesso or umber\n", stderr);
+        return 2;
+    }
+    const Theme theme = themeName == QStringLiteral("umber") ? umber() : gesso();
+    setUpApplication(theme);
+    installAccessibility();
+    const QSize windowSize(size->widthPx, size->heightPx);
+    if (parser.isSet(QStringLiteral("shots"))) return shots(parser, theme, windowSize);
+
+    const bool demo = parser.isSet(QStringLiteral("demo"));
+    StudioOptions options;
+    options.dataDir = dataDir();
+    options.logbook =
+        pathOf(parser.isSet(QStringLiteral("logbook"))
+                   ? parser.value(QStringLiteral("logbook"))
+                   : dataHome() + (demo ? QStringLiteral("/demo.impasto") : QStringLiteral("/logbook.impasto")));
+    const bool fresh = demo && (parser.isSet(QStringLiteral("fresh")) || !std::filesystem::exists(options.logbook));
+    Studio studio(options);
+    std::vector<std::filesystem::path> logs;
+    for (const auto& file : parser.positionalArguments()) logs.push_back(pathOf(file));
+    if (fresh) {
+        studio.newSession(1);
+        studio.startPractice();
+    } else if (!logs.empty()) {
+        studio.newSession(1);
+    } else {
+        studio.openLatest();
+    }
+    if (!logs.empty()) studio.importLogs(logs);
+    Window window(studio, theme);
+    window.resize(windowSize);
+    window.show();
+    return QApplication::exec();
+}

@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "shell/bars.h"
+
+namespace impasto::app {
+namespace {
+
+QString actionNote(const View& view) {
+    if (view.live.active) return say("recording");
+    if (view.step.action == session::Action::Begin) return say("about 8 min · Space");
+    if (view.step.minutes > 0) return qs(report::minutes(view.step.minutes)) + say(" · Space");
+    return say("Space");
+}
+
+} // namespace
+
+Drawing layoutBriefBar(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    sheet.rect(QRectF(QPointF(0, 0), size), Ink::Paper);
+    sheet.line({0, size.height() - 0.6}, {size.width(), size.height() - 0.6}, Ink::Line, 1.2);
+    const double primaryWidth = std::min(302.0, 0.26 * size.width()), primaryLeft = size.width() - 20 - primaryWidth;
+    const double partWidth = std::max(96.0, std::min(122.0, (primaryLeft - 350) / 4)),
+                 partsLeft = primaryLeft - 4 * partWidth - 14;
+    const QString name = qs(view.session.name());
+    sheet.text(20, 8, name.isEmpty() ? say("No game yet") : name, Type::Game, Ink::Ink, Align::Left, partsLeft - 40);
+    QString where = say("drop a frame log here, or start with one of the three ways below");
+    if (view.session.machine() != nullptr) where = say("on %1").arg(qs(view.session.machine()->name));
+    if (view.session.machine() != nullptr && view.session.route() != nullptr)
+        where += say(" · route \u201c%1\u201d, %2 s")
+                     .arg(qs(view.edits().route))
+                     .arg(std::lround(view.session.route()->seconds()));
+    else if (!view.session.facts->runs.empty() && view.session.machine() == nullptr)
+        where = say("%1 frame log(s)").arg(view.session.facts->runs.size());
+    sheet.text(20, 31, where, Type::Body, Ink::Muted, Align::Left, partsLeft - 40);
+    const auto& brief = view.edits().brief;
+    const auto panel = view.session.panel();
+    struct Part {
+        const char *id, *title;
+        QString value, note;
+    };
+    const QString window = panel ? panel->variable
+                                       ? qs(fmt::format("{}\u2013{} Hz variable", panel->variable->lowest.value(),
+                                                        panel->variable->highest.value()))
+                                       : qs(fmt::format("{} Hz fixed", panel->refresh.value()))
+                                 : say("rates and window");
+    const Part parts[] = {
+        {"bar.target", "target", brief ? qs(report::wishFps(view.target())) + say(" fps") : say("not said"),
+         brief ? QString::number(budgetOf(view.target()).value(), 'f', 2) + say(" ms") : say("the rate you want")},
+        {"bar.floor", "floor",
+         brief && brief->lowestLow ? qs(report::wishFps(*brief->lowestLow)) + say(" fps") : say("not said"),
+         brief && brief->lowestLow ? say("1% low, %1").arg(qs(view.w.school(brief->school))) : say("lowest bearable")},
+        {"bar.style", "style", brief ? qs(view.w.style(brief->style)) : say("not said"), say("what matters most")},
+        {"bar.panel", "panel", panel ? qs(report::resolution(panel->native)) : say("not said"), window}};
+    for (int i = 0; i < 4; ++i) {
+        const double x = partsLeft + i * partWidth;
+        sheet.text(x, 7, say(parts[i].title), Type::Small, Ink::Muted);
+        sheet.text(x, 21, parts[i].value, Type::Value, Ink::Ink, Align::Left, partWidth - 8);
+        sheet.text(x, 40, parts[i].note, Type::Small, Ink::Muted, Align::Left, partWidth - 8);
+        Hot h;
+        h.id = QLatin1String(parts[i].id);
+        h.name = say(parts[i].title) + QStringLiteral(": ") + parts[i].value;
+        h.rect = QRectF(x - 8, 5, partWidth - 4, 50);
+        sheet.hot(h);
+    }
+    sheet.button(QRectF(primaryLeft, 11, primaryWidth, 38), QStringLiteral("primary"),
+                 qs(view.w.action(view.session, *view.results, view.step)), actionNote(view), true, !view.live.active);
+    return sheet.take();
+}
+
+Drawing layoutPath(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    sheet.line({size.width() - 0.6, 0}, {size.width() - 0.6, size.height()}, Ink::Line, 1.2);
+    const bool low = size.height() < 560;
+    const double pitch = low ? 43 : 56, box = low ? 40 : 50;
+    int walked = -1;
+    for (int i = 0; i < stationCount; ++i) {
+        const QString state = stationState(view, static_cast<Station>(i));
+        if (state != say("not yet") && state != say("start here")) walked = i;
+    }
+    const double first = 4 + box / 2, last = first + pitch * (stationCount - 1);
+    sheet.line({18, first - 8}, {18, last + 8}, Ink::StrokeOff, 13);
+    if (walked >= 0) {
+        sheet.slab(QRectF(11.5, first - 8, 13, pitch * walked + 16), Ink::Stroke, 4);
+        sheet.circle({18, first + pitch * walked}, 6.5, Ink::Stroke);
+    }
+    for (int i = 0; i < stationCount; ++i) {
+        const auto station = static_cast<Station>(i);
+        const bool now = station == view.station;
+        const QRectF r(32, 4 + pitch * i, size.width() - 36, box);
+        if (now) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
+        sheet.text(40, r.top() + (low ? 1 : 5), stationName(station), now ? Type::StationNow : Type::Station);
+        sheet.text(size.width() - 10, r.top() + (low ? 3 : 7), QString::number(i + 1), Type::Small, Ink::Muted,
+                   Align::Right);
+        const bool stale = stationStale(view, station);
+        sheet.text(40, r.top() + (low ? 20 : 26), stationState(view, station), Type::Small,
+                   stale ? Ink::Over : Ink::Muted, Align::Left, size.width() - 48);
+        Hot h;
+        h.id = QStringLiteral("station.%1").arg(i);
+        h.name = stationName(station) + QStringLiteral(": ") + stationState(view, station);
+        h.hint = QStringLiteral("Ctrl+%1").arg(i + 1);
+        h.rect = r;
+        sheet.hot(h);
+    }
+    const double y = pitch * stationCount + 14;
+    if (size.height() - y < 40) return sheet.take();
+    sheet.line({16, y - 4}, {size.width() - 16, y - 4}, Ink::Line, 1);
+    sheet.wrapped(16, y, size.width() - 28, qs(view.w.reason(view.session, *view.results, view.step)), Type::Note,
+                  Ink::Muted, std::max(1, static_cast<int>((size.height() - y - 4) / 16)));
+    return sheet.take();
+}
+
+Drawing layoutMessage(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    sheet.rect(QRectF(QPointF(0, 0), size), Ink::Paper);
+    sheet.line({0, 0.6}, {size.width(), 0.6}, Ink::Over, 1.2);
+    sheet.wrapped(16, 6, size.width() - 160, view.message, Type::Body, Ink::Ink, 2);
+    sheet.button(QRectF(size.width() - 116, 7, 100, 28), QStringLiteral("message.close"), say("Understood"), {});
+    return sheet.take();
+}
+
+} // namespace impasto::app

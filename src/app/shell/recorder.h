@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Records orders at the simulated rig on a worker, paced for the eye, with an append-only tail for the ribbon.
+#pragma once
+
+#include "shell/bridge.h"
+
+#include <condition_variable>
+#include <impasto/base/worker.h>
+#include <impasto/logbook/writer.h>
+#include <impasto/session/next_step.h>
+
+namespace impasto::app {
+
+/// Holds a recording back to `speed` times real time. skip() lets it run free until reset().
+class Pacer {
+  public:
+    explicit Pacer(double speed) : m_speed(speed) {} // 0: never waits
+    void reset();
+    void skip();
+    void wait(double recordedMs, const std::stop_token& stop);
+
+  private:
+    double m_speed;
+    std::mutex m_mutex;
+    std::condition_variable_any m_changed;
+    bool m_skip = false;
+    std::chrono::steady_clock::time_point m_start;
+};
+
+class Recorder {
+  public:
+    struct Hooks { // on the window's thread
+        std::function<void(const run::Order&, std::size_t index)> onStart;
+        std::function<void(run::Run)> onRun;
+        std::function<void(std::optional<Error>)> onEnd;
+    };
+    Recorder(const Bridge& bridge, double speed) : m_bridge(bridge), m_pacer(speed) {}
+
+    void start(const session::Session& session, std::vector<run::Order> orders, const IdSource& ids, const Clock& clock,
+               logbook::LogbookWriter* writer, Hooks hooks);
+    void cancel() {
+        m_worker.cancel();
+        m_pacer.skip();
+    }
+    void skip() { m_pacer.skip(); }
+    [[nodiscard]] bool idle() const { return m_worker.idle(); }
+    /// Frames pushed since the last call for this run, appended; and the part marks so far.
+    void takeTail(std::vector<double>& frameMs, std::vector<capture::PartMark>& marks);
+
+  private:
+    struct Tail {
+        capture::Capture capture;
+        RunId id;
+        std::size_t taken = 0;
+    };
+    const Bridge& m_bridge;
+    Pacer m_pacer;
+    std::mutex m_mutex;
+    Tail m_tail;
+    Worker m_worker; // last: it uses the members above
+};
+
+} // namespace impasto::app

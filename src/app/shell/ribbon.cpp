@@ -1,0 +1,173 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The frame times of the current run against the budget line, with parts, hitches and the selection.
+#include "pictures/trace.h"
+#include "shell/bars.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+struct Source {
+    std::span<const double> frameMs;
+    std::vector<PartSpan> parts;
+    double durationMs = 0;
+};
+
+Source sourceOf(const View& view) {
+    Source s;
+    if (view.live.active) {
+        s.frameMs = view.live.frameMs;
+        double at = 0;
+        std::size_t mark = 0;
+        for (std::size_t i = 0; i < view.live.frameMs.size(); ++i) {
+            if (mark < view.live.marks.size() && view.live.marks[mark].firstFrame == i) {
+                if (!s.parts.empty()) s.parts.back().toMs = at;
+                s.parts.push_back({qs(view.live.marks[mark++].part), at, at});
+            }
+            at += view.live.frameMs[i];
+        }
+        if (!s.parts.empty()) s.parts.back().toMs = at;
+        const double route = view.session.route() == nullptr ? 60000 : 1000 * view.session.route()->seconds();
+        s.durationMs = std::max(at, 1.03 * route);
+    } else if (const auto* run = view.shownRun(); run != nullptr && run->capture) {
+        s.frameMs = run->capture->frameMs;
+        s.parts = partSpans(*run->capture);
+        s.durationMs = capture::durationMs(*run->capture);
+    }
+    return s;
+}
+
+struct Plot {
+    QRectF rect;
+};
+
+QRectF plotOf(QSizeF size) {
+    return {236, 12, size.width() - 254, size.height() - 36};
+}
+
+/// Twice the budget; a local scale where a capped trace lies on the line; more for slow runs.
+double topMsOf(const View& view, const Source& s) {
+    const double budget = budgetOf(view.target()).value();
+    if (s.frameMs.empty()) return 2 * budget;
+    const double p95 = stats::quantile(s.frameMs, 0.95).value_or(budget);
+    return p95 > 1.7 * budget ? 1.35 * p95 : 2 * budget;
+}
+
+void words(Sheet& sheet, const View& view) {
+    if (view.live.active) {
+        sheet.text(16, 8, view.live.title, Type::BodyBold, Ink::Ink, Align::Left, 172);
+        sheet.text(16, 26,
+                   say("run %1 of %2 · %3 frames")
+                       .arg(view.live.number)
+                       .arg(view.live.of)
+                       .arg(qs(report::count(view.live.frameMs.size()))),
+                   Type::Body, Ink::Muted, Align::Left, 172);
+        sheet.text(16, 44, say("%1 of play left").arg(qs(report::minutes(view.live.minutesLeft))), Type::Body,
+                   Ink::Muted, Align::Left, 172);
+        sheet.button(QRectF(16, 68, 78, 28), QStringLiteral("live.skip"), say("Skip"));
+        sheet.button(QRectF(102, 68, 86, 28), QStringLiteral("live.cancel"), say("Cancel"));
+        return;
+    }
+    const auto* run = view.shownRun();
+    const auto* figures = run == nullptr ? nullptr : view.results->figures(run->id);
+    if (figures == nullptr) {
+        sheet.text(16, 8, say("No run yet"), Type::BodyBold);
+        sheet.text(16, 26, say("the ribbon, always here"), Type::Body, Ink::Muted);
+        return;
+    }
+    const auto& s = figures->summary;
+    const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
+    sheet.text(16, 8, qs(view.w.runTitle(view.session, *run)), Type::BodyBold, Ink::Ink, Align::Left, 178);
+    sheet.text(16, 26,
+               say("%1 frames · %2 s · %3 fps")
+                   .arg(qs(report::count(s.frames)))
+                   .arg(std::lround(s.durationMs / 1000))
+                   .arg(qs(report::fps(s.average.value()))),
+               Type::Body, Ink::Muted, Align::Left, 178);
+    sheet.text(16, 44,
+               say("1% low %1 fps (%2)")
+                   .arg(qs(report::fps(s.of(school).onePercent->rate.value())), qs(view.w.school(school))),
+               Type::Body, Ink::Muted, Align::Left, 178);
+    QString last = say("%1 hitches").arg(s.hitches.size());
+    if (view.behind && view.behind != view.run)
+        last += say(" · run %1 behind").arg(view.session.numberOf(*view.behind));
+    sheet.text(16, 62, last, Type::Body, Ink::Muted, Align::Left, 178);
+}
+
+} // namespace
+
+std::optional<Scale> ribbonTime(const View& view, QSizeF size) {
+    const Source s = sourceOf(view);
+    if (s.durationMs <= 0) return std::nullopt;
+    const QRectF plot = plotOf(size);
+    if (view.zoomed && view.span) return Scale{view.span->fromMs, view.span->toMs, plot.left(), plot.right()};
+    return Scale{0, s.durationMs, plot.left(), plot.right()};
+}
+
+Drawing layoutRibbon(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    sheet.rect(QRectF(QPointF(0, 0), size), Ink::Paper);
+    sheet.line({0, 0.6}, {size.width(), 0.6}, Ink::Line, 1.2);
+    const QRectF plot = plotOf(size);
+    const Source source = sourceOf(view);
+    const double budget = budgetOf(view.target()).value();
+    words(sheet, view);
+    const double topMs = topMsOf(view, source);
+    const Scale ms{0, topMs, plot.bottom(), plot.top()};
+    const bool said = view.edits().brief.has_value();
+    if (source.frameMs.empty() && !view.live.active) {
+        sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
+        sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
+        sheet.text(plot.center().x(), plot.top() + 12,
+                   said
+                       ? say("The frame times of your first run will lie here, against %1 ms.")
+                             .arg(QString::number(budget, 'f', 2))
+                       : say("The frame times of a run will lie here, against the budget line. Drop a log to see one."),
+                   Type::Body, Ink::Muted, Align::Centre, plot.width() - 20);
+        sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(report::ms(budget)) : say("budget"), Type::Small,
+                   Ink::Over, Align::Right);
+        sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
+        return sheet.take();
+    }
+    const auto time = ribbonTime(view, size);
+    sheet.rect(plot, Ink::Part);
+    bool odd = false;
+    for (const auto& part : source.parts) {
+        const double a = std::clamp(time->px(part.fromMs), plot.left(), plot.right()),
+                     b = std::clamp(time->px(part.toMs), plot.left(), plot.right());
+        if (odd && b > a) sheet.rect(QRectF(a, plot.top(), b - a, plot.height()), Ink::Band);
+        odd = !odd;
+        if (!part.name.isEmpty() && b - a > 40)
+            sheet.text(a + 6, plot.bottom() + 4,
+                       say("%1, %2 s").arg(part.name).arg(std::lround((part.toMs - part.fromMs) / 1000)), Type::Small,
+                       Ink::Muted, Align::Left, b - a - 10);
+    }
+    if (view.span && !view.zoomed)
+        sheet.rect(
+            QRectF(QPointF(time->px(view.span->fromMs), plot.top()), QPointF(time->px(view.span->toMs), plot.bottom())),
+            Ink::Band2);
+    sheet.text(plot.left() - 6, plot.top() - 4, qs(report::ms(topMs)), Type::Small, Ink::Muted, Align::Right);
+    sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
+    if (said) sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
+    const auto* behind = view.behind && !view.live.active ? view.session.facts->run(*view.behind) : nullptr;
+    if (behind != nullptr && behind->capture && view.behind != view.run)
+        sheet.curve(traceOf(behind->capture->frameMs, *time, ms), Ink::Off, 0.8);
+    sheet.curve(traceOf(source.frameMs, *time, ms), Ink::Ink, 1);
+    if (said && std::abs(ms.px(budget) - plot.top()) > 20)
+        sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(report::ms(budget)), Type::Small, Ink::Over, Align::Right);
+    const auto* figures = view.live.active || !view.run ? nullptr : view.results->figures(*view.run);
+    if (figures != nullptr)
+        for (const auto& hitch : figures->summary.hitches)
+            if (hitch.atMs >= time->fromValue && hitch.atMs <= time->toValue)
+                sheet.rect(QRectF(time->px(hitch.atMs) - 1, plot.top() - 1, 2, 6), Ink::Over);
+    Hot h;
+    h.id = QStringLiteral("ribbon.plot");
+    h.name = say("Frame times; drag selects a span");
+    h.role = Role::Plot;
+    h.rect = plot;
+    sheet.hot(h);
+    return sheet.take();
+}
+
+} // namespace impasto::app

@@ -1,0 +1,560 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "shell/studio.h"
+
+#include <impasto/base/file.h>
+#include <impasto/capture/import.h>
+#include <impasto/session/recipe.h>
+
+namespace impasto::app {
+
+using session::Action;
+
+namespace {
+
+Station stationOf(Action action) {
+    switch (action) {
+    case Action::Begin:
+    case Action::SayMachine:
+    case Action::SayGame:
+        return Station::Bench;
+    case Action::SayBrief:
+        return Station::Brief;
+    case Action::RecordWarmUp:
+    case Action::RecordBaseline:
+        return Station::Runs;
+    case Action::RecordCosts:
+    case Action::AcceptChoice:
+    case Action::RecordCheck:
+        return Station::Layers;
+    case Action::ChooseCap:
+        return Station::Pace;
+    case Action::RecordProof:
+        return Station::Proof;
+    case Action::KeepResult:
+    case Action::Done:
+        return Station::Logbook;
+    }
+    return Station::Bench;
+}
+
+/// Where the result of an action is seen.
+Station stationAfter(const session::NextStep& step) {
+    switch (step.action) {
+    case Action::RecordWarmUp:
+        return Station::Runs;
+    case Action::RecordBaseline:
+        return Station::Limits;
+    case Action::RecordCheck:
+        return Station::Pace;
+    default:
+        return stationOf(step.action);
+    }
+}
+
+} // namespace
+
+Studio::Studio(StudioOptions options) : m_options(std::move(options)) {
+    const auto rulesPath = m_options.dataDir / "cap_rules.toml";
+    if (const auto text = readFile(rulesPath)) {
+        if (auto rules = choose::parseCapRules(*text, rulesPath.string()))
+            m_view.rules = *rules;
+        else
+            tell(rules.error());
+    }
+    const auto usualPath = m_options.dataDir / "usual_settings.toml";
+    if (const auto text = readFile(usualPath)) {
+        if (auto usual = game::parseGame(*text, usualPath.string()))
+            m_view.usualSettings = usual->settings;
+        else
+            tell(usual.error());
+    }
+    m_recorder = std::make_unique<Recorder>(m_bridge, m_options.speed);
+}
+
+Studio::~Studio() {
+    m_recorder->cancel();
+    m_recorder.reset();
+    closeLogbook();
+}
+
+bool Studio::idle() const {
+    return !m_resultsPending && !m_solvePending && m_importsPending == 0 && !m_view.live.active && !m_primaryWaits &&
+           m_results.idle() && m_solver.idle() && m_importer.idle() && m_recorder->idle() &&
+           (!m_writer || m_writer->idle());
+}
+
+void Studio::notify() {
+    if (m_listener) m_listener();
+}
+
+void Studio::say(const QString& message) {
+    m_view.message = message;
+    notify();
+}
+
+void Studio::tell(const Error& error) {
+    say(qs(m_view.w.error(error).all()));
+}
+
+// --- opening
+
+std::unique_ptr<logbook::Logbook> Studio::openLogbook() {
+    if (m_options.logbook.empty()) return nullptr;
+    auto opened = logbook::Logbook::open(m_options.logbook);
+    if (!opened) {
+        tell(opened.error());
+        m_view.saved = app::say("Not saved: there is no logbook.");
+        return nullptr;
+    }
+    if (auto sessions = (*opened)->sessions()) m_view.logbookSessions = *sessions;
+    return std::move(*opened);
+}
+
+void Studio::closeLogbook() {
+    m_writer.reset();
+}
+
+void Studio::begin(session::SessionStore store, std::unique_ptr<logbook::Logbook> logbook) {
+    m_store = std::make_unique<session::SessionStore>(std::move(store));
+    m_store->onChange([this](const session::Change& change) { changed(change); });
+    if (logbook) {
+        logbook::LogbookWriter::Hooks hooks;
+        hooks.onSaved = [this](SessionId, std::uint64_t revision) {
+            m_bridge.post([this, revision] {
+                m_view.saved = app::say("Saved, change %1, in %2").arg(revision).arg(qs(m_options.logbook.string()));
+                notify();
+            });
+        };
+        hooks.onError = [this](const Error& error) { m_bridge.post([this, error] { tell(error); }); };
+        m_writer = std::make_unique<logbook::LogbookWriter>(std::move(logbook), hooks, m_options.clock);
+    }
+    m_view.session = m_store->session();
+    m_view.results = std::make_shared<session::Results>();
+    m_view.step = session::nextStep(m_view.session, *m_view.results);
+    m_view.station = stationOf(m_view.step.action);
+    m_view.run.reset();
+    m_view.behind.reset();
+    m_view.span.reset();
+    m_view.preview.reset();
+    m_view.openSetting.clear();
+    m_view.whyTopic.clear();
+    if (!m_view.session.facts->runs.empty()) m_view.run = m_view.session.facts->runs.back().id;
+    m_after = std::nullopt;
+    requestResults();
+    notify();
+}
+
+void Studio::newSession(std::uint64_t seed) {
+    closeLogbook();
+    session::Session start;
+    start.id = {m_options.ids()};
+    auto facts = std::make_shared<session::Facts>();
+    facts->seed = seed;
+    start.facts = facts;
+    begin(session::SessionStore(start), openLogbook());
+}
+
+void Studio::openSession(const SessionId& id) {
+    closeLogbook();
+    auto logbook = openLogbook();
+    auto stored = logbook ? logbook->load(id) : Result<logbook::Stored>(fail(ErrorCode::CannotRead, "logbook"));
+    if (!stored) {
+        const Error error = stored.error();
+        logbook.reset();
+        if (!m_store) newSession(1);
+        return tell(error);
+    }
+    const auto damage = stored->damage;
+    const auto found = stored->foundRecording;
+    begin(session::SessionStore(stored->session, stored->first, stored->steps, stored->depth), std::move(logbook));
+    for (const auto& run : found) apply(session::leaveOut(run, session::LeftOut::Interrupted));
+    if (!damage.empty()) tell(damage.front());
+    m_after = stationOf(m_view.step.action);
+}
+
+void Studio::openLatest() {
+    auto logbook = openLogbook();
+    const auto sessions = m_view.logbookSessions;
+    logbook.reset();
+    if (!sessions.empty()) return openSession(sessions.front().id);
+    const auto bytes = m_options.ids();
+    std::uint64_t seed = 0;
+    for (std::size_t i = 0; i < 8; ++i) seed = seed * 256 + bytes[i];
+    newSession(seed);
+}
+
+Result<void> Studio::openRecipe(const std::filesystem::path& path) {
+    const auto recipe = session::readRecipe(path);
+    if (!recipe) {
+        tell(recipe.error());
+        return tl::unexpected(recipe.error());
+    }
+    if (!m_store || !m_view.empty()) newSession(recipe->seed);
+    return session::applyRecipe(*m_store, *recipe);
+}
+
+void Studio::startPractice() {
+    static_cast<void>(openRecipe(m_options.dataDir / "demo.toml").has_value());
+}
+
+Result<void> Studio::openGameFile(const std::filesystem::path& file) {
+    const auto text = readFile(file, 1U << 22U);
+    if (!text) return tl::unexpected(text.error());
+    const auto game = game::parseGame(*text, file.string());
+    if (!game) return tl::unexpected(game.error());
+    apply(session::useGame(m_store->addGame(*game), *game));
+    return {};
+}
+
+void Studio::describeMachine() {
+    machine::Machine m;
+    m.name = app::say("My machine").toStdString();
+    m.cpu = m.gpu = "not said";
+    m.gpuMemory = Mebibytes(8 * 1024);
+    m.systemMemory = Mebibytes(16 * 1024);
+    m.panel = {{1920, 1080}, Hertz(60), {}};
+    m.text = machine::toToml(m);
+    apply(session::useMachine(m_store->addMachine(m)));
+    m_view.station = Station::Bench;
+    notify();
+}
+
+void Studio::describeGame() {
+    game::Game game;
+    game.name = app::say("My game").toStdString();
+    game.version = "not said";
+    game.settings = m_view.usualSettings;
+    game::Preset now{"as now", {}};
+    for (const auto& s : game.settings) now.values[s.id] = s.levels.back().name;
+    game.presets = {now};
+    game.routes = {{"the same minute", {{"whole route", 60}}}};
+    useEditedGame(game);
+    apply(session::useRig(session::RigKind::Hand));
+    if (m_view.session.machine() == nullptr) describeMachine();
+    m_view.station = Station::Bench;
+    notify();
+}
+
+void Studio::useEditedGame(game::Game game) {
+    const auto text = game::toToml(game);
+    auto parsed = game::parseGame(text, game.name);
+    if (!parsed) return tell(parsed.error());
+    const std::size_t index = m_store->addGame(*parsed);
+    apply(session::useGame(index, *parsed));
+}
+
+// --- the path
+
+void Studio::changed(const session::Change& change) {
+    m_view.session = change.session;
+    if (m_writer) m_writer->post(change, *m_store);
+    requestResults();
+}
+
+void Studio::requestResults() {
+    m_resultsPending = true;
+    m_results.post([this, session = m_store->session(), rules = m_view.rules](const std::stop_token& stop) {
+        auto results = std::make_shared<session::Results>(session::compute(session, m_cache, rules, {stop, {}}));
+        const bool whole = !stop.stop_requested();
+        m_bridge.post([this, results, revision = session.revision, whole] {
+            if (whole) takeResults(results, revision);
+        });
+    });
+}
+
+void Studio::takeResults(std::shared_ptr<const session::Results> results, std::uint64_t revision) {
+    if (revision != m_view.session.revision) return; // superseded
+    m_resultsPending = false;
+    m_view.results = std::move(results);
+    m_view.step = session::nextStep(m_view.session, *m_view.results);
+    if (m_after && !m_view.live.active) m_view.station = *std::exchange(m_after, std::nullopt);
+    if (std::exchange(m_primaryWaits, false)) return performNow();
+    notify();
+}
+
+void Studio::primary() {
+    if (m_view.live.active) return;
+    m_view.message.clear();
+    m_view.whyTopic.clear();
+    if (m_resultsPending) {
+        m_primaryWaits = true;
+        return;
+    }
+    performNow();
+}
+
+void Studio::performNow() {
+    const auto step = m_view.step;
+    if (step.action == Action::Begin) return startPractice();
+    if (step.action == Action::SayMachine && m_view.session.machine() == nullptr) return describeMachine();
+    if (step.action == Action::SayGame) return describeGame();
+    if (step.action == Action::SayBrief) {
+        m_view.station = Station::Brief;
+        if (!m_view.edits().brief) return apply(session::setBrief(run::Brief{}));
+        return say(qs(m_view.w.reason(m_view.session, *m_view.results, step)));
+    }
+    const auto performed = session::perform(*m_store, *m_view.results, step, m_options.ids, m_options.clock);
+    if (!performed) return tell(performed.error());
+    if (performed->toRecord.empty()) {
+        m_after = stationAfter(step);
+        // A decision is seen where it was made; the next press goes on.
+        m_view.station = *m_after;
+        return notify();
+    }
+    m_view.station = step.action == Action::RecordWarmUp || step.action == Action::RecordBaseline
+                         ? Station::Runs
+                         : stationOf(step.action);
+    if (m_view.edits().rig == session::RigKind::Hand) {
+        m_view.station = Station::Runs;
+        return notify();
+    }
+    m_after = stationAfter(step);
+    record(performed->toRecord);
+}
+
+void Studio::record(std::vector<run::Order> orders) {
+    m_view.live = {};
+    m_view.live.active = true;
+    m_view.live.of = orders.size();
+    Recorder::Hooks hooks;
+    hooks.onStart = [this](const run::Order& order, std::size_t index) {
+        auto& live = m_view.live;
+        live.title = qs(m_view.w.purpose(m_view.session, order));
+        live.number = index + 1;
+        live.frameMs.clear();
+        live.marks.clear();
+        live.minutesLeft = static_cast<double>(live.of - index) * order.seconds / 60;
+        notify();
+    };
+    hooks.onRun = [this](run::Run run) {
+        const RunId id = run.id;
+        session::attach(*m_store, std::move(run));
+        showRun(id);
+    };
+    hooks.onEnd = [this](std::optional<Error> error) {
+        m_view.live = {};
+        requestResults();
+        if (error) m_after.reset();
+        if (error && error->code != ErrorCode::Cancelled)
+            tell(*error);
+        else if (error)
+            say(app::say("Cancelled. The frames until here are kept as a run that does not count."));
+        else
+            notify();
+    };
+    m_recorder->start(m_store->session(), std::move(orders), m_options.ids, m_options.clock, m_writer.get(),
+                      std::move(hooks));
+    notify();
+}
+
+void Studio::liveTick() {
+    if (!m_view.live.active) return;
+    m_recorder->takeTail(m_view.live.frameMs, m_view.live.marks);
+    notify();
+}
+
+void Studio::cancelRecording() {
+    if (m_view.live.active) m_recorder->cancel();
+}
+void Studio::skipWait() {
+    m_recorder->skip();
+}
+
+void Studio::go(Station station) {
+    m_view.station = station;
+    m_view.whyTopic.clear();
+    m_after.reset();
+    notify();
+}
+
+void Studio::apply(const session::Edit& edit) {
+    if (const auto done = m_store->apply(edit); !done) return tell(done.error());
+    notify();
+}
+
+void Studio::undo() {
+    m_store->undo();
+    m_view.preview.reset();
+    notify();
+}
+
+void Studio::redo() {
+    m_store->redo();
+    notify();
+}
+
+void Studio::showRun(const RunId& id) {
+    if (m_view.run && *m_view.run != id) m_view.behind = m_view.run;
+    m_view.run = id;
+    m_view.span.reset();
+    m_view.zoomed = false;
+}
+
+// --- logs
+
+void Studio::importLogs(std::vector<std::filesystem::path> files) {
+    ++m_importsPending;
+    m_importer.post(
+        [this, files = std::move(files), ids = m_options.ids, clock = m_options.clock](const std::stop_token&) {
+            auto runs = std::make_shared<std::vector<run::Run>>();
+            auto errors = std::make_shared<std::vector<Error>>();
+            for (const auto& file : files) {
+                auto capture = capture::readLog(file);
+                if (!capture) {
+                    errors->push_back(capture.error());
+                    continue;
+                }
+                run::Run run;
+                run.id = {ids()};
+                run.name = file.filename().string();
+                run.made = clock();
+                run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
+                runs->push_back(std::move(run));
+            }
+            m_bridge.post([this, runs, errors] { addImported(std::move(*runs), *errors); });
+        });
+}
+
+void Studio::addImported(std::vector<run::Run> runs, const std::vector<Error>& errors) {
+    --m_importsPending;
+    m_view.message.clear();
+    std::vector<run::Run> dropped;
+    std::optional<Error> mismatch;
+    for (auto& run : runs) {
+        const auto open = session::openOrders(m_store->session());
+        const bool byHand = m_view.edits().rig == session::RigKind::Hand && !open.empty();
+        if (byHand) {
+            mismatch = session::mismatch(open.front(), *run.capture);
+            if (!mismatch) {
+                run.maker = run::Maker::Hand;
+                run.order = open.front().id;
+                const RunId id = run.id;
+                session::attach(*m_store, std::move(run));
+                showRun(id);
+                continue;
+            }
+        }
+        dropped.push_back(std::move(run));
+    }
+    if (!dropped.empty()) {
+        const RunId last = dropped.back().id;
+        if (m_view.session.game() == nullptr && m_view.edits().title.empty())
+            apply(session::setTitle(dropped.front().name));
+        m_store->addRuns(std::move(dropped)); // one revision for all of them
+        if (mismatch) apply(session::leaveOut(last, session::LeftOut::Mismatch));
+        showRun(last);
+    }
+    if (!runs.empty()) m_view.station = Station::Runs;
+    if (mismatch) return tell(*mismatch);
+    if (!errors.empty()) return tell(errors.front());
+    // The last order of a step was answered: the path goes on where its result is seen.
+    if (m_view.edits().rig == session::RigKind::Hand && session::openOrders(m_store->session()).empty() &&
+        !m_store->session().facts->orders.empty()) {
+        switch (m_store->session().facts->orders.back().purpose) {
+        case run::Purpose::Baseline:
+            m_after = Station::Limits;
+            break;
+        case run::Purpose::Cost:
+            m_after = Station::Layers;
+            break;
+        case run::Purpose::Check:
+            m_after = Station::Pace;
+            break;
+        default:
+            m_after = Station::Proof;
+            break;
+        }
+        requestResults();
+    }
+    notify();
+}
+
+// --- hands
+
+void Studio::budgetPreview(Fps target) {
+    if (!m_view.edits().brief || target.value() < 10 || target.value() > 1000) return;
+    const std::optional<choose::Proposal> before = m_view.preview ? m_view.preview->proposal : m_view.results->proposal;
+    m_view.preview = Preview{target, before, {}, m_view.preview ? m_view.preview->solvedFor : Fps(0)};
+    notify();
+    m_solvePending = true;
+    m_solver.post([this, target, session = m_view.session, results = m_view.results](const std::stop_token& stop) {
+        const auto ground = results->ground(session);
+        auto solved = std::make_shared<Result<choose::Proposal>>(
+            ground ? choose::propose(*ground, target, {stop, {}})
+                   : Result<choose::Proposal>(fail(ErrorCode::LacksRuns, "1")));
+        m_bridge.post([this, target, solved] {
+            ++m_solverCalls;
+            if (!m_view.preview || m_view.preview->target != target) return; // superseded
+            m_solvePending = false;
+            if (!*solved && solved->error().code == ErrorCode::Cancelled) return;
+            m_view.preview->proposal = *solved ? std::optional(**solved) : std::nullopt;
+            m_view.preview->error = *solved ? std::nullopt : std::optional(solved->error());
+            m_view.preview->solvedFor = target;
+            notify();
+        });
+    });
+}
+
+void Studio::keepBudget() {
+    if (!m_view.preview) return;
+    const Fps target = m_view.preview->target;
+    m_view.preview.reset();
+    m_solvePending = false;
+    apply(session::setTarget(target));
+}
+
+void Studio::dropBudget() {
+    m_view.preview.reset();
+    m_solvePending = false;
+    notify();
+}
+
+void Studio::select(std::optional<TimeSpan> span, bool zoomed) {
+    m_view.span = span;
+    m_view.zoomed = zoomed && span.has_value();
+    notify();
+}
+
+void Studio::nextHitch() {
+    if (m_view.station == Station::Pace && m_view.results->cap) {
+        // The slowest frame after the ten that are shown, or the slowest of all.
+        const auto frames = choose::replayedFrames(m_view.results->cap->replay,
+                                                   m_view.edits().cap ? m_view.edits().cap->cap
+                                                                      : m_view.results->cap->offers.front().cap);
+        std::size_t worst = 0;
+        double most = 0;
+        for (std::size_t i = 20; i + 20 < frames.size(); ++i)
+            if (const double gap = frames[i].shown - frames[i - 1].shown;
+                gap > most && (i < m_view.paceFrame + 12 || i > m_view.paceFrame + 24)) {
+                most = gap;
+                worst = i;
+            }
+        m_view.paceFrame = worst > 17 ? worst - 17 : 0;
+        return notify();
+    }
+    const auto* figures = m_view.run ? m_view.results->figures(*m_view.run) : nullptr;
+    if (figures == nullptr || figures->summary.hitches.empty()) return;
+    const double now = m_view.span ? 0.5 * (m_view.span->fromMs + m_view.span->toMs) : -1;
+    const auto& all = figures->summary.hitches;
+    const auto it = std::find_if(all.begin(), all.end(), [now](const stats::Hitch& h) { return h.atMs > now + 1; });
+    const double at = (it == all.end() ? all.front() : *it).atMs;
+    select(TimeSpan{std::max(0.0, at - 1000), at + 1000}, m_view.zoomed);
+}
+
+void Studio::compareWith() {
+    // Lays the run before the one behind, going round.
+    std::vector<RunId> shown;
+    for (const auto& run : m_view.session.facts->runs)
+        if (!m_view.edits().hidden.contains(run.id) && run.id != m_view.run) shown.push_back(run.id);
+    if (shown.empty()) return;
+    const auto it = m_view.behind ? std::find(shown.begin(), shown.end(), *m_view.behind) : shown.end();
+    m_view.behind = it == shown.end() || it == shown.begin() ? shown.back() : *(it - 1);
+    notify();
+}
+
+void Studio::why(const QString& topic) {
+    m_view.whyTopic = topic;
+    notify();
+}
+
+} // namespace impasto::app

@@ -1,0 +1,115 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the window works on: the session store, its results, the logbook and the recorder. Lives on the window's thread
+// and never computes there; every operation ends in a new view.
+#pragma once
+
+#include "shell/recorder.h"
+#include "stations/view.h"
+
+#include <filesystem>
+
+namespace impasto::app {
+
+struct StudioOptions {
+    std::filesystem::path logbook; // empty: none (tests of pictures)
+    std::filesystem::path dataDir;
+    IdSource ids = systemIdSource();
+    Clock clock = systemClock();
+    double speed = 30; // of recordings against real time; 0: as fast as it goes
+};
+
+class Studio {
+  public:
+    explicit Studio(StudioOptions options);
+    ~Studio();
+    Studio(const Studio&) = delete;
+    Studio& operator=(const Studio&) = delete;
+
+    /// Told after every change of the view.
+    void onView(std::function<void()> listener) { m_listener = std::move(listener); }
+    [[nodiscard]] const View& view() const { return m_view; }
+    [[nodiscard]] session::SessionStore& store() { return *m_store; }
+    /// Nothing computes, records, imports or waits to be stored.
+    [[nodiscard]] bool idle() const;
+
+    // opening
+    void openLatest();
+    void openSession(const SessionId& id);
+    void newSession(std::uint64_t seed);
+    Result<void> openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
+    void startPractice();
+    Result<void> openGameFile(const std::filesystem::path& file);
+    void describeGame();
+    void describeMachine();
+
+    // the path
+    void primary();
+    void go(Station station);
+    void apply(const session::Edit& edit);
+    void undo();
+    void redo();
+    void cancelRecording();
+    void skipWait();
+
+    // logs
+    void importLogs(std::vector<std::filesystem::path> files);
+
+    // hands
+    void activate(const QString& id);
+    void edited(const QString& id, const QString& text);
+    void stepped(const QString& id, int steps);
+    void budgetPreview(Fps target); // a drag; keepBudget or dropBudget ends it
+    void keepBudget();
+    void dropBudget();
+    void select(std::optional<TimeSpan> span, bool zoomed);
+    void nextHitch();
+    void compareWith();
+    void why(const QString& topic);
+    void say(const QString& message);
+    void liveTick();
+
+    /// How often the solver ran for the hand, for tests.
+    [[nodiscard]] std::uint64_t solverCalls() const { return m_solverCalls; }
+
+  private:
+    void begin(session::SessionStore store, std::unique_ptr<logbook::Logbook> logbook);
+    void changed(const session::Change& change);
+    void requestResults();
+    void takeResults(std::shared_ptr<const session::Results> results, std::uint64_t revision);
+    void performNow();
+    void record(std::vector<run::Order> orders);
+    void addImported(std::vector<run::Run> runs, const std::vector<Error>& errors);
+    void showRun(const RunId& id);
+    void tell(const Error& error);
+    void notify();
+    void closeLogbook();
+    std::unique_ptr<logbook::Logbook> openLogbook();
+    void editMachine(const QString& field, const QString& text);
+    void editBrief(const QString& field, const QString& text);
+    void useEditedGame(game::Game game);
+    void toggleUsual(const std::string& id);
+    void stepLevel(const std::string& setting, int steps);
+    void stepChoice(const std::string& setting, int steps);
+    void cycle(const QString& what);
+
+    StudioOptions m_options;
+    View m_view;
+    std::function<void()> m_listener;
+    std::unique_ptr<session::SessionStore> m_store;
+    session::ResultsCache m_cache;  // used on the results worker only
+    std::optional<Station> m_after; // where to stand once the results are there
+    bool m_primaryWaits = false;
+    // calls on their way from a worker
+    bool m_resultsPending = false, m_solvePending = false;
+    int m_importsPending = 0;
+    std::uint64_t m_solverCalls = 0;
+    std::size_t m_recordings = 0;
+    Bridge m_bridge;
+    std::unique_ptr<logbook::LogbookWriter> m_writer;
+    std::unique_ptr<Recorder> m_recorder;
+    Worker m_importer;
+    Worker m_solver;
+    Worker m_results; // the last three: they use the members above
+};
+
+} // namespace impasto::app

@@ -1,0 +1,310 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "shell/window.h"
+
+#include "shell/bars.h"
+#include "shell/keys.h"
+
+#include <QtCore/QDir>
+#include <QtCore/QFileSystemWatcher>
+#include <QtCore/QMimeData>
+#include <QtGui/QAction>
+#include <QtGui/QDragEnterEvent>
+#include <QtGui/QDropEvent>
+#include <QtGui/QKeyEvent>
+#include <QtWidgets/QApplication>
+#include <QtWidgets/QFileDialog>
+
+namespace impasto::app {
+namespace {
+
+constexpr int briefHeight = 60, pathWidth = 148, columnWidth = 292, messageHeight = 44;
+constexpr int wideEnough = 1180; // for easel and column side by side
+
+std::filesystem::path pathOf(const QString& file) {
+    return std::filesystem::path(file.toStdString());
+}
+
+} // namespace
+
+Window::Window(Studio& studio, const Theme& theme) : m_studio(studio), m_theme(theme) {
+    setWindowTitle(QStringLiteral("Impasto"));
+    setAcceptDrops(true);
+    Picture::Hands easel;
+    easel.activate = [this](const QString& id) { activate(id); };
+    easel.edited = [this](const QString& id, const QString& text) { m_studio.edited(id, text); };
+    easel.step = [this](const QString& id, int steps) { m_studio.stepped(id, steps); };
+    easel.drag = [this](const QString& id, QPointF at, DragPhase phase) { dragBudget(id, at, phase); };
+    Picture::Hands ribbon;
+    ribbon.activate = easel.activate;
+    ribbon.drag = [this](const QString& id, QPointF at, DragPhase phase) { dragRibbon(id, at, phase); };
+    m_brief = make(say("Brief"), layoutBriefBar, {easel.activate, {}, {}, {}, {}});
+    m_path = make(say("Path"), layoutPath, {easel.activate, {}, {}, {}, {}});
+    m_easel = make(say("Easel"), layoutEasel, easel);
+    m_column = make(say("Beside the easel"), layoutColumn, {easel.activate, {}, easel.step, easel.edited, {}});
+    m_ribbon = make(say("Ribbon"), layoutRibbon, ribbon);
+    m_message = make(say("Message"), layoutMessage, {easel.activate, {}, {}, {}, {}});
+    m_keys = make(say("Every key"), layoutKeys, {[this](const QString&) { showKeys(); }, {}, {}, {}, {}});
+    m_keys->hide();
+    addActions();
+    m_studio.onView([this] { refresh(); });
+    m_liveTimer.setInterval(50);
+    connect(&m_liveTimer, &QTimer::timeout, this, [this] { m_studio.liveTick(); });
+    // [ and ] are one step of undo once the keys have rested.
+    m_shiftTimer.setSingleShot(true);
+    m_shiftTimer.setInterval(700);
+    connect(&m_shiftTimer, &QTimer::timeout, this, [this] { m_studio.keepBudget(); });
+    setTheme(theme);
+    resize(1280, 800);
+    refresh();
+    focusEasel();
+}
+
+Picture* Window::make(const QString& name, std::function<Drawing(const View&, QSizeF)> layout, Picture::Hands hands) {
+    return new Picture(
+        name, [this, layout = std::move(layout)](QSizeF size) { return layout(m_studio.view(), size); },
+        std::move(hands), this);
+}
+
+void Window::setTheme(const Theme& theme) {
+    m_theme = theme;
+    QApplication::setPalette(paletteOf(theme));
+    for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message, m_keys}) p->setTheme(theme);
+    update();
+}
+
+void Window::place() {
+    const int w = width(), h = height();
+    const int ribbonHeight = 128;
+    const int message = m_studio.view().message.isEmpty() ? 0 : messageHeight;
+    const int top = briefHeight, bottom = h - ribbonHeight - message;
+    const bool wide = w >= wideEnough;
+    m_brief->setGeometry(0, 0, w, briefHeight);
+    m_path->setGeometry(0, top, pathWidth, bottom - top);
+    m_easel->setGeometry(pathWidth, top, w - pathWidth - (wide ? columnWidth : 0), bottom - top);
+    m_column->setGeometry(w - columnWidth, top, columnWidth, bottom - top);
+    m_column->setVisible(wide || m_columnOpen);
+    if (!wide) m_column->raise();
+    m_message->setGeometry(0, bottom, w, messageHeight);
+    m_message->setVisible(message > 0);
+    m_ribbon->setGeometry(0, h - ribbonHeight, w, ribbonHeight);
+    const int kw = std::min(860, w - 60), kh = std::min(360, h - 60);
+    m_keys->setGeometry((w - kw) / 2, (h - kh) / 2, kw, kh);
+    m_keys->raise();
+}
+
+void Window::refresh() {
+    const View& view = m_studio.view();
+    place();
+    for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message}) p->refresh();
+    if (view.live.active && !m_liveTimer.isActive()) m_liveTimer.start();
+    if (!view.live.active) m_liveTimer.stop();
+    if (m_shown != view.station) {
+        m_shown = view.station;
+        m_columnOpen = false;
+        focusEasel();
+    }
+    const QString name = qs(view.session.name());
+    setWindowTitle(name.isEmpty() ? QStringLiteral("Impasto") : name + QStringLiteral(" – Impasto"));
+}
+
+void Window::resizeEvent(QResizeEvent*) {
+    place();
+}
+
+void Window::focusEasel() {
+    m_easel->setFocus(Qt::OtherFocusReason);
+}
+
+void Window::addActions() {
+    const auto add = [this](const QString& text, const QKeySequence& keys, std::function<void()> call) {
+        auto* action = new QAction(text, this);
+        action->setShortcut(keys);
+        connect(action, &QAction::triggered, this, std::move(call));
+        addAction(action);
+        return action;
+    };
+    add(say("Undo"), QKeySequence::Undo, [this] { m_studio.undo(); });
+    add(say("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), [this] { m_studio.redo(); });
+    add(say("Primary action"), QKeySequence(QStringLiteral("Shift+Return")),
+        [this] { activate(QStringLiteral("primary")); });
+    add(say("Read a frame log"), QKeySequence(QStringLiteral("Ctrl+O")), [this] { chooseLogs(); });
+    add(say("Describe a game"), QKeySequence(QStringLiteral("Ctrl+N")), [this] { m_studio.describeGame(); });
+    add(say("Open a game description"), QKeySequence(QStringLiteral("Ctrl+Shift+O")), [this] { chooseGame(); });
+    add(say("New session"), QKeySequence(QStringLiteral("Ctrl+Shift+N")),
+        [this] { activate(QStringLiteral("session.new")); });
+    add(say("Why"), QKeySequence(QStringLiteral("F1")), [this] { toggleWhy(); });
+    add(say("Gesso or umber"), QKeySequence(QStringLiteral("Ctrl+T")),
+        [this] { setTheme(m_theme.dark ? gesso() : umber()); });
+    for (int i = 0; i < stationCount; ++i)
+        add(stationName(static_cast<Station>(i)), QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)), [this, i] {
+            m_studio.go(static_cast<Station>(i));
+            focusEasel();
+        });
+}
+
+void Window::activate(const QString& id) {
+    if (id == QStringLiteral("start.log") || id == QStringLiteral("order.log")) return chooseLogs();
+    if (id == QStringLiteral("order.watch")) {
+        const QString folder = QFileDialog::getExistingDirectory(this, say("The folder your tool writes logs to"));
+        if (!folder.isEmpty()) watchFolder(folder);
+        return;
+    }
+    m_studio.activate(id);
+    const bool edits = m_easel->editor() != nullptr || m_column->editor() != nullptr;
+    if (id == QStringLiteral("primary") && !edits) focusEasel();
+}
+
+void Window::dragBudget(const QString& id, QPointF at, DragPhase phase) {
+    if (id != QStringLiteral("budget")) return;
+    if (phase == DragPhase::Cancel) return m_studio.dropBudget();
+    if (phase == DragPhase::End) return m_studio.keepBudget();
+    if (phase == DragPhase::Begin) return;
+    const double budget = layersScale(m_studio.view(), QSizeF(m_easel->size())).value(at.y());
+    if (budget > 0.8) m_studio.budgetPreview(Fps(std::round(1000 / budget)));
+}
+
+void Window::dragRibbon(const QString& id, QPointF at, DragPhase phase) {
+    const auto time = ribbonTime(m_studio.view(), QSizeF(m_ribbon->size()));
+    if (id != QStringLiteral("ribbon.plot") || !time) return;
+    const double ms = std::clamp(time->value(at.x()), time->fromValue, time->toValue);
+    if (phase == DragPhase::Begin) m_ribbonFrom = ms;
+    if (phase == DragPhase::Cancel) return m_studio.select({}, false);
+    if (phase == DragPhase::Begin) return;
+    const double from = std::min(m_ribbonFrom, ms), to = std::max(m_ribbonFrom, ms);
+    if (to - from < 50) return m_studio.select({}, false);
+    m_studio.select(TimeSpan{from, to}, m_studio.view().zoomed);
+}
+
+void Window::shiftBudget(int by) {
+    const View& view = m_studio.view();
+    if (!view.edits().brief) return;
+    m_studio.budgetPreview(Fps(std::round(view.target().value()) + by));
+    m_shiftTimer.start();
+}
+
+void Window::keyPressEvent(QKeyEvent* event) {
+    const View& view = m_studio.view();
+    switch (event->key()) {
+    case Qt::Key_Space:
+        return activate(QStringLiteral("primary"));
+    case Qt::Key_R:
+        if (view.step.runs > 0) activate(QStringLiteral("primary"));
+        return;
+    case Qt::Key_N:
+        return m_studio.nextHitch();
+    case Qt::Key_C:
+        return m_studio.compareWith();
+    case Qt::Key_Z:
+        return m_studio.select(view.span, true);
+    case Qt::Key_0:
+        return m_studio.select({}, false);
+    case Qt::Key_BracketLeft:
+        return shiftBudget(-1);
+    case Qt::Key_BracketRight:
+        return shiftBudget(1);
+    case Qt::Key_Question:
+        return showKeys();
+    case Qt::Key_Escape:
+        if (m_keys->isVisible()) return showKeys();
+        if (view.live.active) return m_studio.cancelRecording();
+        if (view.preview) {
+            m_shiftTimer.stop();
+            return m_studio.dropBudget();
+        }
+        if (!view.whyTopic.isEmpty()) return m_studio.why({});
+        if (!view.openSetting.isEmpty()) return m_studio.activate(QStringLiteral("open."));
+        if (!view.message.isEmpty()) return m_studio.say({});
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+void Window::showKeys() {
+    m_keys->setVisible(!m_keys->isVisible());
+    m_keys->refresh();
+    if (m_keys->isVisible())
+        m_keys->setFocus(Qt::TabFocusReason);
+    else
+        focusEasel();
+}
+
+void Window::toggleWhy() {
+    const View& view = m_studio.view();
+    if (width() < wideEnough && !m_columnOpen) {
+        m_columnOpen = true;
+        return refresh();
+    }
+    if (!view.whyTopic.isEmpty()) return m_studio.why({});
+    const QString id = m_column->hasFocus() ? m_column->focusedId() : m_easel->focusedId();
+    QString topic = QStringLiteral("average");
+    if (id.startsWith(QStringLiteral("slab.")))
+        topic = QStringLiteral("cost.") + id.section(QLatin1Char('.'), 2);
+    else if (id.startsWith(QStringLiteral("open.")))
+        topic = QStringLiteral("cost.") + id.section(QLatin1Char('.'), 1);
+    else if (id.startsWith(QStringLiteral("cap.")))
+        topic = id;
+    else if (id.startsWith(QStringLiteral("why.")))
+        topic = id.section(QLatin1Char('.'), 1);
+    else if (view.station == Station::Layers)
+        topic = QStringLiteral("choice");
+    else if (view.station == Station::Pace)
+        topic = QStringLiteral("cap");
+    else if (view.station == Station::Proof)
+        topic = QStringLiteral("low");
+    m_columnOpen = width() < wideEnough;
+    m_studio.why(topic);
+}
+
+void Window::chooseLogs() {
+    const QStringList files = QFileDialog::getOpenFileNames(this, say("Frame logs"), {},
+                                                            say("Frame logs (*.csv *.tsv *.txt *.log);;All files (*)"));
+    std::vector<std::filesystem::path> paths;
+    for (const auto& file : files) paths.push_back(pathOf(file));
+    if (!paths.empty()) m_studio.importLogs(std::move(paths));
+}
+
+void Window::chooseGame() {
+    const QString file =
+        QFileDialog::getOpenFileName(this, say("A game description"), {}, say("Game descriptions (*.toml)"));
+    if (file.isEmpty()) return;
+    if (const auto done = m_studio.openGameFile(pathOf(file)); !done)
+        m_studio.say(qs(m_studio.view().w.error(done.error()).all()));
+}
+
+void Window::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void Window::dropEvent(QDropEvent* event) {
+    std::vector<std::filesystem::path> logs;
+    for (const auto& url : event->mimeData()->urls())
+        if (url.isLocalFile()) logs.push_back(pathOf(url.toLocalFile()));
+    if (!logs.empty()) m_studio.importLogs(std::move(logs));
+    event->acceptProposedAction();
+}
+
+void Window::watchFolder(const QString& folder) {
+    delete m_watcher;
+    m_watcher = new QFileSystemWatcher({folder}, this);
+    m_watched = QDir(folder).entryList(QDir::Files);
+    connect(m_watcher, &QFileSystemWatcher::directoryChanged, this, [this](const QString& changed) {
+        // A tool writes for a moment: the file is read once it has rested.
+        QTimer::singleShot(800, this, [this, changed] { watchedFolderChanged(changed); });
+    });
+    m_studio.say(say("Watching %1. The next log that appears there answers the order.").arg(folder));
+}
+
+void Window::watchedFolderChanged(const QString& folder) {
+    std::vector<std::filesystem::path> fresh;
+    for (const auto& name : QDir(folder).entryList(
+             {QStringLiteral("*.csv"), QStringLiteral("*.tsv"), QStringLiteral("*.txt"), QStringLiteral("*.log")},
+             QDir::Files, QDir::Time | QDir::Reversed)) {
+        if (m_watched.contains(name)) continue;
+        m_watched.append(name);
+        fresh.push_back(pathOf(folder + QLatin1Char('/') + name));
+    }
+    if (!fresh.empty()) m_studio.importLogs(std::move(fresh));
+}
+
+} // namespace impasto::app

@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window: brief, path, easel, column, ribbon. It shows the studio's view and hands every press to it.
+#pragma once
+
+#include "pictures/picture.h"
+#include "shell/studio.h"
+
+#include <QtCore/QTimer>
+#include <QtWidgets/QWidget>
+
+class QFileSystemWatcher;
+
+namespace impasto::app {
+
+class Window : public QWidget {
+  public:
+    Window(Studio& studio, const Theme& theme);
+
+    void setTheme(const Theme& theme);
+    [[nodiscard]] Picture* easel() const { return m_easel; }
+    [[nodiscard]] Picture* column() const { return m_column; }
+    [[nodiscard]] Picture* briefBar() const { return m_brief; }
+    [[nodiscard]] Picture* path() const { return m_path; }
+    [[nodiscard]] Picture* ribbon() const { return m_ribbon; }
+    void watchFolder(const QString& folder);
+
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+  private:
+    Picture* make(const QString& name, std::function<Drawing(const View&, QSizeF)> layout, Picture::Hands hands = {});
+    void refresh();
+    void place();
+    void addActions();
+    void activate(const QString& id);
+    void dragBudget(const QString& id, QPointF at, DragPhase phase);
+    void dragRibbon(const QString& id, QPointF at, DragPhase phase);
+    void chooseLogs();
+    void chooseGame();
+    void shiftBudget(int by);
+    void focusEasel();
+    void showKeys();
+    void toggleWhy();
+    void watchedFolderChanged(const QString& folder);
+
+    Studio& m_studio;
+    Theme m_theme;
+    Picture *m_brief, *m_path, *m_easel, *m_column, *m_ribbon, *m_message, *m_keys;
+    QTimer m_liveTimer, m_shiftTimer;
+    Station m_shown = Station::Bench;
+    bool m_columnOpen = false; // over the easel, where the window is too narrow for both
+    double m_ribbonFrom = 0;
+    QFileSystemWatcher* m_watcher = nullptr;
+    QStringList m_watched;
+};
+
+} // namespace impasto::app

@@ -1,0 +1,235 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The brief as a sentence with underlined values, the ruler of rates under it, and what it asks of every frame.
+#include "stations/view.h"
+
+#include <cmath>
+#include <impasto/base/text.h>
+
+namespace impasto::app {
+namespace {
+
+/// Words and values of a sentence, flowing over lines.
+class Sentence {
+  public:
+    Sentence(Sheet& sheet, double x, double y, double width)
+        : m_sheet(sheet), m_left(x), m_x(x), m_y(y), m_right(x + width) {}
+    void words(const QString& text) {
+        for (const auto& word : text.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+            const bool closes =
+                word == QStringLiteral(".") || word == QStringLiteral(",") || word == QStringLiteral(":");
+            place(word, Type::Sentence, closes);
+        }
+    }
+    void value(const QString& id, const QString& name, const QString& text, std::optional<QString> edit,
+               Role role = Role::Value) {
+        const QRectF r = place(text, Type::SentenceBold, false);
+        m_sheet.line({r.left(), r.bottom() + 2}, {r.right(), r.bottom() + 2}, Ink::Ink, 1.5);
+        Hot h;
+        h.id = id;
+        h.name = name;
+        h.role = role;
+        h.rect = r;
+        h.edit = std::move(edit);
+        m_sheet.hot(h);
+    }
+    [[nodiscard]] double bottom() const { return m_y + lineOf(Type::Sentence); }
+
+  private:
+    QRectF place(const QString& text, Type type, bool closes) {
+        const double w = textWidth(text, type), space = textWidth(QStringLiteral(" "), Type::Sentence);
+        double x = m_x > m_left && !closes ? m_x + space : m_x;
+        if (x + w > m_right && m_x > m_left) {
+            m_y += lineOf(Type::Sentence);
+            x = m_left;
+        }
+        m_sheet.text(x, m_y, text, type);
+        m_x = x + w;
+        return {x, m_y + 5, w, 24};
+    }
+    Sheet& m_sheet;
+    double m_left, m_x, m_y, m_right;
+};
+
+double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
+    Sentence s(sheet, 24, 20, sheet.width() - 60);
+    const QString target = qs(report::wishFps(b.target));
+    s.words(say("Hold"));
+    s.value(QStringLiteral("brief.target"), say("Target rate, fps"), target + say(" fps"), target);
+    s.words(say("in every part of"));
+    s.value(QStringLiteral("brief.route"), say("Route"),
+            view.edits().route.empty() ? say("the route") : qs(view.edits().route), {}, Role::Button);
+    s.words(say(", and never fall below"));
+    const QString floor = b.lowestLow ? qs(report::wishFps(*b.lowestLow)) : say("none");
+    s.value(QStringLiteral("brief.floor"), say("Lowest bearable 1% low, fps, or none"),
+            b.lowestLow ? floor + say(" fps") : say("any low"), floor);
+    s.words(QStringLiteral("."));
+    s.words(say("The style is"));
+    s.value(QStringLiteral("brief.style"), say("Style"), qs(view.w.style(b.style)), {}, Role::Button);
+    s.words(say(": keep at least"));
+    const QString share = b.pictureFloor ? QString::number(std::lround(100 * *b.pictureFloor)) : say("none");
+    s.value(QStringLiteral("brief.picture"), say("Least share of the picture, percent, or none"),
+            b.pictureFloor ? share + QStringLiteral("%") : say("what fits"), share);
+    s.words(say("of the picture."));
+    s.words(say("Lows are counted by"));
+    s.value(QStringLiteral("brief.school"), say("School of the lows"), qs(view.w.school(b.school)), {}, Role::Button);
+    s.words(QStringLiteral("."));
+    return s.bottom();
+}
+
+void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
+    const double left = 42, right = sheet.width() - 34, axis = top + 56;
+    const double low = std::log(20.0), high = std::log(std::max(160.0, 1.15 * b.target.value()));
+    const auto px = [&](double fps) {
+        return left + (std::log(std::clamp(fps, 20.0, std::exp(high))) - low) / (high - low) * (right - left);
+    };
+    const auto panel = view.session.panel();
+    if (panel && panel->variable) {
+        const double from = px(panel->variable->lowest.value()), to = px(panel->variable->highest.value());
+        Shape band;
+        sheet.area(QPolygonF(QRectF(from, axis - 26, to - from, 26)), Ink::Disp, 0.28);
+        sheet.hatch(QRectF(left, axis - 26, from - left, 26), Ink::Line, 6);
+        sheet.text(from - 8, axis - 22, say("below %1 each frame is shown twice").arg(panel->variable->lowest.value()),
+                   Type::Note, Ink::Ink, Align::Right, from - left - 12, Ink::Paper);
+        sheet.text(to - 8, axis - 22, say("the panel follows every rate"), Type::Note, Ink::Ink, Align::Right,
+                   std::max(10.0, to - px(b.target.value()) - 16));
+    }
+    sheet.line({left, axis}, {right, axis}, Ink::Ink, 1.5);
+    double lastEnd = 0;
+    for (const double fps : {30.0, 40.0, 60.0, 90.0, 120.0, 144.0, 240.0}) {
+        if (fps > std::exp(high) || px(fps) - 20 < lastEnd) continue;
+        sheet.line({px(fps), axis}, {px(fps), axis + 7}, Ink::Ink, 1.2);
+        sheet.text(px(fps), axis + 8, QString::number(fps), Type::Body, Ink::Ink, Align::Centre);
+        sheet.text(px(fps), axis + 26, qs(report::ms(1000 / fps)), Type::Small, Ink::Muted, Align::Centre);
+        lastEnd = px(fps) + 20;
+    }
+    sheet.text(8, axis + 8, say("fps"), Type::Small, Ink::Muted);
+    sheet.text(8, axis + 26, say("ms"), Type::Small, Ink::Muted);
+    const double at = px(b.target.value());
+    sheet.line({at, top + 6}, {at, axis}, Ink::Over, 2.6);
+    sheet.circle({at, top + 6}, 7, Ink::Over);
+    sheet.text(at + 14, top - 3,
+               say("target %1 fps, budget %2 ms")
+                   .arg(qs(report::wishFps(b.target)), QString::number(budgetOf(b.target).value(), 'f', 2)),
+               Type::BodyBold, Ink::Over, Align::Left, right - at - 14);
+    if (b.lowestLow && b.lowestLow->value() < b.target.value()) {
+        const double f = px(b.lowestLow->value());
+        sheet.line({f, top + 14}, {f, axis}, Ink::Over, 1.2, {5, 4});
+        sheet.text(std::min(f - 8, at - 20), top - 3,
+                   say("floor %1 fps, 1% low").arg(qs(report::wishFps(*b.lowestLow))), Type::BodyBold, Ink::Over,
+                   Align::Right);
+    }
+    Hot h;
+    h.id = QStringLiteral("brief.ruler");
+    h.name = say("Target %1 fps").arg(qs(report::wishFps(b.target)));
+    h.role = Role::Slab;
+    h.rect = QRectF(at - 10, top - 4, 20, axis - top + 4);
+    h.hint = say("Up and Down change it by 1 fps");
+    sheet.hot(h);
+}
+
+/// What the target asks of each lane, with what the runs so far say.
+void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
+    const double left = 88, right = sheet.width() - 60, budget = budgetOf(b.target).value();
+    sheet.text(24, top, say("What this asks of every frame"), Type::Game);
+    sheet.text(24, top + 23,
+               say("each lane must finish inside its share of %1 ms; the GPU swings more, so it is given less")
+                   .arg(QString::number(budget, 'f', 2)),
+               Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
+    const Scale x{0, 1.2 * budget, left, right};
+    const auto& shares = view.edits().shares;
+    struct Lane {
+        QString name;
+        run::Lane lane;
+        Ink ink;
+    };
+    double y = top + 52;
+    for (const auto& lane : {Lane{say("CPU"), run::Lane::Cpu, Ink::Cpu}, Lane{say("GPU"), run::Lane::Gpu, Ink::Gpu}}) {
+        const double usable = shares.of(lane.lane) * budget;
+        const double height = sheet.height() < 500 ? 22 : 30;
+        sheet.text(left - 10, y + height / 2 - 9, lane.name, Type::BodyBold, Ink::Ink, Align::Right);
+        double worst = 0;
+        for (const auto& v : view.results->limits)
+            if (const auto* f = v.of(lane.lane)) worst = std::max(worst, f->meanMs);
+        if (worst > 0) sheet.slab(QRectF(left, y, x.px(std::min(worst, 1.18 * budget)) - left, height), lane.ink, 3);
+        sheet.rect(QRectF(left, y, x.px(usable) - left, height), Ink::None, lane.ink, 1.5, {5, 4});
+        const QString measured =
+            worst > 0 ? say("%1 ms in the worst part").arg(qs(report::ms(worst))) : say("nothing measured yet");
+        sheet.text(left + 10, y + height / 2 - 9,
+                   say("%1 ms usable, %2 · %3")
+                       .arg(qs(report::ms(usable)), qs(report::percent(shares.of(lane.lane))), measured),
+                   Type::Body, worst > 0 ? Ink::OnSlab : Ink::Ink, Align::Left, x.px(usable) - left - 16);
+        Hot h;
+        h.id = lane.lane == run::Lane::Cpu ? QStringLiteral("share.cpu") : QStringLiteral("share.gpu");
+        h.name = say("Usable share of the %1, percent").arg(lane.name);
+        h.role = Role::Value;
+        h.rect = QRectF(left, y, x.px(usable) - left, height);
+        h.edit = QString::number(std::lround(100 * shares.of(lane.lane)));
+        h.hint = say("Click or Enter to change the share");
+        sheet.hot(h);
+        y += height + 14;
+    }
+    sheet.line({left, y}, {right, y}, Ink::Ink, 1.2);
+    sheet.line({x.px(budget), top + 46}, {x.px(budget), y}, Ink::Over, 2.6);
+    const double step = niceStep(1.2 * budget, 5);
+    for (double v = 0; v <= 1.2 * budget; v += step)
+        sheet.text(x.px(v), y + 4, qs(shortestText(std::round(v * 100) / 100)), Type::Small, Ink::Muted, Align::Centre);
+}
+
+} // namespace
+
+Drawing layoutBrief(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    if (!view.edits().brief) {
+        sheet.heading(24, 12, say("What is wanted"), say("A rate to hold turns every figure into met or not met."));
+        sheet.wrapped(24, 80, size.width() - 60,
+                      say("Say the rate that every part of the route should hold. 60 suits most slow games; "
+                          "competitive play wants what the panel shows; a handheld is calmer at 40."),
+                      Type::Body);
+        sheet.button(QRectF(24, 130, 230, 30), QStringLiteral("brief.begin"), say("Begin with 60 fps"));
+        return sheet.take();
+    }
+    run::Brief b = *view.edits().brief;
+    b.target = view.target();
+    const double paper = size.height() < 500 ? 218 : 262;
+    sheet.rect(QRectF(0.5, 0, size.width() - 1, paper), Ink::Paper, Ink::Ink, 1.5);
+    const double below = writeSentence(sheet, view, b);
+    ruler(sheet, view, b, std::max(below + 26, paper - 116));
+    asks(sheet, view, b, paper + 14);
+    return sheet.take();
+}
+
+Drawing layoutBriefColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    sheet.text(x, 16, say("Styles"), Type::Heading);
+    sheet.text(x, 37, say("each names what matters, none binds you"), Type::Body, Ink::Muted);
+    double y = 64;
+    for (const auto style : run::allStyles) {
+        const bool chosen = view.edits().brief && view.edits().brief->style == style;
+        const QRectF r(x - 4, y, w + 8, 62);
+        if (r.bottom() > size.height()) break;
+        if (chosen) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
+        sheet.text(x + 6, y + 4, qs(view.w.style(style)), Type::BodyBold);
+        if (chosen) sheet.text(x + w - 4, y + 5, say("chosen"), Type::Small, Ink::Muted, Align::Right);
+        sheet.text(x + 6, y + 22, qs(view.w.styleWants(style)), Type::Body, Ink::Ink, Align::Left, w - 8);
+        sheet.text(x + 6, y + 40, qs(view.w.styleGivesUp(style)), Type::Body, Ink::Muted, Align::Left, w - 8);
+        Hot h;
+        h.id = QStringLiteral("style.") + qs(std::string(run::keyOf(style)));
+        h.name = qs(view.w.style(style));
+        h.rect = r;
+        h.focusable = view.edits().brief.has_value();
+        sheet.hot(h);
+        y += 68;
+    }
+    if (y + 60 < size.height()) {
+        sheet.text(x, y + 8, say("School of the lows"), Type::Heading);
+        sheet.wrapped(
+            x, y + 30, w,
+            qs(view.w.schoolMeaning(view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean)) +
+                QStringLiteral("."),
+            Type::Body, Ink::Muted);
+    }
+    return sheet.take();
+}
+
+} // namespace impasto::app

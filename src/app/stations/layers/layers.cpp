@@ -1,0 +1,244 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Where the milliseconds go: a column a lane, a slab a setting, the budget across them as a taut line.
+#include "stations/layers/stack.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+struct Frame {
+    double left, right, top, bottom;
+    double columnWidth, gap;
+    double choiceX, memoryX; // of the narrow columns; memoryX beyond right: none
+};
+
+Frame frameOf(const View& view, QSizeF size) {
+    const bool lanes = view.results->costs && view.results->costs->lanes.size() > 1;
+    const double left = 58, right = size.width() - 16, room = right - left;
+    Frame f{left, right, size.height() < 500 ? 96.0 : 118.0, size.height() - 52, 0, 0, 0, 0};
+    f.gap = 0.03 * room;
+    f.columnWidth = std::min(250.0, (lanes ? 0.27 : 0.36) * room);
+    f.choiceX = left + 6 + (lanes ? 2 : 1) * (f.columnWidth + f.gap) + 14;
+    f.memoryX = right - 190;
+    return f;
+}
+
+double topOf(const View& view) {
+    double most = 1.1 * budgetOf(view.target()).value();
+    for (const auto& stack : stacksOf(view)) most = std::max(most, 1.1 * stack.totalMs);
+    const double step = niceStep(most, 5);
+    return std::ceil(most / step) * step;
+}
+
+QString slabId(const Stack& stack, const Layer& layer) {
+    return QStringLiteral("slab.%1.%2").arg(qs(std::string(run::keyOf(stack.lane))), qs(layer.setting));
+}
+
+void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& layer, QRectF r, std::size_t index) {
+    const bool gpu = stack.lane == run::Lane::Gpu, frame = stack.lane == run::Lane::Frame;
+    const bool even = index % 2 == 0;
+    const Ink ink = frame ? (even ? Ink::Disp : Ink::DispText)
+                    : gpu ? (even ? Ink::Gpu : Ink::Gpu2)
+                          : (even ? Ink::Cpu : Ink::Cpu2);
+    sheet.slab(r.adjusted(0, 0.8, 0, -0.8), frame ? Ink::DispText : ink,
+               static_cast<unsigned>(31 * index + (gpu ? 7 : 0)), true);
+    if (r.height() >= 19) {
+        const double y = r.center().y() - 9;
+        const QString figure =
+            (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(report::ms(layer.ms));
+        const double w =
+            sheet.text(r.right() - 18, y, figure, Type::BodyBold, Ink::OnSlab, Align::Right, r.width() * 0.6);
+        sheet.text(r.left() + 10, y, layer.label, Type::Body, Ink::OnSlab, Align::Left, r.width() - w - 40);
+    }
+    if (layer.halfWidth && layer.halfWidth < 3 * layer.ms + 1) {
+        const double half = *layer.halfWidth * stack.pxPerMs;
+        if (half > 1)
+            sheet.interval({r.right() - 7, r.top() - half},
+                           {r.right() - 7, std::min(r.top() + half, r.bottom() + half)}, 6, Ink::Ink, 1.2, Ink::Ground);
+    }
+    if (layer.setting.empty()) return;
+    Hot h;
+    h.id = slabId(stack, layer);
+    h.name = say("%1 %2, %3 ms on the %4")
+                 .arg(layer.label, layer.level, qs(report::ms(layer.ms)), qs(view.w.lane(stack.lane)));
+    h.role = Role::Slab;
+    h.rect = r;
+    h.onSlab = r.height() >= 12;
+    h.hint = say("Enter opens its levels; Up and Down change the choice");
+    sheet.hot(h);
+    if (view.openSetting == qs(layer.setting)) sheet.rect(r.adjusted(2.5, 2.5, -2.5, -2.5), Ink::None, Ink::OnSlab, 2);
+}
+
+/// Labels of thin slabs, 18 px apart, with dot and elbow leader.
+void outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer*>>& thin, double x, double labelRight,
+                   bool left) {
+    double last = 1e9;
+    for (const auto& [r, layer] : thin) {
+        const double y = std::min(r.center().y() - 9, last - 18);
+        last = y;
+        const double from = left ? r.left() + 8 : r.right() + 1;
+        sheet.circle({from, r.center().y()}, 1.8, Ink::Ink);
+        sheet.curve(QPolygonF({QPointF(from, r.center().y()), QPointF(x - 12, y + 9), QPointF(x - 4, y + 9)}),
+                    Ink::Muted, 1);
+        const double w =
+            sheet.text(labelRight, y, qs(report::ms(layer->ms)), Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
+        sheet.text(x, y, layer->label + (layer->level.isEmpty() ? QString() : QStringLiteral(", ") + layer->level),
+                   Type::Note, Ink::Ink, Align::Left, labelRight - x - w - 10, Ink::Ground);
+    }
+}
+
+void drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, const Frame& f, const Scale& ms,
+               double labelX, double labelRight) {
+    double below = 0;
+    std::vector<std::pair<QRectF, const Layer*>> thin;
+    for (std::size_t i = 0; i < stack.layers.size(); ++i) {
+        const auto& layer = stack.layers[i];
+        const QRectF r(x, ms.px(below + layer.ms), f.columnWidth, ms.px(below) - ms.px(below + layer.ms));
+        drawSlab(sheet, view, stack, layer, r, i);
+        if (r.height() < 19 && r.height() > 1) thin.push_back({r, &layer});
+        below += layer.ms;
+    }
+    std::reverse(thin.begin(), thin.end());
+    std::vector<std::pair<QRectF, const Layer*>> fromTop(thin.rbegin(), thin.rend());
+    const double shown = std::min<double>(static_cast<double>(fromTop.size()), std::max(1.0, (f.bottom - f.top) / 18));
+    fromTop.resize(static_cast<std::size_t>(shown));
+    outsideLabels(sheet, fromTop, labelX, labelRight, false);
+    const double budget = budgetOf(view.target()).value();
+    const double usable = view.edits().shares.of(stack.lane) * budget;
+    sheet.line({x - 12, ms.px(usable)}, {x, ms.px(usable)}, Ink::Ink, 2);
+    const double over = stack.totalMs - budget;
+    if (over > 0)
+        sheet.hatch(QRectF(x - 14, ms.px(stack.totalMs), 10, ms.px(budget) - ms.px(stack.totalMs)), Ink::Over, 6);
+    const double w = sheet.text(x + f.columnWidth, f.bottom + 6, qs(report::ms(stack.totalMs)) + say(" ms"),
+                                Type::BodyBold, Ink::Ink, Align::Right);
+    sheet.text(x, f.bottom + 6, qs(view.w.lane(stack.lane)), Type::Heading, Ink::Ink, Align::Left,
+               f.columnWidth - w - 8);
+    const double save = stack.totalMs - usable;
+    const QString words = save > 0 ? say("%1 usable · %2 to save").arg(qs(report::ms(usable)), qs(report::ms(save)))
+                                   : say("%1 usable · %2 free").arg(qs(report::ms(usable)), qs(report::ms(-save)));
+    sheet.text(x, f.bottom + 26, words, Type::Body, save > 0 ? Ink::Over : Ink::Muted, Align::Left,
+               f.columnWidth + f.gap);
+    if (over > 0.005)
+        sheet.text(x - 18, ms.px(stack.totalMs) - 18, QStringLiteral("+%1 ms").arg(qs(report::ms(over))),
+                   Type::BodyBold, Ink::Over, Align::Right, 0, Ink::Ground);
+}
+
+/// The choice as a narrow dashed stack beside the lane it thins most.
+void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
+    const auto shown = choiceOf(view);
+    if (!shown) return;
+    const auto worst = std::max_element(shown->lanes.begin(), shown->lanes.end(), [](const auto& a, const auto& b) {
+        return a.meanMs / a.usableMs < b.meanMs / b.usableMs;
+    });
+    const auto stacks = stacksOf(view, shown->values);
+    double below = 0;
+    for (const auto& stack : stacks)
+        if (stack.lane == worst->lane)
+            for (const auto& layer : stack.layers) {
+                sheet.rect(QRectF(f.choiceX, ms.px(below + layer.ms), 30, ms.px(below) - ms.px(below + layer.ms)),
+                           Ink::None, Ink::Ink, 1.2, {4, 3});
+                below += layer.ms;
+            }
+    const double x = f.choiceX + 15, top = ms.px(worst->meanMs);
+    sheet.interval({x, ms.px(worst->meanMs + worst->marginMs)}, {x, ms.px(worst->meanMs - worst->marginMs)}, 8,
+                   Ink::Ink, 2, Ink::Ground);
+    const double words = f.choiceX + 40;
+    const double y = std::max(f.top + 4, top - 8);
+    sheet.text(words, y, shown->accepted ? say("chosen") : say("proposed"), Type::BodyBold, Ink::Ink, Align::Left, 90,
+               Ink::Ground);
+    sheet.text(words, y + 18, qs(report::plusMinus(worst->meanMs, worst->marginMs, 2)), Type::BodyBold, Ink::Ink,
+               Align::Left, 0, Ink::Ground);
+    sheet.text(words, y + 35, qs(view.w.lane(worst->lane)) + say(" ms"), Type::Small, Ink::Muted, Align::Left, 90,
+               Ink::Ground);
+    sheet.text(x, f.bottom + 6, say("choice"), Type::Body, Ink::Ink, Align::Centre);
+}
+
+void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
+    const auto* machine = view.session.machine();
+    const auto& costs = *view.results->costs;
+    if (machine == nullptr || (!costs.gpuMemory && !costs.systemMemory)) return;
+    const double top = f.top + 0.42 * (f.bottom - f.top);
+    sheet.line({f.memoryX - 16, top - 16}, {f.memoryX - 16, f.bottom}, Ink::Line, 1);
+    const auto column = [&](double x, const std::optional<cost::Fit>& fit, Mebibytes size, const QString& name,
+                            const char* settingHint) {
+        if (!fit) return;
+        const double used = fit->estimate[0];
+        const Scale mib{0, 1.18 * std::max(size.value(), used), f.bottom, top};
+        double textures = 0;
+        for (std::size_t i = 0; i < fit->columns.size(); ++i)
+            if (fit->columns[i].setting == settingHint) textures = std::max(textures, -fit->estimate[i + 1]);
+        textures = std::clamp(textures, 0.0, used);
+        sheet.slab(QRectF(x, mib.px(used - textures), 30, f.bottom - mib.px(used - textures)), Ink::Mem, 5);
+        if (textures > 0)
+            sheet.slab(QRectF(x, mib.px(used), 30, mib.px(used - textures) - mib.px(used) - 1.6), Ink::Mem2, 6);
+        sheet.line({x - 4, mib.px(size.value())}, {x + 34, mib.px(size.value())}, Ink::Ink, 2);
+        sheet.text(x + 38, mib.px(size.value()) - 9, qs(report::gib(size.value())), Type::Small, Ink::Muted);
+        if (mib.px(used - textures) - mib.px(used) > 14)
+            sheet.text(x + 38, mib.px(used - textures / 2) - 8, say("%1 less").arg(qs(report::gib(textures))),
+                       Type::Small, Ink::Muted, Align::Left, 52);
+        sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 92);
+        sheet.text(x, f.bottom + 26, qs(report::gib(used)) + say(" GiB"), Type::Body, Ink::Muted, Align::Left, 92);
+    };
+    column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"), "textures");
+    column(f.memoryX + 98, costs.systemMemory, machine->systemMemory, say("system"), "textures");
+}
+
+void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
+    const double budget = budgetOf(view.target()).value(), end = f.choiceX + 66;
+    const double y = ms.px(budget);
+    sheet.line({f.left, y}, {end, y}, Ink::Over, 2.6, {}, Ink::Ground);
+    sheet.circle({end, y}, 8, Ink::Over);
+    sheet.text(f.left, y - 22,
+               say("budget %1 ms, %2 fps").arg(QString::number(budget, 'f', 2), qs(report::wishFps(view.target()))),
+               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
+    Hot h;
+    h.id = QStringLiteral("budget");
+    h.name = say("Budget line, %1 fps").arg(qs(report::wishFps(view.target())));
+    h.role = Role::Line;
+    h.rect = QRectF(f.left, y - 9, end + 10 - f.left, 18);
+    h.hint = say("Drag, or [ and ], to try another rate");
+    sheet.hot(h);
+}
+
+} // namespace
+
+Scale layersScale(const View& view, QSizeF size) {
+    const Frame f = frameOf(view, size);
+    return {0, topOf(view), f.bottom, f.top};
+}
+
+Drawing layoutLayers(const View& view, QSizeF size) {
+    const auto stacks = stacksOf(view);
+    if (stacks.empty())
+        return layoutEmpty(view, size, say("Where the milliseconds go"),
+                           say("A slab for every setting will lie here, thick as the milliseconds it adds to a frame, "
+                               "against the budget line."));
+    Sheet sheet(size);
+    const auto& worst = view.results->costs->lanes.back();
+    sheet.heading(24, 12, say("Where the milliseconds go"),
+                  say("%1, the worst part · slabs by cost, to scale · drag the line, or [ and ], to try another rate")
+                      .arg(qs(view.w.part(worst.worstPart))));
+    const Frame f = frameOf(view, size);
+    const Scale ms = layersScale(view, size);
+    const double step = niceStep(ms.toValue, f.bottom - f.top < 320 ? 4 : 5);
+    for (double v = 0; v <= ms.toValue + 1e-9; v += step) {
+        sheet.line({f.left, ms.px(v)}, {f.choiceX + 60, ms.px(v)}, Ink::Grid, 1);
+        sheet.text(f.left - 6, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    sheet.text(f.left - 6, f.top - 26, say("ms"), Type::Small, Ink::Muted, Align::Right);
+    for (std::size_t i = 0; i < stacks.size(); ++i) {
+        const double x = f.left + 6 + static_cast<double>(i) * (f.columnWidth + f.gap);
+        const bool last = i + 1 == stacks.size();
+        // Thin slabs of the first column are labelled above it, of the last one at its right.
+        const double labelX = last ? f.choiceX + 60 : x + 30;
+        const double labelRight = last ? std::min(f.right, labelX + 190) : x + f.columnWidth - 6;
+        drawStack(sheet, view, stacks[i], x, f, ms, labelX, labelRight);
+    }
+    drawChoice(sheet, view, f, ms);
+    drawMemory(sheet, view, f);
+    drawBudget(sheet, view, f, ms);
+    return sheet.take();
+}
+
+} // namespace impasto::app

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The slabs of Layers as data.
+#pragma once
+
+#include "stations/view.h"
+
+namespace impasto::app {
+
+struct Layer {
+    std::string setting; // empty: what the frame costs with all measured settings at their lowest measured level
+    QString label, level;
+    double ms = 0; // against the setting's lowest measured level, in the worst part
+    std::optional<double> halfWidth;
+};
+
+struct Stack {
+    run::Lane lane = run::Lane::Frame;
+    std::vector<Layer> layers; // from the floor up: the fixed one, then by cost
+    double totalMs = 0;
+    double pxPerMs = 10;
+};
+
+/// The stacks of the start values, or of `values`; empty without costs.
+std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values = {});
+
+/// The choice that the narrow column shows: the one under the hand, the accepted one, or the proposal.
+struct ShownChoice {
+    game::Values values;
+    std::vector<choose::LaneOutcome> lanes;
+    bool accepted = false;
+};
+std::optional<ShownChoice> choiceOf(const View& view);
+
+} // namespace impasto::app

@@ -1,0 +1,177 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The route left to right; above each part its lanes against the budget, under it the verdict with its evidence.
+#include "stations/view.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+using limits::PartVerdict;
+
+struct Bar {
+    QString name;
+    run::Lane lane;
+    Ink even, odd;
+    const limits::LaneFigures* figures;
+    bool brake;
+};
+
+std::vector<Bar> barsOf(const PartVerdict& v) {
+    if (v.cpu && v.gpu)
+        return {{say("CPU"), run::Lane::Cpu, Ink::Cpu, Ink::Cpu2, &*v.cpu, v.brake == limits::Brake::Cpu},
+                {say("GPU"), run::Lane::Gpu, Ink::Gpu, Ink::Gpu2, &*v.gpu, v.brake == limits::Brake::Gpu}};
+    return {{say("frame"), run::Lane::Frame, Ink::Band2, Ink::Band2, &v.frame, false}};
+}
+
+void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, const Scale& ms, double budget,
+             unsigned seed) {
+    const double top = ms.px(bar.figures->meanMs);
+    const QRectF r(column.left(), top, column.width(), ms.px(0) - top);
+    const bool plain = bar.lane == run::Lane::Frame;
+    if (plain)
+        sheet.rect(r, bar.even, Ink::Ink, 1.2);
+    else
+        sheet.slab(r, bar.brake ? bar.even : bar.odd, seed);
+    if (bar.brake) sheet.rect(r, Ink::None, Ink::Ink, 2);
+    const Ink ink = plain ? Ink::Ink : Ink::OnSlab;
+    const bool tall = r.height() > 46;
+    if (bar.brake && tall)
+        sheet.text(r.left() + 8, r.bottom() - 42, say("the brake"), Type::BodyBold, ink, Align::Left, r.width() - 12);
+    const double w = sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink);
+    sheet.text(r.right() - 8, r.bottom() - 22, qs(report::ms(bar.figures->meanMs)) + say(" ms"), Type::BodyBold, ink,
+               Align::Right, r.width() - w - 22);
+    const double x = r.center().x();
+    sheet.interval({x, ms.px(bar.figures->highMs)}, {x, ms.px(bar.figures->lowMs)}, 10, Ink::Ink, 1.2, Ink::Ground);
+    if (bar.figures->meanMs > budget && ms.px(budget) - top > 3) {
+        sheet.hatch(QRectF(r.right() + 3, top, 9, ms.px(budget) - top), Ink::Over, 6);
+        sheet.text(r.right() + 16, top - 2, QStringLiteral("+%1").arg(qs(report::ms(bar.figures->meanMs - budget))),
+                   Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
+    }
+    Hot h;
+    h.id = QStringLiteral("limit.") + qs(v.part) + QStringLiteral(".") + qs(std::string(run::keyOf(bar.lane)));
+    h.name =
+        say("%1 in %2: %3 ms")
+            .arg(bar.name, v.part.empty() ? say("the whole run") : qs(v.part), qs(report::ms(bar.figures->meanMs)));
+    h.role = Role::Slab;
+    h.rect = r;
+    h.onSlab = !plain;
+    sheet.hot(h);
+}
+
+} // namespace
+
+Drawing layoutLimits(const View& view, QSizeF size) {
+    const auto& verdicts = view.results->limits;
+    if (verdicts.empty())
+        return layoutEmpty(view, size, say("What holds each part of the route"),
+                           say("Both lanes of every part will stand here against the budget, with the verdict in words "
+                               "and the test that would decide."));
+    Sheet sheet(size);
+    const double budget = budgetOf(view.target()).value();
+    sheet.heading(24, 12, say("What holds each part of the route"),
+                  say("work of each lane against %1 ms · mean of %2 run(s), bar ends: 5% and 95% of the frames")
+                      .arg(QString::number(budget, 'f', 2))
+                      .arg(view.results->baselineRuns.size()));
+    const double left = 58, right = size.width() - 16, top = 104,
+                 bottom = std::max(top + 90, size.height() - (size.height() < 500 ? 190 : 232));
+    double most = 1.15 * budget;
+    for (const auto& v : verdicts)
+        for (const auto& bar : barsOf(v)) most = std::max(most, 1.06 * bar.figures->highMs);
+    const Scale ms{0, most, bottom, top};
+    const double step = niceStep(most, bottom - top < 140 ? 3 : 5);
+    for (double v = 0; v <= most; v += step) {
+        sheet.line({left, ms.px(v)}, {right, ms.px(v)}, Ink::Grid, 1);
+        sheet.text(left - 6, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    sheet.text(left - 6, top - 24, say("ms"), Type::Small, Ink::Muted, Align::Right);
+    const std::size_t parts = std::min<std::size_t>(verdicts.size(), 6);
+    const double width = (right - left) / static_cast<double>(parts);
+    for (std::size_t i = 0; i < parts; ++i) {
+        const auto& v = verdicts[i];
+        const double x = left + static_cast<double>(i) * width;
+        if (i > 0) sheet.line({x, top - 24}, {x, size.height() - 16}, Ink::Line, 1.2);
+        const QString rate = say("%1 s · %2 fps").arg(std::lround(v.seconds)).arg(qs(report::fps(v.rate.value())));
+        const double rateWidth = textWidth(rate, Type::Body);
+        sheet.text(x + 10, top - 26, qs(view.w.part(v.part)), Type::Heading, Ink::Ink, Align::Left,
+                   width - rateWidth - 26);
+        sheet.text(x + width - 8, top - 25, rate, Type::Body, Ink::Muted, Align::Right);
+        const auto bars = barsOf(v);
+        const double barGap = 10, room = width - 20 - 34 - barGap * static_cast<double>(bars.size() - 1),
+                     each = std::min(150.0, room / static_cast<double>(bars.size()));
+        for (std::size_t k = 0; k < bars.size(); ++k)
+            drawBar(sheet, bars[k], v,
+                    QRectF(x + 12 + static_cast<double>(k) * (each + barGap), top, each, bottom - top), ms, budget,
+                    static_cast<unsigned>(10 * i + k));
+        const double words = width - 24;
+        double y = sheet.wrapped(x + 12, bottom + 12, words, qs(view.w.brakeTitle(v)), Type::Heading, Ink::Ink, 2);
+        y = sheet.wrapped(x + 12, y + 2, words, qs(view.w.brakeEvidence(v, view.target(), view.edits().shares)),
+                          Type::Body, Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
+        if (y + 40 < size.height())
+            sheet.wrapped(x + 12, y + 6, words, qs(view.w.brakeTest(v)), Type::Note, Ink::Muted,
+                          static_cast<int>((size.height() - y - 10) / 16));
+    }
+    sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2.6, {}, Ink::Ground);
+    sheet.circle({left, ms.px(budget)}, 4, Ink::Over);
+    sheet.text(left + 8, ms.px(budget) - 21,
+               say("%1 fps, %2 ms").arg(qs(report::wishFps(view.target())), QString::number(budget, 'f', 2)),
+               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
+    return sheet.take();
+}
+
+Drawing layoutLimitsColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44, budget = budgetOf(view.target()).value();
+    const auto& verdicts = view.results->limits;
+    if (verdicts.empty()) {
+        sheet.text(x, 16, say("What decides"), Type::Heading);
+        sheet.wrapped(x, 40, w,
+                      say("Runs with CPU and GPU work tell the brake by themselves. A log of frame times only cannot; "
+                          "costs, choice and cap work on it all the same, with one lane: the frame."),
+                      Type::Body, Ink::Muted);
+        return sheet.take();
+    }
+    const bool lanes = verdicts.front().cpu && verdicts.front().gpu;
+    sheet.text(x, 16, say("To hold %1 in every part").arg(qs(report::wishFps(view.target()))), Type::Heading);
+    sheet.text(x, 37, say("against the usable share of the budget"), Type::Body, Ink::Muted);
+    double y = 66;
+    const auto figure = [&](const limits::LaneFigures& f, run::Lane lane, double right) {
+        const double over = f.meanMs - view.edits().shares.of(lane) * budget;
+        sheet.text(right, y, (over > 0 ? say("save %1") : say("free %1")).arg(qs(report::ms(std::abs(over)))),
+                   over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right);
+    };
+    for (const auto& v : verdicts) {
+        sheet.text(x, y, qs(view.w.part(v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
+        if (lanes) {
+            figure(*v.cpu, run::Lane::Cpu, x + w * 0.68);
+            figure(*v.gpu, run::Lane::Gpu, x + w);
+        } else {
+            figure(v.frame, run::Lane::Frame, x + w);
+        }
+        y += 24;
+    }
+    const auto usable = [&](run::Lane lane) { return qs(report::ms(view.edits().shares.of(lane) * budget)); };
+    if (lanes) {
+        sheet.text(x + w * 0.68, y + 2, say("CPU of %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
+                   Align::Right);
+        sheet.text(x + w, y + 2, say("GPU of %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right);
+    } else {
+        sheet.text(x + w, y + 2, say("frame of %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
+                   Align::Right);
+    }
+    y += 40;
+    if (!lanes) {
+        sheet.text(x, y, say("One lane: the frame"), Type::Heading);
+        y = sheet.wrapped(x, y + 24, w,
+                          say("The log holds frame times only. They cannot tell CPU from GPU, so the whole frame is "
+                              "one lane with a usable share of %1.")
+                              .arg(qs(report::percent(view.edits().shares.frame))),
+                          Type::Body) +
+            20;
+    }
+    sheet.text(x, y, say("What comes next"), Type::Heading);
+    sheet.wrapped(x, y + 24, w, qs(view.w.reason(view.session, *view.results, view.step)), Type::Body);
+    return sheet.take();
+}
+
+} // namespace impasto::app

@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sessions as strokes: what was kept, when, and whether it still stands.
+#include "stations/view.h"
+
+#include <QtCore/QDateTime>
+#include <QtCore/QTimeZone>
+
+namespace impasto::app {
+namespace {
+
+QString when(std::int64_t seconds) {
+    return QDateTime::fromSecsSinceEpoch(seconds, QTimeZone::utc()).toString(QStringLiteral("d MMM yyyy, hh:mm")) +
+           say(" UTC");
+}
+
+QString heldText(const View& view) {
+    if (!view.results->proof || !view.edits().brief) return say("nothing proven yet");
+    for (const auto& w : view.results->proof->wishes)
+        if (w.wish == session::Wish::Target)
+            return (w.state == session::WishState::Met ? say("%1 fps held, worst part %2")
+                                                       : say("%1 fps not held, worst part %2"))
+                .arg(qs(report::wishFps(view.edits().brief->target)),
+                     qs(report::plusMinus(w.after.estimate, w.after.halfWidth, 1)));
+    return {};
+}
+
+} // namespace
+
+Drawing layoutLogbook(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    sheet.heading(24, 12, say("What was proven, and whether it still stands"),
+                  say("a stroke lasts from its proof to the first change that could undo it"));
+    sheet.line({24, 72}, {size.width() - 16, 72}, Ink::Ink, 1.2);
+    double y = 84;
+    const double left = 24, strokeLeft = left + 0.42 * size.width(), right = size.width() - 24;
+    const auto drawRow = [&](const QString& id, const QString& name, const QString& note, const QString& state,
+                             bool current, int stroke) {
+        const QRectF r(left - 8, y, size.width() - 24, 56);
+        if (current) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
+        sheet.text(left + 2, y + 8, name, Type::BodyBold, Ink::Ink, Align::Left, strokeLeft - left - 20);
+        sheet.text(left + 2, y + 27, note, Type::Body, Ink::Muted, Align::Left, strokeLeft - left - 20);
+        if (stroke > 0) {
+            const double end = stroke == 2 ? right - 10 : strokeLeft + 0.55 * (right - strokeLeft);
+            sheet.rect(QRectF(strokeLeft, y + 9, 3, 19), Ink::Ink);
+            sheet.slab(QRectF(strokeLeft + 3, y + 11, end - strokeLeft - 3, 15), Ink::Stroke, 9);
+            if (stroke == 1) {
+                sheet.rect(QRectF(end, y + 9, 3, 19), Ink::Over);
+                sheet.line({end + 3, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});
+            }
+        } else {
+            sheet.line({strokeLeft, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});
+        }
+        sheet.text(strokeLeft, y + 32, state, Type::Body, stroke == 1 ? Ink::Over : Ink::Ink, Align::Left,
+                   right - strokeLeft);
+        Hot h;
+        h.id = id;
+        h.name = name;
+        h.role = Role::Row;
+        h.rect = r;
+        sheet.hot(h);
+        y += 62;
+    };
+    const QString name = view.session.name().empty() ? say("Unnamed session") : qs(view.session.name());
+    const QString stale = qs(view.w.stale(view.results->keptStale));
+    const auto& kept = view.edits().kept;
+    const QString state = !kept             ? say("not kept yet · ") + heldText(view)
+                          : stale.isEmpty() ? say("stands · ") + heldText(view)
+                                            : stale;
+    const QString machine =
+        view.session.machine() == nullptr ? say("no machine yet") : say("on %1").arg(qs(view.session.machine()->name));
+    drawRow(QStringLiteral("session.current"), name,
+            machine + QStringLiteral(" · ") + say("%1 runs").arg(view.session.facts->runs.size()), state, true,
+            kept ? (stale.isEmpty() ? 2 : 1) : 0);
+    for (const auto& head : view.logbookSessions) {
+        if (head.id == view.session.id) continue;
+        if (y + 62 > size.height() - 30) break;
+        drawRow(QStringLiteral("session.") + qs(head.id.hex()),
+                head.name.empty() ? say("Unnamed session") : qs(head.name),
+                say("changed %1").arg(when(head.changedSeconds)), say("Enter opens it"), false, 0);
+    }
+    sheet.text(left, size.height() - 24, view.saved, Type::Body, Ink::Muted, Align::Left, size.width() - 48);
+    return sheet.take();
+}
+
+Drawing layoutLogbookColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    const auto& kept = view.edits().kept;
+    sheet.text(x, 16, kept ? say("Kept values") : say("Not kept yet"), Type::Heading);
+    sheet.text(x, 37, kept ? when(kept->atSeconds) : say("proof comes first"), Type::Body, Ink::Muted);
+    double y = 64;
+    const auto* game = view.session.game();
+    if (game != nullptr && view.edits().choice) {
+        std::size_t same = 0;
+        for (const auto& setting : game->settings) {
+            const auto a = view.edits().baseline.find(setting.id), b = view.edits().choice->values.find(setting.id);
+            if (a == view.edits().baseline.end() || b == view.edits().choice->values.end()) continue;
+            if (a->second == b->second) {
+                ++same;
+                continue;
+            }
+            if (y + 22 > size.height() - 130) break;
+            const double lw = sheet.text(x, y, qs(setting.label), Type::Body, Ink::Muted, Align::Left, w * 0.6);
+            sheet.text(x + w, y, qs(b->second), Type::BodyBold, Ink::Ink, Align::Right, w - lw - 8);
+            y += 21;
+        }
+        sheet.text(x, y, say("other settings"), Type::Body, Ink::Muted);
+        sheet.text(x + w, y, say("%1 as before").arg(same), Type::BodyBold, Ink::Ink, Align::Right);
+        y += 21;
+        if (view.edits().cap) {
+            sheet.text(x, y, say("cap"), Type::Body, Ink::Muted);
+            sheet.text(x + w, y,
+                       view.edits().cap->cap ? qs(report::wishFps(*view.edits().cap->cap)) + say(" fps") : say("none"),
+                       Type::BodyBold, Ink::Ink, Align::Right);
+            y += 21;
+        }
+    }
+    y += 16;
+    if (y + 70 > size.height()) return sheet.take();
+    sheet.text(x, y, say("Note"), Type::Heading);
+    const QString note = view.edits().note.empty() ? say("Write what you saw") : qs(view.edits().note);
+    const double end =
+        sheet.wrapped(x, y + 24, w, note, Type::Body, view.edits().note.empty() ? Ink::Muted : Ink::Ink, 4);
+    Hot h;
+    h.id = QStringLiteral("note");
+    h.name = say("Note");
+    h.role = Role::Value;
+    h.rect = QRectF(x, y + 24, w, end - y - 24);
+    h.edit = qs(view.edits().note);
+    sheet.hot(h);
+    if (end + 50 < size.height())
+        sheet.button(QRectF(x, end + 14, w, 30), QStringLiteral("session.new"), say("New session"),
+                     QStringLiteral("Ctrl+Shift+N"));
+    return sheet.take();
+}
+
+} // namespace impasto::app

@@ -1,0 +1,265 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Ten frames of a replay on their lanes, the cap against average and lows under them, and every school beside.
+#include "stations/view.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+std::optional<Fps> shownCap(const View& view) {
+    if (view.edits().cap) return view.edits().cap->cap;
+    if (view.results->cap && !view.results->cap->offers.empty()) return view.results->cap->offers.front().cap;
+    return std::nullopt;
+}
+
+void tenFrames(Sheet& sheet, const View& view, double top) {
+    const double left = 88, right = sheet.width() - 24;
+    const auto frames = choose::replayedFrames(view.results->cap->replay, shownCap(view));
+    struct RowName {
+        const char* name;
+    };
+    const double rowTop[] = {top + 28, top + 72, top + 116};
+    const QString names[] = {say("CPU"), say("GPU"), say("display")};
+    for (int i = 0; i < 3; ++i) {
+        sheet.text(left - 10, rowTop[i] + 5, names[i], Type::BodyBold, Ink::Ink, Align::Right);
+        sheet.rect(QRectF(left, rowTop[i], right - left, 28), Ink::Rail);
+    }
+    if (frames.size() < 40) {
+        sheet.text(left + 10, rowTop[0] + 5,
+                   say("Without CPU and GPU work no frame can be replayed: run the cap to know its lows."), Type::Body,
+                   Ink::Muted, Align::Left, right - left - 20);
+        return;
+    }
+    const std::size_t first = std::min(view.paceFrame + 12, frames.size() - 12), last = first + 10;
+    const Scale x{frames[first].cpuStart, frames[last].shown, left, right};
+    std::size_t slowest = first + 1;
+    for (std::size_t i = first + 1; i < last; ++i)
+        if (frames[i].shown - frames[i - 1].shown > frames[slowest].shown - frames[slowest - 1].shown) slowest = i;
+    for (std::size_t i = first; i < last; ++i) {
+        const auto& f = frames[i];
+        const auto bar = [&](double from, double to, double y, Ink even, Ink odd, const QString& label) {
+            const QRectF r(x.px(from), y, std::min(x.px(to), right) - x.px(from), 28);
+            if (r.width() < 1) return;
+            sheet.slab(r, i % 2 == 0 ? even : odd, static_cast<unsigned>(i));
+            if (textWidth(label, Type::Body) + 6 < r.width())
+                sheet.text(r.center().x(), y + 5, label, Type::Body, Ink::OnSlab, Align::Centre);
+        };
+        bar(f.cpuStart, f.cpuEnd, rowTop[0], Ink::Cpu, Ink::Cpu2, QString::number(i + 1));
+        bar(f.gpuStart, f.gpuEnd, rowTop[1], Ink::Gpu, Ink::Gpu2, qs(report::ms(f.gpuEnd - f.gpuStart)));
+        if (f.shown <= x.toValue + 0.01) sheet.rect(QRectF(x.px(f.shown) - 2, rowTop[2] - 2, 4, 32), Ink::DispText);
+        if (i > first) {
+            const double gap = f.shown - frames[i - 1].shown;
+            const QString label = qs(report::ms(gap));
+            if (x.px(f.shown) - x.px(frames[i - 1].shown) > textWidth(label, Type::Body) + 12)
+                sheet.text(0.5 * (x.px(f.shown) + x.px(frames[i - 1].shown)), rowTop[2] + 5, label,
+                           i == slowest ? Type::BodyBold : Type::Body, i == slowest ? Ink::Over : Ink::Ink,
+                           Align::Centre);
+        }
+    }
+    // Latency as a thread that follows its own frame.
+    const auto& f = frames[slowest];
+    const double a = x.px(f.cpuStart), b = x.px(f.cpuEnd), c = std::min(x.px(f.gpuEnd), right),
+                 d = std::min(x.px(f.shown), right);
+    const double between1 = rowTop[0] + 36, between2 = rowTop[1] + 36;
+    const QPolygonF thread({QPointF(a, rowTop[0] - 4), QPointF(a, between1), QPointF(b, between1), QPointF(b, between2),
+                            QPointF(c, between2), QPointF(d, between2), QPointF(d, rowTop[2] - 2)});
+    sheet.curve(thread, Ink::Ground, 4);
+    sheet.curve(thread, Ink::Ink, 1.8);
+    sheet.circle({a, rowTop[0] - 4}, 3, Ink::Ink);
+    sheet.circle({d, rowTop[2] - 2}, 3, Ink::Ink);
+    const QString words =
+        say("frame %1: latency %2 ms, along the thread").arg(slowest + 1).arg(std::lround(f.shown - f.cpuStart));
+    sheet.text(std::clamp(a - 10, left, right - textWidth(words, Type::Body)), top + 2, words, Type::Body);
+}
+
+void curves(Sheet& sheet, const View& view, double top) {
+    const auto& cap = *view.results->cap;
+    const Scale x = paceCapScale(view, sheet.size());
+    const double left = x.fromPx, right = x.toPx, bottom = sheet.height() - 44;
+    double low = 1e9, high = 0;
+    for (const auto& p : cap.curve) {
+        high = std::max(high, p.average.value());
+        low = std::min(low, p.tenthPercentLow ? p.tenthPercentLow->low : p.average.value());
+    }
+    const auto& brief = *view.edits().brief;
+    if (brief.lowestLow) low = std::min(low, brief.lowestLow->value());
+    const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
+    const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
+    sheet.rect(QRectF(left, top, right - left, bottom - top), Ink::Paper);
+    for (double v = y.fromValue; v <= y.toValue + 1e-9; v += step) {
+        sheet.line({left, y.px(v)}, {right, y.px(v)}, Ink::Grid, 1);
+        sheet.text(left - 8, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    sheet.text(left - 8, top - 22, say("fps"), Type::Small, Ink::Muted, Align::Right);
+    const auto band = [&](auto member, Ink ink) {
+        QPolygonF area;
+        for (const auto& p : cap.curve)
+            if (p.*member) area.append(QPointF(x.px(p.cap->value()), y.px((p.*member)->high)));
+        for (auto it = cap.curve.rbegin(); it != cap.curve.rend(); ++it)
+            if ((*it).*member) area.append(QPointF(x.px(it->cap->value()), y.px(((*it).*member)->low)));
+        if (area.size() > 3) sheet.area(area, ink);
+    };
+    band(&choose::CapPrediction::tenthPercentLow, Ink::Band);
+    band(&choose::CapPrediction::onePercentLow, Ink::Band2);
+    const auto middle = [&](auto member) {
+        QPolygonF points;
+        for (const auto& p : cap.curve)
+            if (p.*member)
+                points.append(QPointF(x.px(p.cap->value()), y.px(0.5 * ((p.*member)->low + (p.*member)->high))));
+        return points;
+    };
+    const QPolygonF tenth = middle(&choose::CapPrediction::tenthPercentLow),
+                    one = middle(&choose::CapPrediction::onePercentLow);
+    QPolygonF average;
+    for (const auto& p : cap.curve) average.append(QPointF(x.px(p.cap->value()), y.px(p.average.value())));
+    if (tenth.size() > 1) sheet.curve(tenth, Ink::Ink, 1.6, {6, 4});
+    if (one.size() > 1) sheet.curve(one, Ink::Ink, 1.8);
+    sheet.curve(average, Ink::Ink, 3);
+    double lastLabel = -1e9;
+    const auto endLabel = [&](const QPolygonF& points, const QString& text, Type type) {
+        if (points.size() < 2) return;
+        const double at = std::max(points.last().y() - 9, lastLabel + 18);
+        lastLabel = at;
+        sheet.text(right + 10, at, text, type);
+    };
+    endLabel(average, say("average"), Type::BodyBold);
+    endLabel(one, say("1% low"), Type::Body);
+    endLabel(tenth, say("0.1% low"), Type::Body);
+    sheet.line({left, y.px(brief.target.value())}, {right, y.px(brief.target.value())}, Ink::Over, 1.4);
+    sheet.text(left + 8, y.px(brief.target.value()) - 18, say("target %1").arg(qs(report::wishFps(brief.target))),
+               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
+    if (brief.lowestLow && brief.lowestLow->value() > y.fromValue &&
+        std::abs(y.px(brief.lowestLow->value()) - y.px(brief.target.value())) > 20) {
+        sheet.line({left, y.px(brief.lowestLow->value())}, {right, y.px(brief.lowestLow->value())}, Ink::Over, 1.2,
+                   {5, 4});
+        sheet.text(left + 8, y.px(brief.lowestLow->value()) - 18,
+                   say("floor %1").arg(qs(report::wishFps(*brief.lowestLow))), Type::BodyBold, Ink::Over, Align::Left,
+                   0, Ink::Paper);
+    }
+    const double tick = niceStep(x.toValue - x.fromValue, 7);
+    for (double v = std::ceil(x.fromValue / tick) * tick; v <= x.toValue; v += tick) {
+        sheet.line({x.px(v), bottom}, {x.px(v), bottom + 5}, Ink::Ink, 1.2);
+        sheet.text(x.px(v), bottom + 6, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
+    }
+    sheet.text(right + 14, bottom + 6, say("cap, fps"), Type::Small, Ink::Muted);
+    const auto now = shownCap(view);
+    std::vector<std::pair<double, QString>> flags;
+    for (const auto& offer : cap.offers)
+        if (offer.cap && offer.cap->value() >= x.fromValue && offer.cap->value() <= x.toValue &&
+            (!now || offer.cap->value() != now->value()))
+            flags.emplace_back(x.px(offer.cap->value()),
+                               qs(report::wishFps(*offer.cap)) + QLatin1Char(' ') + qs(view.w.capSchool(offer.school)));
+    std::sort(flags.begin(), flags.end());
+    double lastEnd = left - 10;
+    for (const auto& [px, label] : flags) {
+        const double w = textWidth(label, Type::Small);
+        const double at = std::max(px - w / 2, lastEnd + 8);
+        if (at + w > right + 80) break;
+        sheet.line({px, top - 8}, {px, top}, Ink::Ink, 1.2);
+        sheet.text(at, top - 24, label, Type::Small, Ink::Ink);
+        lastEnd = at + w;
+    }
+    if (now) {
+        const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
+        sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
+        sheet.circle({px, top - 2}, 8, Ink::Over);
+        sheet.text(px + 8, bottom - 22, say("cap %1").arg(qs(report::wishFps(*now))), Type::BodyBold, Ink::Over,
+                   Align::Left, 0, Ink::Paper);
+    }
+    sheet.text(24, sheet.height() - 22, say("Bands: what a replay cannot know. A cap is a prediction until it is run."),
+               Type::Body, Ink::Muted, Align::Left, sheet.width() - 40);
+}
+
+} // namespace
+
+Scale paceCapScale(const View& view, QSizeF size) {
+    const auto& curve = view.results->cap->curve;
+    if (curve.empty()) return {30, 120, 88, size.width() - 100};
+    return {curve.front().cap->value(), curve.back().cap->value(), 88, size.width() - 100};
+}
+
+Drawing layoutPace(const View& view, QSizeF size) {
+    if (!view.results->cap || view.results->cap->curve.empty() || !view.edits().brief)
+        return layoutEmpty(view, size, say("What a cap does to these frames"),
+                           say("Runs of the chosen set come first: every cap is computed from their own frames, all "
+                               "schools side by side."));
+    Sheet sheet(size);
+    const auto cap = shownCap(view);
+    const auto& run = *view.session.facts->run(view.results->cap->run);
+    sheet.heading(24, 12,
+                  cap ? say("What a cap of %1 fps does to these frames").arg(qs(report::wishFps(*cap)))
+                      : say("What these frames do without a cap"),
+                  say("%1, replayed · arrows step, N goes to the worst").arg(qs(view.w.runTitle(view.session, run))));
+    const bool low = size.height() < 500;
+    if (!low) tenFrames(sheet, view, 68);
+    curves(sheet, view, low ? 100 : 270);
+    return sheet.take();
+}
+
+Drawing layoutPaceColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    sheet.text(x, 16, say("Schools, on your own frames"), Type::Heading);
+    if (!view.results->cap) {
+        sheet.wrapped(x, 40, w,
+                      say("Headroom, bottom of the range, even, window, none: each will say its cap here and what it "
+                          "does to the lows."),
+                      Type::Body, Ink::Muted);
+        return sheet.take();
+    }
+    sheet.text(x, 37, say("replayed, %1").arg(qs(view.w.school(view.results->cap->replay.school))), Type::Body,
+               Ink::Muted);
+    double y = 62;
+    for (const auto& offer : view.results->cap->offers) {
+        const bool chosen = view.edits().cap && view.edits().cap->school == offer.school;
+        const QRectF r(x - 4, y, w + 8, 52);
+        sheet.rect(r, chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);
+        sheet.text(x + 40, y + 14, offer.cap ? qs(report::wishFps(*offer.cap)) : QStringLiteral("–"), Type::CapFigure,
+                   chosen ? Ink::Over : Ink::Ink, Align::Right);
+        sheet.text(x + 52, y + 3, qs(view.w.capSchool(offer.school)), Type::BodyBold,
+                   offer.applies ? Ink::Ink : Ink::Muted, Align::Left, w - 56);
+        sheet.text(x + 52, y + 19, qs(view.w.capSchoolRule(offer.school, view.rules)), Type::Small, Ink::Muted,
+                   Align::Left, w - 56);
+        sheet.text(x + 52, y + 34,
+                   offer.applies ? qs(view.w.capPrediction(offer.prediction)) : say("nothing to say here"), Type::Small,
+                   Ink::Ink, Align::Left, w - 56);
+        Hot h;
+        h.id = QStringLiteral("cap.") + qs(std::string(choose::keyOf(offer.school)));
+        h.name = say("Cap: %1").arg(qs(view.w.capSchool(offer.school)));
+        h.rect = r;
+        h.focusable = offer.applies;
+        sheet.hot(h);
+        y += 57;
+    }
+    const auto& offers = view.results->cap->offers;
+    const auto now = std::find_if(offers.begin(), offers.end(), [&](const auto& o) {
+        return view.edits().cap ? o.school == view.edits().cap->school : o.school == choose::CapSchool::Steady;
+    });
+    if (now == offers.end() || y + 110 > size.height()) return sheet.take();
+    const auto& p = now->prediction;
+    sheet.text(x, y + 8,
+               now->cap ? say("At %1, predicted").arg(qs(report::wishFps(*now->cap))) : say("Without a cap, predicted"),
+               Type::Heading);
+    y += 32;
+    const auto line = [&](const QString& name, const QString& figure) {
+        if (y + 20 > size.height()) return;
+        sheet.text(x, y, name, Type::Body, Ink::Muted);
+        sheet.text(x + w, y, figure, Type::BodyBold, Ink::Ink, Align::Right);
+        y += 21;
+    };
+    const auto range = [](const std::optional<choose::Band>& b) {
+        return b ? qs(report::fps(b->low) + " to " + report::fps(b->high) + " fps") : say("not known: run it");
+    };
+    line(say("average"), qs(report::fps(p.average.value())) + say(" fps"));
+    line(say("1% low"), range(p.onePercentLow));
+    line(say("0.1% low"), range(p.tenthPercentLow));
+    line(say("latency, CPU start to panel"),
+         p.latencyMs ? qs(report::ms(*p.latencyMs)) + say(" ms") : say("not known"));
+    line(say("GPU busy"), p.gpuBusy ? qs(report::percent(*p.gpuBusy)) : say("not known"));
+    const QString stale = qs(view.w.stale(view.results->capStale));
+    if (!stale.isEmpty() && y + 20 < size.height()) sheet.text(x, y + 2, stale, Type::BodyBold, Ink::Over);
+    return sheet.take();
+}
+
+} // namespace impasto::app

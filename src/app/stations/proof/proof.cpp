@@ -1,0 +1,310 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Before and after on one axis in percent of the wish, with the interval of the difference.
+#include "stations/view.h"
+
+#include "pictures/trace.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+using session::WishOutcome;
+using session::WishState;
+
+struct Columns {
+    double figures, axisLeft, axisRight, difference, state, right;
+};
+
+Columns columnsOf(QSizeF size) {
+    const double w = size.width() - 40;
+    return {24 + 0.35 * w, 24 + 0.38 * w, 24 + 0.66 * w, 24 + 0.80 * w, 24 + 0.83 * w, size.width() - 16};
+}
+
+double unitOf(const WishOutcome& w) {
+    return w.wish == session::Wish::Picture ? 100 : 1;
+}
+QString figure(const WishOutcome& w, double v) {
+    return w.wish == session::Wish::Picture ? qs(report::percent(v)) : qs(report::fps(v));
+}
+
+/// A mark for each state, never by colour alone.
+void stateMark(Sheet& sheet, double x, double y, WishState state) {
+    const QRectF r(x, y, 9, 9);
+    if (state == WishState::Met)
+        sheet.rect(r, Ink::Ink, Ink::Ink, 1.2);
+    else if (state == WishState::NotMet)
+        sheet.rect(r, Ink::None, Ink::Over, 1.8);
+    else
+        sheet.rect(r, Ink::None, Ink::Ink, 1.2, {2.5, 2});
+}
+
+void point(Sheet& sheet, const stats::Interval& i, double wanted, const Scale& axis, double y, bool solid) {
+    if (i.count == 0 || wanted <= 0) return;
+    const auto px = [&](double v) { return axis.px(std::clamp(100 * v / wanted, axis.fromValue, axis.toValue)); };
+    const double at = px(i.estimate);
+    if (i.halfWidth && *i.halfWidth > 0)
+        sheet.interval({px(i.estimate - *i.halfWidth), y}, {px(i.estimate + *i.halfWidth), y}, 12, Ink::Ink,
+                       solid ? 2 : 1.2);
+    sheet.circle({at, y}, 4, solid ? Ink::Ink : Ink::Paper, Ink::Ink, 1.5);
+    const double share = 100 * i.estimate / wanted;
+    if (share < axis.fromValue || share > axis.toValue) {
+        const double sign = share < axis.fromValue ? -1 : 1;
+        sheet.curve(
+            QPolygonF({QPointF(at - sign * 2, y - 5), QPointF(at + sign * 6, y), QPointF(at - sign * 2, y + 5)}),
+            Ink::Ink, 1.4);
+    }
+}
+
+void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, const Columns& c, const Scale& axis,
+             double differenceScale) {
+    const double u = unitOf(w);
+    sheet.text(24, y + 2, qs(view.w.wish(w, *view.edits().brief)), Type::BodyBold, Ink::Ink, Align::Left,
+               c.figures - 24 - 120);
+    const QString note = w.wish == session::Wish::Target ? say("worst part: %1").arg(qs(view.w.part(w.worstPart)))
+                         : w.wish == session::Wish::LowestLow
+                             ? qs(view.w.school(view.edits().brief->school)) + say(", whole route")
+                             : say("as its levels say");
+    sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
+    const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
+    const double aw = sheet.text(c.figures, y + 11, after, Type::Figure, Ink::Ink, Align::Right);
+    sheet.text(c.figures - aw - 4, y + 11,
+               (w.before.count > 0 ? figure(w, w.before.estimate) : QStringLiteral("?")) + QStringLiteral(" →"),
+               Type::Figure, Ink::Muted, Align::Right);
+    point(sheet, w.before, w.wanted, axis, y + 14, false);
+    point(sheet, w.after, w.wanted, axis, y + 28, true);
+    // The difference on its own small axis with zero.
+    const double zero = c.axisRight + 22, room = c.difference - zero - 6;
+    if (w.before.count > 0 && w.after.count > 0) {
+        const auto px = [&](double v) { return zero + std::clamp(v * u / differenceScale, -0.25, 1.0) * room; };
+        sheet.line({zero, y + 4}, {zero, y + 20}, Ink::Ink, 1.2);
+        const double end = px(w.difference.estimate);
+        sheet.rect(QRectF(std::min(zero, end), y + 9, std::abs(end - zero), 6), Ink::Band2);
+        if (w.difference.halfWidth && *w.difference.halfWidth > 0)
+            sheet.interval({px(w.difference.estimate - *w.difference.halfWidth), y + 12},
+                           {px(w.difference.estimate + *w.difference.halfWidth), y + 12}, 8, Ink::Ink, 2);
+        const auto half = w.difference.halfWidth ? std::optional(*w.difference.halfWidth * u) : std::nullopt;
+        const bool exact = half && *half == 0;
+        const QString text =
+            exact ? qs(report::signedPlusMinus(w.difference.estimate * u, std::nullopt, 0)) + QStringLiteral("%")
+                  : qs(report::signedPlusMinus(w.difference.estimate * u, half, 1)) +
+                        (u > 1 ? QStringLiteral("%") : say(" fps"));
+        sheet.text(c.difference, y + 23, text, Type::Body, Ink::Ink, Align::Right);
+    }
+    stateMark(sheet, c.state + 6, y + 16, w.state);
+    sheet.text(c.state + 22, y + 11, qs(view.w.wishState(w.state)), Type::BodyBold,
+               w.state == WishState::NotMet ? Ink::Over : Ink::Ink, Align::Left, c.right - c.state - 22);
+    Hot h;
+    h.id = QStringLiteral("wish.%1").arg(static_cast<int>(w.wish));
+    h.name = say("%1: %2").arg(qs(view.w.wish(w, *view.edits().brief)), qs(view.w.wishState(w.state)));
+    h.role = Role::Row;
+    h.rect = QRectF(22, y, c.right - 22, 42);
+    sheet.hot(h);
+}
+
+void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
+    const auto& proof = *view.results->proof;
+    sheet.text(r.left() - 34, r.top() - 28, say("The runs, in the order they were made"), Type::Heading, Ink::Ink,
+               Align::Left, r.width() + 34);
+    double low = 1e9, high = 0;
+    for (const auto& run : proof.runs) {
+        low = std::min(low, run.onePercentLow);
+        high = std::max(high, run.onePercentLow);
+    }
+    const auto& brief = *view.edits().brief;
+    if (brief.lowestLow) low = std::min(low, brief.lowestLow->value());
+    if (brief.lowestLow) high = std::max(high, brief.lowestLow->value());
+    const double step = niceStep(std::max(1.0, 1.3 * (high - low)), r.height() < 110 ? 3 : 5);
+    const Scale y{std::floor((low - 0.3 * step) / step) * step, std::ceil((high + 0.3 * step) / step) * step,
+                  r.bottom(), r.top()};
+    for (double v = y.fromValue; v <= y.toValue + 1e-9; v += step) {
+        sheet.line({r.left(), y.px(v)}, {r.right(), y.px(v)}, Ink::Grid, 1);
+        sheet.text(r.left() - 6, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    sheet.text(r.right(), r.top() + 2, say("1% low, fps"), Type::Small, Ink::Muted, Align::Right, 0, Ink::Ground);
+    if (brief.lowestLow) {
+        sheet.line({r.left(), y.px(brief.lowestLow->value())}, {r.right(), y.px(brief.lowestLow->value())}, Ink::Over,
+                   1.6);
+        sheet.text(r.right(), y.px(brief.lowestLow->value()) - 18,
+                   say("floor %1").arg(qs(report::wishFps(*brief.lowestLow))), Type::BodyBold, Ink::Over, Align::Right,
+                   0, Ink::Ground);
+    }
+    const double pitch = r.width() / static_cast<double>(proof.runs.size() + 1);
+    for (std::size_t i = 0; i < proof.runs.size(); ++i) {
+        const double x = r.left() + pitch * static_cast<double>(i + 1);
+        sheet.circle({x, y.px(proof.runs[i].onePercentLow)}, 5, proof.runs[i].after ? Ink::Ink : Ink::Ground, Ink::Ink,
+                     1.6);
+        sheet.text(x, r.bottom() + 6, QString::number(view.session.numberOf(proof.runs[i].id)), Type::Small, Ink::Muted,
+                   Align::Centre);
+    }
+    sheet.text(r.left() - 6, r.bottom() + 6, say("run"), Type::Small, Ink::Muted, Align::Right);
+}
+
+void distributions(Sheet& sheet, const View& view, QRectF r) {
+    sheet.text(r.left(), r.top() - 28, say("Frame times, before dashed and after solid"), Type::Heading, Ink::Ink,
+               Align::Left, r.width());
+    std::vector<double> before, after;
+    for (const auto& run : view.results->proof->runs) {
+        const auto& frames = view.session.facts->run(run.id)->capture->frameMs;
+        auto& to = run.after ? after : before;
+        to.insert(to.end(), frames.begin(), frames.end());
+    }
+    if (before.empty()) return;
+    const double budget = budgetOf(view.target()).value();
+    double low = *stats::quantile(before, 0.002), high = std::max(*stats::quantile(before, 0.99), 1.15 * budget);
+    if (!after.empty()) {
+        low = std::min(low, *stats::quantile(after, 0.002));
+        high = std::max(high, *stats::quantile(after, 0.99));
+    }
+    low *= 0.9;
+    high *= 1.08;
+    const Scale x{low, high, r.left(), r.right()};
+    const auto outline = [&](const std::vector<double>& values) {
+        const auto d = density(values, low, high, 140);
+        QPolygonF points;
+        points.append(QPointF(r.left(), r.bottom()));
+        for (std::size_t i = 0; i < d.size(); ++i)
+            points.append(
+                QPointF(x.px(low + (high - low) * (static_cast<double>(i) + 0.5) / static_cast<double>(d.size())),
+                        r.bottom() - 0.86 * d[i] * r.height()));
+        points.append(QPointF(r.right(), r.bottom()));
+        return points;
+    };
+    sheet.rect(QRectF(r.left(), r.top(), std::max(0.0, x.px(budget) - r.left()), r.height()), Ink::Paper);
+    if (!after.empty()) {
+        sheet.area(outline(after), Ink::Band2);
+        sheet.curve(outline(after), Ink::Ink, 1.8);
+    }
+    sheet.curve(outline(before), Ink::Ink, 1.6, {4, 3});
+    sheet.line({r.left(), r.bottom()}, {r.right(), r.bottom()}, Ink::Ink, 1.5);
+    sheet.line({x.px(budget), r.top()}, {x.px(budget), r.bottom()}, Ink::Over, 2.6);
+    sheet.text(x.px(budget) + 6, r.top() - 2, say("%1 ms").arg(QString::number(budget, 'f', 2)), Type::BodyBold,
+               Ink::Over);
+    const auto within = [&](const std::vector<double>& v) {
+        return qs(report::percent(
+            static_cast<double>(std::count_if(v.begin(), v.end(), [&](double ms) { return ms <= budget; })) /
+            static_cast<double>(v.size())));
+    };
+    sheet.text(r.right(), r.top() + 18, say("before: %1 within").arg(within(before)), Type::Body, Ink::Ink,
+               Align::Right, 0, Ink::Ground);
+    if (!after.empty())
+        sheet.text(r.right(), r.top() + 36, say("after: %1 within").arg(within(after)), Type::Body, Ink::Ink,
+                   Align::Right, 0, Ink::Ground);
+    const double step = niceStep(high - low, 7);
+    for (double v = std::ceil(low / step) * step; v <= high; v += step)
+        sheet.text(x.px(v), r.bottom() + 6, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
+}
+
+} // namespace
+
+Drawing layoutProof(const View& view, QSizeF size) {
+    const auto& proof = view.results->proof;
+    if (!proof || !view.edits().brief)
+        return layoutEmpty(view, size, say("Is it better, and is it what was wished?"),
+                           say("Before and after will stand here on one axis, each wish with its interval and met, not "
+                               "met or not enough runs."));
+    Sheet sheet(size);
+    sheet.heading(
+        24, 12, say("Is it better, and is it what was wished?"),
+        say("%1 runs before, %2 after, in turn · hollow: before · solid: after · bars: 95% intervals · right is better")
+            .arg(proof->before)
+            .arg(proof->after));
+    const Columns c = columnsOf(size);
+    const Scale axis{60, 160, c.axisLeft, c.axisRight};
+    const double pitch = size.height() < 500 ? 42 : 48, top = 90,
+                 bottom = top + pitch * static_cast<double>(proof->wishes.size());
+    sheet.text(24, 66, say("wish"), Type::Note, Ink::Muted);
+    sheet.text(axis.px(100) - 8, 66, say("misses"), Type::Note, Ink::Muted, Align::Right);
+    sheet.text(axis.px(100) + 8, 66, say("meets it, by % of it"), Type::Note, Ink::Muted, Align::Left,
+               c.axisRight - axis.px(100) - 8);
+    sheet.text(c.difference, 66, say("difference"), Type::Note, Ink::Muted, Align::Right);
+    sheet.rect(QRectF(axis.px(100), top - 6, c.axisRight - axis.px(100), bottom - top + 6), Ink::Paper);
+    sheet.hatch(QRectF(c.axisLeft, top - 6, axis.px(100) - c.axisLeft, bottom - top + 6), Ink::Line, 6);
+    double most = 1;
+    for (const auto& w : proof->wishes)
+        most = std::max(most,
+                        std::abs(w.difference.estimate) * unitOf(w) + w.difference.halfWidth.value_or(0) * unitOf(w));
+    double y = top - 4;
+    for (const auto& w : proof->wishes) {
+        wishRow(sheet, view, w, y, c, axis, most);
+        y += pitch;
+        sheet.line({24, y - 3}, {c.right, y - 3}, Ink::Line, 1);
+    }
+    sheet.line({axis.px(100), top - 10}, {axis.px(100), bottom}, Ink::Over, 2.6);
+    for (const int v : {60, 80, 100, 120, 140, 160})
+        sheet.text(axis.px(v), bottom + 2, QString::number(v) + QLatin1Char('%'), Type::Small,
+                   v == 100 ? Ink::Over : Ink::Muted, Align::Centre);
+    const double low = bottom + 62, end = size.height() - 30;
+    if (end - low > 60) {
+        const double half = (size.width() - 60) / 2;
+        runsInOrder(sheet, view, QRectF(58, low, half - 44, end - low));
+        distributions(sheet, view, QRectF(36 + half, low, half - 12, end - low));
+    }
+    return sheet.take();
+}
+
+Drawing layoutProofColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    const auto& proof = view.results->proof;
+    if (!proof) {
+        sheet.text(x, 16, say("How it is proven"), Type::Heading);
+        sheet.wrapped(x, 40, w,
+                      say("Three runs with the start values and three with the choice and the cap, in turn, all new. "
+                          "The interval is of the difference between runs, not between frames."),
+                      Type::Body, Ink::Muted);
+        return sheet.take();
+    }
+    sheet.text(x, 16, say("What was proven"), Type::Heading);
+    double y = 42;
+    const auto& d = proof->averageDifference;
+    if (proof->before > 0 && proof->after > 0)
+        y = sheet.wrapped(
+                x, y, w,
+                say("The average changed by %1 fps.").arg(qs(report::signedPlusMinus(d.estimate, d.halfWidth, 1))) +
+                    (d.halfWidth && !d.excludesZero() ? say(" That lies inside the error.") : QString()),
+                Type::Body) +
+            6;
+    const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
+                                   [](const WishOutcome& o) { return o.state == WishState::Met; });
+    y = sheet.wrapped(x, y, w, say("%1 of %2 wishes are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 14;
+    for (const auto& wish : proof->wishes) {
+        if (wish.state == WishState::Met) continue;
+        sheet.text(x, y, wish.state == WishState::NotMet ? say("Not met") : say("Still open"), Type::Heading);
+        const QString text =
+            wish.state == WishState::NotMet
+                ? say("%1 is missed by %2.")
+                      .arg(qs(view.w.wish(wish, *view.edits().brief)),
+                           qs(report::plusMinus(std::abs(wish.wanted - wish.after.estimate) * unitOf(wish),
+                                                wish.after.halfWidth
+                                                    ? std::optional(*wish.after.halfWidth * unitOf(wish))
+                                                    : std::nullopt,
+                                                1)))
+                : say("%1 lies inside the error of %2 runs. More runs narrow it.")
+                      .arg(qs(view.w.wish(wish, *view.edits().brief)))
+                      .arg(wish.after.count);
+        y = sheet.wrapped(x, y + 22, w, text, Type::Body) + 12;
+    }
+    if (y + 90 > size.height()) return sheet.take();
+    sheet.text(x, y, say("What was changed"), Type::Heading);
+    y += 26;
+    if (view.session.game() != nullptr && view.edits().choice)
+        for (const auto& line :
+             view.w.changes(*view.session.game(), view.edits().baseline, view.edits().choice->values)) {
+            if (y + 20 > size.height()) break;
+            const double lw = sheet.text(x, y, qs(line.setting), Type::Body, Ink::Muted, Align::Left, w * 0.5);
+            sheet.text(x + w, y, qs(line.before) + QStringLiteral(" → ") + qs(line.after), Type::BodyBold, Ink::Ink,
+                       Align::Right, w - lw - 10);
+            y += 21;
+        }
+    if (view.edits().cap && y + 20 < size.height()) {
+        sheet.text(x, y, say("Cap"), Type::Body, Ink::Muted);
+        sheet.text(x + w, y,
+                   view.edits().cap->cap ? say("none → %1").arg(qs(report::wishFps(*view.edits().cap->cap)))
+                                         : say("none"),
+                   Type::BodyBold, Ink::Ink, Align::Right);
+    }
+    return sheet.take();
+}
+
+} // namespace impasto::app

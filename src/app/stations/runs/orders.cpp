@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// An order by hand: what to set, what to play, and where the log goes.
+#include "stations/view.h"
+
+namespace impasto::app {
+
+Drawing layoutOrder(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const auto open = session::openOrders(view.session);
+    const auto& order = open.front();
+    sheet.heading(24, 12, say("Play this run"),
+                  say("%1 order(s) wait; the log you drop answers the first one").arg(open.size()));
+    sheet.rect(QRectF(24, 72, size.width() - 40, 210), Ink::Paper, Ink::Ink, 1.5);
+    sheet.text(42, 84, qs(view.w.purpose(view.session, order)), Type::Game, Ink::Ink, Align::Left, size.width() - 90);
+    double y = 116;
+    int number = 1;
+    for (const auto& step : view.w.orderSteps(view.session, order)) {
+        sheet.text(42, y, QString::number(number++), Type::Figure, Ink::Muted);
+        y = sheet.wrapped(66, y, size.width() - 130, qs(step), Type::Value) + 8;
+    }
+    sheet.button(QRectF(42, 240, 180, 30), QStringLiteral("order.log"), say("Choose the log"),
+                 QStringLiteral("Ctrl+O"));
+    sheet.button(QRectF(234, 240, 220, 30), QStringLiteral("order.watch"), say("Watch a folder for it"));
+    if (order.variant.values.empty()) return sheet.take();
+    y = 302;
+    sheet.text(24, y, say("All values of this run"), Type::Heading);
+    y += 26;
+    const auto* game = view.session.game();
+    const double width = (size.width() - 40) / 3;
+    int i = 0;
+    for (const auto& [id, level] : order.variant.values) {
+        const double x = 24 + (i % 3) * width, line = y + (i / 3) * 20;
+        ++i;
+        if (line + 20 > size.height()) break;
+        const auto it = view.edits().baseline.find(id);
+        const bool changed = it == view.edits().baseline.end() || it->second != level;
+        const auto* setting = game == nullptr ? nullptr : game->setting(id);
+        const double w = sheet.text(x, line, setting == nullptr ? qs(id) : qs(setting->label), Type::Body, Ink::Muted,
+                                    Align::Left, width * 0.55);
+        sheet.text(x + w + 8, line, qs(level), changed ? Type::BodyBold : Type::Body, Ink::Ink, Align::Left,
+                   width - w - 16);
+    }
+    return sheet.take();
+}
+
+} // namespace impasto::app

@@ -1,0 +1,281 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Runs on one common scale, the chosen one large over another, its distribution standing on the same axis.
+#include "stations/view.h"
+
+#include "pictures/trace.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+using session::RunFigures;
+
+double commonTopMs(const View& view, const RunFigures& figures) {
+    const double budget = budgetOf(view.target()).value();
+    const double wanted = std::max(1.6 * budget, std::min(2.2 * figures.summary.p99Ms, 4 * figures.summary.medianMs));
+    const double step = niceStep(wanted, 4);
+    return std::ceil(wanted / step) * step;
+}
+
+std::vector<const run::Run*> shownRuns(const View& view) {
+    std::vector<const run::Run*> out;
+    for (const auto& run : view.session.facts->runs)
+        if (!view.edits().hidden.contains(run.id)) out.push_back(&run);
+    return out;
+}
+
+/// The rows around the chosen run, as many as fit.
+std::pair<std::size_t, std::size_t> window(const std::vector<const run::Run*>& runs, const run::Run* chosen,
+                                           std::size_t rows) {
+    const auto it = std::find(runs.begin(), runs.end(), chosen);
+    const std::size_t at = it == runs.end() ? runs.size() - 1 : static_cast<std::size_t>(it - runs.begin());
+    std::size_t last = std::min(runs.size(), std::max(rows, at + 1));
+    if (at + 1 < last && last == runs.size() && at + rows < runs.size()) last = at + rows;
+    return {last > rows ? last - rows : 0, last};
+}
+
+void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double traceRight, double topMs) {
+    const auto* figures = view.results->figures(run.id);
+    const bool chosen = view.run == run.id;
+    if (chosen) sheet.rect(r.adjusted(-6, -2, 6, 2), Ink::Paper, Ink::Ink, 1.5);
+    const auto* order = view.session.facts->orderOf(run);
+    sheet.text(r.left() + 4, r.top() + 4, say("Run %1").arg(view.session.numberOf(run.id)), Type::BodyBold);
+    const QString kind = order != nullptr   ? qs(view.w.purpose(view.session, *order))
+                         : run.name.empty() ? say("frame log")
+                                            : qs(run.name);
+    sheet.text(r.left() + 4, r.top() + 22, kind, Type::Small, Ink::Muted, Align::Left, 108);
+    const QRectF plot(r.left() + 118, r.top() + 2, traceRight - r.left() - 118, r.height() - 4);
+    sheet.rect(plot, Ink::Part);
+    const auto reason = view.edits().leftOut.find(run.id);
+    const bool out = reason != view.edits().leftOut.end() || run.damaged;
+    if (figures != nullptr) {
+        const Scale time{0, figures->summary.durationMs, plot.left(), plot.right()},
+            ms{0, topMs, plot.bottom(), plot.top()};
+        if (out) sheet.hatch(plot, Ink::Off, 9);
+        const double budget = budgetOf(view.target()).value();
+        if (view.edits().brief && budget < topMs)
+            sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1);
+        sheet.curve(traceOf(run.capture->frameMs, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
+    }
+    const double x = traceRight + 14, right = r.right() - 4;
+    if (out || figures == nullptr) {
+        const QString why = run.damaged                            ? qs(view.w.leftOut(session::LeftOut::Damaged))
+                            : reason != view.edits().leftOut.end() ? qs(view.w.leftOut(reason->second))
+                                                                   : say("no frames");
+        sheet.wrapped(x, r.top() + 2, right - x, why, Type::Note, Ink::Ink, 2);
+    } else {
+        const auto& s = figures->summary;
+        const double average = x + (right - x) * 0.36, low = x + (right - x) * 0.74;
+        sheet.text(average, r.top() + 10, qs(report::fps(s.average.value())) + say(" fps"), Type::Figure, Ink::Ink,
+                   Align::Right);
+        const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
+        sheet.text(low, r.top() + 10, qs(report::fps(s.of(school).onePercent->rate.value())) + say(" fps"),
+                   Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(right, r.top() + 10, QString::number(s.hitches.size()), Type::Figure, Ink::Ink, Align::Right);
+    }
+    Hot h;
+    h.id = QStringLiteral("run.") + qs(run.id.hex());
+    h.name = qs(view.w.runTitle(view.session, run));
+    h.role = Role::Row;
+    h.rect = r.adjusted(-6, -2, 6, 2);
+    h.hint = say("Enter shows it below");
+    sheet.hot(h);
+}
+
+void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
+    std::vector<double> averages, lows;
+    const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
+    for (const auto& id : view.results->baselineRuns) {
+        const auto* f = view.results->figures(id);
+        averages.push_back(f->summary.average.value());
+        lows.push_back(f->summary.of(school).onePercent->rate.value());
+    }
+    const auto average = stats::meanInterval(averages), low = stats::meanInterval(lows);
+    if (!average || !low) return;
+    const double x = traceRight + 14, right = sheet.width() - 20;
+    sheet.text(28, y, say("%1 baseline runs together").arg(averages.size()), Type::BodyBold);
+    sheet.text(x + (right - x) * 0.36, y, qs(report::plusMinus(average->estimate, average->halfWidth, 1)),
+               Type::BodyBold, Ink::Ink, Align::Right);
+    sheet.text(x + (right - x) * 0.74, y, qs(report::plusMinus(low->estimate, low->halfWidth, 1)), Type::BodyBold,
+               Ink::Ink, Align::Right);
+    const auto why = [&](const QString& id, const QString& name, double at) {
+        Hot h;
+        h.id = id;
+        h.name = name;
+        h.rect = QRectF(at - 90, y - 1, 94, 20);
+        h.hint = say("Where this number comes from");
+        sheet.hot(h);
+    };
+    why(QStringLiteral("why.average"), say("Why: average"), x + (right - x) * 0.36);
+    why(QStringLiteral("why.low"), say("Why: 1% low"), x + (right - x) * 0.74);
+}
+
+void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top) {
+    const auto* figures = view.results->figures(run.id);
+    if (figures == nullptr) return;
+    const double left = 58, right = sheet.width() - 16, bottom = sheet.height() - 26,
+                 distribution = right - std::min(170.0, 0.22 * (right - left)), plotRight = distribution - 22;
+    QString title = qs(view.w.runTitle(view.session, run));
+    const auto* behind = view.behind ? view.session.facts->run(*view.behind) : nullptr;
+    if (behind != nullptr && behind->id != run.id) title += say(" over run %1").arg(view.session.numberOf(behind->id));
+    const double w = sheet.text(24, top, title, Type::Heading, Ink::Ink, Align::Left, 0.55 * sheet.width());
+    sheet.text(24 + w + 12, top + 2, say("drag over the ribbon to read any span · C lays another run behind"),
+               Type::Body, Ink::Muted, Align::Left, right - w - 40);
+    const double topMs = commonTopMs(view, *figures);
+    const TimeSpan span = view.span.value_or(TimeSpan{0, figures->summary.durationMs});
+    const Scale ms{0, topMs, bottom, top + 30}, time{span.fromMs, span.toMs, left, plotRight};
+    sheet.rect(QRectF(left, top + 30, plotRight - left, bottom - top - 30), Ink::Paper);
+    bool odd = false;
+    for (const auto& part : partSpans(*run.capture)) {
+        const double a = std::clamp(time.px(part.fromMs), left, plotRight),
+                     b = std::clamp(time.px(part.toMs), left, plotRight);
+        if (odd && b > a) sheet.rect(QRectF(a, top + 30, b - a, bottom - top - 30), Ink::Band);
+        odd = !odd;
+    }
+    for (double v = 0; v <= topMs + 1e-9; v += niceStep(topMs, 4)) {
+        sheet.line({left, ms.px(v)}, {right, ms.px(v)}, Ink::Grid, 1);
+        sheet.text(left - 6, ms.px(v) - 8,
+                   QString::number(v) + (v + niceStep(topMs, 4) > topMs ? say(" ms") : QString()), Type::Small,
+                   Ink::Muted, Align::Right);
+    }
+    if (behind != nullptr && behind->id != run.id && behind->capture)
+        sheet.curve(traceOf(behind->capture->frameMs, time, ms), Ink::Off, 0.9);
+    sheet.curve(traceOf(run.capture->frameMs, time, ms), Ink::Ink, 1);
+    const double budget = budgetOf(view.target()).value();
+    if (view.edits().brief && budget < topMs) {
+        sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2);
+        sheet.text(left + 6, ms.px(budget) - 19, say("%1 ms").arg(QString::number(budget, 'f', 2)), Type::BodyBold,
+                   Ink::Over, Align::Left, 0, Ink::Paper);
+    }
+    for (const double s : {span.fromMs, 0.5 * (span.fromMs + span.toMs), span.toMs})
+        sheet.text(time.px(s), bottom + 5,
+                   say("%1 s").arg(QString::number(s / 1000, 'f', span.toMs - span.fromMs < 5000 ? 1 : 0)), Type::Small,
+                   Ink::Muted,
+                   s == span.fromMs ? Align::Left
+                   : s == span.toMs ? Align::Right
+                                    : Align::Centre);
+    const auto curve = density(run.capture->frameMs, 0, topMs, 160);
+    QPolygonF area;
+    area.append(QPointF(distribution, bottom));
+    for (std::size_t i = 0; i < curve.size(); ++i)
+        area.append(QPointF(distribution + curve[i] * (right - distribution - 10),
+                            ms.px(topMs * (static_cast<double>(i) + 0.5) / static_cast<double>(curve.size()))));
+    area.append(QPointF(distribution, top + 30));
+    sheet.area(area, Ink::Band);
+    sheet.curve(area, Ink::Ink, 1.2);
+    sheet.line({distribution, top + 30}, {distribution, bottom}, Ink::Ink, 1.5);
+    sheet.text(right, bottom + 5, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right);
+    if (figures->summary.withinBudget)
+        sheet.text(right, std::min(ms.px(budget) + 6, bottom - 20),
+                   say("%1 within").arg(qs(report::percent(*figures->summary.withinBudget))), Type::Note, Ink::Ink,
+                   Align::Right, 0, Ink::Ground);
+}
+
+} // namespace
+
+Drawing layoutRuns(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const auto runs = shownRuns(view);
+    if (runs.empty())
+        return layoutEmpty(
+            view, size, say("Do the runs agree?"),
+            say("Each run will be a row here with its trace, average, low and hitches, all on one scale."));
+    sheet.heading(24, 12, say("Do the runs agree?"),
+                  view.session.route() == nullptr ? say("frame logs on one scale")
+                                                  : say("%1 · the same %2 s route · one scale")
+                                                        .arg(qs(view.edits().route))
+                                                        .arg(std::lround(view.session.route()->seconds())));
+    const double traceRight = 24 + 0.62 * (size.width() - 40), right = size.width() - 20, x = traceRight + 14;
+    sheet.line({24, 64}, {size.width() - 16, 64}, Ink::Line, 1.2);
+    sheet.text(x + (right - x) * 0.36, 68, say("average"), Type::Note, Ink::Muted, Align::Right);
+    sheet.text(x + (right - x) * 0.74, 68, say("1% low"), Type::Note, Ink::Muted, Align::Right);
+    sheet.text(right, 68, say("hitches"), Type::Note, Ink::Muted, Align::Right);
+    const double pitch = size.height() < 500 ? 46 : 52;
+    const std::size_t rows = static_cast<std::size_t>(std::clamp((size.height() - 88 - 250) / pitch, 2.0, 6.0));
+    const auto [first, last] = window(runs, view.shownRun(), rows);
+    sheet.text(28, 68,
+               runs.size() > rows ? say("Runs %1 to %2 of %3, arrows go on").arg(first + 1).arg(last).arg(runs.size())
+                                  : say("%n run(s)").replace(QStringLiteral("%n"), QString::number(runs.size())),
+               Type::BodyBold);
+    double topMs = 1;
+    for (std::size_t i = first; i < last; ++i)
+        if (const auto* f = view.results->figures(runs[i]->id)) topMs = std::max(topMs, commonTopMs(view, *f));
+    double y = 90;
+    for (std::size_t i = first; i < last; ++i) {
+        row(sheet, view, *runs[i], QRectF(24, y, size.width() - 40, pitch - 6), traceRight, topMs);
+        y += pitch;
+    }
+    togetherRow(sheet, view, y, traceRight);
+    sheet.line({24, y + 24}, {size.width() - 16, y + 24}, Ink::Line, 1.2);
+    if (const auto* run = view.shownRun(); run != nullptr && size.height() - y > 150)
+        bigPicture(sheet, view, *run, y + 32);
+    return sheet.take();
+}
+
+Drawing layoutRunsColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    const auto* run = view.shownRun();
+    const auto* figures = run == nullptr ? nullptr : view.results->figures(run->id);
+    if (figures == nullptr) {
+        sheet.text(x, 16, say("No run yet"), Type::Heading);
+        sheet.wrapped(x, 40, w,
+                      say("Record one, or drop a frame log on the window: CSV or TSV of any tool with a column of "
+                          "frame times or time stamps."),
+                      Type::Body, Ink::Muted);
+        return sheet.take();
+    }
+    std::optional<stats::Summary> spanSummary;
+    if (view.span) {
+        std::vector<double> inside;
+        double at = 0;
+        for (const double v : run->capture->frameMs) {
+            at += v;
+            if (at >= view.span->fromMs && at <= view.span->toMs) inside.push_back(v);
+        }
+        spanSummary = stats::summarize(inside, view.edits().brief ? std::optional(view.target()) : std::nullopt);
+    }
+    const auto& s = spanSummary ? *spanSummary : figures->summary;
+    sheet.text(x, 16, spanSummary ? say("The selected span") : qs(view.w.runTitle(view.session, *run)), Type::Heading,
+               Ink::Ink, Align::Left, w);
+    sheet.text(x, 37,
+               say("%1 frames · %2 s").arg(qs(report::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1)),
+               Type::Body, Ink::Muted);
+    double y = 66;
+    const auto line = [&](const QString& name, const QString& figure, const QString& note) {
+        sheet.text(x, y, name, Type::Body, Ink::Muted);
+        sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
+        y += 42;
+    };
+    line(say("average"), qs(report::fps(s.average.value())) + say(" fps"), say("frames / time, never a mean of rates"));
+    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
+        const auto& lows = s.of(school);
+        line(say("1% and 0.1% low"),
+             qs(report::fps(lows.onePercent->rate.value()) + " \u00b7 " + report::fps(lows.tenthPercent->rate.value())),
+             say("%1, on %2 and %3 frames")
+                 .arg(qs(view.w.school(school)))
+                 .arg(lows.onePercent->standsOn)
+                 .arg(lows.tenthPercent->standsOn));
+    }
+    if (s.withinBudget) line(say("within the budget"), qs(report::percent(*s.withinBudget)), say("of all frames"));
+    line(say("hitches"), QString::number(s.hitches.size()),
+         say("%1 a minute · N goes to the next").arg(QString::number(s.hitchesPerMinute(), 'f', 1)));
+    if (y + 96 < size.height()) {
+        const auto note = run->capture->notes.find("dialect");
+        if (note != run->capture->notes.end()) {
+            sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
+            y = sheet.wrapped(x, y + 23, w, qs(note->second), Type::Note, Ink::Muted, 4) + 8;
+        }
+    }
+    const bool out = view.edits().leftOut.contains(run->id);
+    if (y + 40 < size.height()) {
+        sheet.button(QRectF(x, y + 6, w / 2 - 4, 30), QStringLiteral("run.count"),
+                     out ? say("Count it") : say("Leave it out"));
+        sheet.button(QRectF(x + w / 2 + 4, y + 6, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
+    }
+    return sheet.take();
+}
+
+} // namespace impasto::app

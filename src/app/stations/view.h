@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the pictures are laid out from: the session, its results, and where the eye is. No widget, no computation.
+#pragma once
+
+#include "pictures/sheet.h"
+
+#include <impasto/logbook/logbook.h>
+#include <impasto/report/wording.h>
+#include <impasto/session/next_step.h>
+
+namespace impasto::app {
+
+enum class Station { Bench, Brief, Runs, Limits, Layers, Pace, Proof, Logbook };
+inline constexpr int stationCount = 8;
+QString stationName(Station station);
+
+/// A recording in progress.
+struct Live {
+    bool active = false;
+    QString title;
+    std::size_t number = 0, of = 0; // which order of how many
+    std::vector<double> frameMs;
+    std::vector<capture::PartMark> marks;
+    double share = 0;       // of this run
+    double minutesLeft = 0; // of play
+};
+
+/// The budget line in the hand: what the solver says to the newest target.
+struct Preview {
+    Fps target;
+    std::optional<choose::Proposal> proposal;
+    std::optional<Error> error;
+    Fps solvedFor; // the target the proposal belongs to
+};
+
+struct TimeSpan {
+    double fromMs = 0, toMs = 0;
+};
+
+struct View {
+    session::Session session;
+    std::shared_ptr<const session::Results> results = std::make_shared<session::Results>();
+    session::NextStep step;
+    Station station = Station::Bench;
+    std::optional<RunId> run, behind; // shown in the ribbon
+    std::optional<TimeSpan> span;     // selected in the ribbon
+    bool zoomed = false;              // the ribbon shows the span alone
+    QString openSetting;              // whose levels are fanned out in Layers
+    std::optional<Preview> preview;
+    std::size_t paceFrame = 0; // first frame of the ten in Pace
+    Live live;
+    QString whyTopic; // empty: the station's own column
+    QString message;  // an error or a notice, until the next action
+    QString saved;    // what the logbook says
+    std::vector<logbook::SessionHead> logbookSessions;
+    std::vector<game::Setting> usualSettings;
+    report::Wording w;
+    choose::CapRules rules;
+
+    [[nodiscard]] const session::Edits& edits() const { return *session.edits; }
+    [[nodiscard]] const run::Run* shownRun() const { return run ? session.facts->run(*run) : nullptr; }
+    [[nodiscard]] bool empty() const { return step.action == session::Action::Begin; }
+    [[nodiscard]] Fps target() const {
+        return preview ? preview->target : edits().brief ? edits().brief->target : Fps(60);
+    }
+};
+
+/// The state of a station in words, for the path.
+QString stationState(const View& view, Station station);
+bool stationStale(const View& view, Station station);
+
+// Each station: its easel and its column at the right.
+Drawing layoutStart(const View& view, QSizeF size);
+Drawing layoutStartColumn(const View& view, QSizeF size);
+Drawing layoutBench(const View& view, QSizeF size);
+Drawing layoutBenchColumn(const View& view, QSizeF size);
+Drawing layoutBrief(const View& view, QSizeF size);
+Drawing layoutBriefColumn(const View& view, QSizeF size);
+Drawing layoutRuns(const View& view, QSizeF size);
+Drawing layoutRunsColumn(const View& view, QSizeF size);
+Drawing layoutOrder(const View& view, QSizeF size); // Runs, while an order waits for a log
+Drawing layoutLimits(const View& view, QSizeF size);
+Drawing layoutLimitsColumn(const View& view, QSizeF size);
+Drawing layoutLayers(const View& view, QSizeF size);
+Drawing layoutLayersColumn(const View& view, QSizeF size);
+Drawing layoutPace(const View& view, QSizeF size);
+Drawing layoutPaceColumn(const View& view, QSizeF size);
+Drawing layoutProof(const View& view, QSizeF size);
+Drawing layoutProofColumn(const View& view, QSizeF size);
+Drawing layoutLogbook(const View& view, QSizeF size);
+Drawing layoutLogbookColumn(const View& view, QSizeF size);
+Drawing layoutWhy(const View& view, QSizeF size);
+Drawing layoutEasel(const View& view, QSizeF size);
+Drawing layoutColumn(const View& view, QSizeF size);
+
+/// The frame scale of Layers, so that a drag can be read back into a budget.
+Scale layersScale(const View& view, QSizeF size);
+/// Cap by pixel in Pace's picture.
+Scale paceCapScale(const View& view, QSizeF size);
+
+/// A station with nothing to show yet: what will appear, why it is empty, and the way on.
+Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const QString& what);
+
+} // namespace impasto::app
