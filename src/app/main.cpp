@@ -69,7 +69,8 @@ int shots(const QCommandLineParser& parser, const Theme& theme, QSize size) {
 
 int main(int argc, char** argv) {
     // The platform is chosen before the application object reads its arguments.
-    const bool picturesOnly = std::any_of(argv + 1, argv + argc, [](const char* arg) { return std::string_view(arg).starts_with("--shots"); });
+    const bool picturesOnly = std::any_of(argv + 1, argv + argc,
+                                          [](const char* arg) { return std::string_view(arg).starts_with("--shots"); });
     if (picturesOnly && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
     if (!hasDisplay()) {
         std::fputs("There is no display. Start it in a desktop session, or with a virtual one: xvfb-run -a impasto\n",

@@ -23,7 +23,7 @@ QPen penOf(const QColor& colour, double width, const std::vector<double>& dashes
 void drawHatch(QPainter& p, const Shape& s, const Theme& theme) {
     p.save();
     p.setClipRect(s.rect);
-    p.setPen(QPen(theme.of(s.stroke), 1.2));
+    p.setPen(QPen(theme.of(s.stroke), s.stroke == Ink::Over ? 1.2 : 0.8));
     const double spacing = s.width * 1.41421356;
     for (double x = s.rect.left() - s.rect.height(); x < s.rect.right(); x += spacing)
         p.drawLine(QPointF(x, s.rect.bottom()), QPointF(x + s.rect.height(), s.rect.top()));
@@ -121,7 +121,7 @@ void paint(QPainter& painter, const Drawing& drawing, const Theme& theme, const 
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme.of(focus->onSlab ? Ink::OnSlab : Ink::Ink), 2));
     const double out = focus->onSlab ? -2.5 : 3.5;
-    painter.drawRect(focus->rect.adjusted(-out, -out, out, out));
+    painter.drawRect(focus->ring.value_or(focus->rect).adjusted(-out, -out, out, out));
 }
 
 } // namespace impasto::app

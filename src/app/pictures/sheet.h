@@ -39,6 +39,7 @@ struct Hot {
     QString name; // accessible, and in tool tips
     Role role = Role::Button;
     QRectF rect;
+    std::optional<QRectF> ring; // where the focus ring goes, if not round the whole rect
     bool focusable = true;
     bool onSlab = false;         // ring inside, in the slab's text colour
     std::optional<QString> edit; // text to start an editor with; none: not editable

@@ -7,6 +7,7 @@ namespace {
 QString actionNote(const View& view) {
     if (view.live.active) return say("recording");
     if (view.step.action == session::Action::Begin) return say("about 8 min · Space");
+    if (view.step.action == session::Action::Done) return {};
     if (view.step.minutes > 0) return qs(report::minutes(view.step.minutes)) + say(" · Space");
     return say("Space");
 }
@@ -77,10 +78,11 @@ Drawing layoutPath(const View& view, QSizeF size) {
         if (state != say("not yet") && state != say("start here")) walked = i;
     }
     const double first = 4 + box / 2, last = first + pitch * (stationCount - 1);
+    for (const double end : {first - 8, last + 8}) sheet.circle({18, end}, 6.5, Ink::StrokeOff);
     sheet.line({18, first - 8}, {18, last + 8}, Ink::StrokeOff, 13);
     if (walked >= 0) {
         sheet.slab(QRectF(11.5, first - 8, 13, pitch * walked + 16), Ink::Stroke, 4);
-        sheet.circle({18, first + pitch * walked}, 6.5, Ink::Stroke);
+        for (const double end : {first - 8, first + pitch * walked + 8}) sheet.circle({18, end}, 6.5, Ink::Stroke);
     }
     for (int i = 0; i < stationCount; ++i) {
         const auto station = static_cast<Station>(i);

@@ -59,45 +59,46 @@ double averageOf(const std::vector<double>& frameMs) {
     return 1000.0 * static_cast<double>(frameMs.size()) / std::accumulate(frameMs.begin(), frameMs.end(), 0.0);
 }
 
-/// The brake lane's excess over its own level, taken out of the frames and given back as steady background work that
-/// idle time serves; what idle time does not reach falls into a frame when it exceeds the usual lump.
-std::vector<double> deferredIntervals(const Replay& replay, std::optional<Fps> cap, const CapRules& rules) {
-    const double cpuSum = std::accumulate(replay.cpuMs.begin(), replay.cpuMs.end(), 0.0);
-    const double gpuSum = std::accumulate(replay.gpuMs.begin(), replay.gpuMs.end(), 0.0);
-    const bool gpuBrakes = gpuSum >= cpuSum;
-    std::vector<double> work = gpuBrakes ? replay.gpuMs : replay.cpuMs;
-    const auto& other = gpuBrakes ? replay.cpuMs : replay.gpuMs;
-    double taken = 0;
-    std::vector<double> lumps;
-    for (const auto& hitch : stats::hitches(work)) {
-        const double excess = hitch.frameMs - hitch.medianMs;
-        lumps.push_back(excess);
-        taken += excess;
-        work[hitch.frame] = hitch.medianMs;
+/// One lane with its slow frames levelled: their excess is background work that grows steadily, is served by the lane's
+/// idle time, and falls into a frame as a usual lump where idle time does not reach it.
+class DeferredLane {
+  public:
+    DeferredLane(std::span<const double> work, double durationMs, double switchLossMs)
+        : m_work(work.begin(), work.end()), m_switchLossMs(switchLossMs) {
+        double taken = 0;
+        std::vector<double> lumps;
+        for (const auto& hitch : stats::hitches(work)) {
+            lumps.push_back(hitch.frameMs - hitch.medianMs);
+            taken += lumps.back();
+            m_work[hitch.frame] = hitch.medianMs;
+        }
+        m_perMs = taken / durationMs;
+        m_lump = stats::quantile(lumps, 0.5).value_or(0.0);
     }
-    const double perMs = taken / std::accumulate(replay.frameMs.begin(), replay.frameMs.end(), 0.0);
-    const double lump = stats::quantile(lumps, 0.5).value_or(0.0);
+    double work(std::size_t frame, double elapsedMs, double gapMs) {
+        m_backlog += m_perMs * elapsedMs;
+        m_backlog -= std::min(m_backlog, std::max(0.0, gapMs - m_switchLossMs));
+        return m_work[frame] + (m_lump > 0 && m_backlog > m_lump ? std::exchange(m_backlog, 0.0) : 0.0);
+    }
+
+  private:
+    std::vector<double> m_work;
+    double m_switchLossMs, m_perMs = 0, m_lump = 0, m_backlog = 0;
+};
+
+std::vector<double> deferredIntervals(const Replay& replay, std::optional<Fps> cap, const CapRules& rules) {
+    const double duration = std::accumulate(replay.frameMs.begin(), replay.frameMs.end(), 0.0);
+    DeferredLane cpu(replay.cpuMs, duration, rules.switchLossMs), gpu(replay.gpuMs, duration, rules.switchLossMs);
     pace::Pipeline pipeline = replay.pipeline;
     if (cap) pipeline.limiterMs = 1000 / cap->value();
     pace::FramePipeline frames(pipeline);
     std::vector<pace::Stages> shown;
-    shown.reserve(work.size());
-    double backlog = 0;
-    for (std::size_t i = 0; i < work.size(); ++i) {
+    shown.reserve(replay.cpuMs.size());
+    for (std::size_t i = 0; i < replay.cpuMs.size(); ++i) {
         const pace::Stages before = frames.previous();
-        const double start = frames.start();
-        backlog += perMs * (start - before.cpuStart);
-        const auto fall = [&](double gap) {
-            backlog -= std::min(backlog, std::max(0.0, gap - rules.switchLossMs));
-            return backlog > lump && lump > 0 ? std::exchange(backlog, 0.0) : 0.0;
-        };
-        if (gpuBrakes) {
-            const double gpuStart = frames.cpu(other[i]);
-            shown.push_back(frames.gpu(work[i] + fall(gpuStart - before.gpuEnd)));
-        } else {
-            frames.cpu(work[i] + fall(start - before.cpuEnd));
-            shown.push_back(frames.gpu(other[i]));
-        }
+        const double start = frames.start(), elapsed = start - before.cpuStart;
+        const double gpuStart = frames.cpu(cpu.work(i, elapsed, start - before.cpuEnd));
+        shown.push_back(frames.gpu(gpu.work(i, elapsed, gpuStart - before.gpuEnd)));
     }
     return pace::shownIntervals(shown);
 }
@@ -123,7 +124,8 @@ std::optional<Fps> evenCap(const Replay& replay, const std::optional<display::Pa
     return std::nullopt;
 }
 
-/// The lowest cap from the target up whose pessimistic 1% low is the highest, in steps of 1 fps up to the average.
+/// The lowest cap from the target up beyond which the middle of the 1% low's band rises by less than 1 fps; caps up to
+/// the average are tried.
 std::optional<Fps> steadyCap(const Replay& replay, Fps target, const CapRules& rules) {
     if (replay.gpuMs.empty()) return target;
     std::optional<Fps> best;
@@ -133,7 +135,7 @@ std::optional<Fps> steadyCap(const Replay& replay, Fps target, const CapRules& r
          cap += std::max(1.0, (last - target.value()) / 24)) {
         const auto p = predict(replay, Fps(cap), rules);
         const double low = 0.5 * (p.onePercentLow->low + p.onePercentLow->high);
-        if (low <= top + 0.25) continue;
+        if (low < top + 1) continue;
         top = low;
         best = Fps(cap);
     }

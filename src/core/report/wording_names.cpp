@@ -177,13 +177,13 @@ std::string Wording::capSchool(choose::CapSchool school) const {
 std::string Wording::capSchoolRule(choose::CapSchool school, const choose::CapRules& rules) const {
     switch (school) {
     case choose::CapSchool::Steady:
-        return say("highest low that still holds the target");
+        return say("highest low that holds the target");
     case choose::CapSchool::Headroom:
-        return say("a frame outlasts {} of the smoothed work", percent(rules.headroomQuantile));
+        return say("slack for {} of the work", percent(rules.headroomQuantile));
     case choose::CapSchool::BottomOfRange:
         return say("what {} of the seconds reach", percent(1 - rules.bottomQuantile));
     case choose::CapSchool::Even:
-        return say("a whole number of refreshes a frame");
+        return say("whole refreshes a frame");
     case choose::CapSchool::Window:
         return say("just under the top of the window");
     case choose::CapSchool::None:

@@ -186,10 +186,10 @@ std::string Wording::proven(const choose::Proposal& p) const {
 std::string Wording::capPrediction(const choose::CapPrediction& p) const {
     if (!p.onePercentLow) return say("average {}; lows not known: run it", fps(p.average.value()));
     const auto band = [](const choose::Band& b) {
-        const std::string low = fps(b.low), high = fps(b.high);
-        return low == high ? low : low + " to " + high;
+        const std::string low = fmt::format("{:.0f}", b.low), high = fmt::format("{:.0f}", b.high);
+        return low == high ? low : low + "\u2013" + high;
     };
-    return say("1% low {}, 0.1% low {}", band(*p.onePercentLow), band(*p.tenthPercentLow));
+    return say("1% low {}, 0.1% low {} fps", band(*p.onePercentLow), band(*p.tenthPercentLow));
 }
 
 std::string Wording::wish(const session::WishOutcome& wish, const run::Brief& brief) const {

@@ -57,7 +57,7 @@ double stroke(Sheet& sheet, const Machine* m, double top) {
         sheet.text(x, top + height + 8, say(blocks[i].title), Type::Heading);
     }
     if (m == nullptr) return top + height + 32;
-    const double y = top + height + 29;
+    const double y = top + height + 34;
     const auto at = [&](int i) { return left + i * (width + gap); };
     value(sheet, at(0), y, width, QStringLiteral("machine.system"), say("System memory, GiB"), gibText(m->systemMemory),
           qs(shortestText(m->systemMemory.value() / 1024)));
@@ -75,7 +75,7 @@ double stroke(Sheet& sheet, const Machine* m, double top) {
     value(sheet, at(3) + width * 0.4, y + 18, width * 0.6, QStringLiteral("machine.range"),
           say("Variable refresh range, Hz, or fixed"), window,
           range ? qs(fmt::format("{}-{}", range->lowest.value(), range->highest.value())) : say("fixed"));
-    return y + 46;
+    return y + 44;
 }
 
 void settings(Sheet& sheet, const View& view, double top) {
@@ -95,9 +95,11 @@ void settings(Sheet& sheet, const View& view, double top) {
                say("start values, from which every level is measured · Up and Down change a level"), Type::Body,
                Ink::Muted, Align::Left, right - left - w - 12);
     const double pitch = 40, first = top + 42;
-    const int rows = std::max(1, static_cast<int>((sheet.height() - first - 8) / pitch));
-    const int columns = std::max(1, (static_cast<int>(game->settings.size()) + rows - 1) / rows);
-    const double width = (right - left) / std::max(3, columns) - 14;
+    const int fit = std::max(1, static_cast<int>((sheet.height() - first - 8) / pitch)),
+              settingCount = static_cast<int>(game->settings.size());
+    const int columns = std::max(settingCount > 6 ? 3 : 2, (settingCount + fit - 1) / fit);
+    const int rows = (settingCount + columns - 1) / columns;
+    const double width = (right - left) / columns - 14;
     for (std::size_t i = 0; i < game->settings.size(); ++i) {
         const auto& s = game->settings[i];
         const double x = left + static_cast<double>(i / static_cast<std::size_t>(rows)) * (width + 14),

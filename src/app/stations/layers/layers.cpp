@@ -20,22 +20,27 @@ Frame frameOf(const View& view, QSizeF size) {
     f.gap = 0.03 * room;
     f.columnWidth = std::min(250.0, (lanes ? 0.27 : 0.36) * room);
     f.choiceX = left + 6 + (lanes ? 2 : 1) * (f.columnWidth + f.gap) + 14;
-    f.memoryX = right - 190;
+    f.memoryX = right - 166;
     return f;
 }
 
 double topOf(const View& view) {
     double most = 1.1 * budgetOf(view.target()).value();
     for (const auto& stack : stacksOf(view)) most = std::max(most, 1.1 * stack.totalMs);
-    const double step = niceStep(most, 5);
-    return std::ceil(most / step) * step;
+    return std::ceil(most / 2) * 2;
 }
 
 QString slabId(const Stack& stack, const Layer& layer) {
     return QStringLiteral("slab.%1.%2").arg(qs(std::string(run::keyOf(stack.lane))), qs(layer.setting));
 }
 
-void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& layer, QRectF r, std::size_t index) {
+/// Inside a slab of 19 px or more, unless the budget line would cross the words.
+bool labelFits(QRectF r, double budgetPx) {
+    return r.height() >= 19 && std::abs(r.center().y() - budgetPx) > 12;
+}
+
+void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& layer, QRectF r, std::size_t index,
+              double budgetPx) {
     const bool gpu = stack.lane == run::Lane::Gpu, frame = stack.lane == run::Lane::Frame;
     const bool even = index % 2 == 0;
     const Ink ink = frame ? (even ? Ink::Disp : Ink::DispText)
@@ -43,7 +48,7 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
                           : (even ? Ink::Cpu : Ink::Cpu2);
     sheet.slab(r.adjusted(0, 0.8, 0, -0.8), frame ? Ink::DispText : ink,
                static_cast<unsigned>(31 * index + (gpu ? 7 : 0)), true);
-    if (r.height() >= 19) {
+    if (labelFits(r, budgetPx)) {
         const double y = r.center().y() - 9;
         const QString figure =
             (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(report::ms(layer.ms));
@@ -70,40 +75,49 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
     if (view.openSetting == qs(layer.setting)) sheet.rect(r.adjusted(2.5, 2.5, -2.5, -2.5), Ink::None, Ink::OnSlab, 2);
 }
 
-/// Labels of thin slabs, 18 px apart, with dot and elbow leader.
-void outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer*>>& thin, double x, double labelRight,
-                   bool left) {
-    double last = 1e9;
+/// Labels of thin slabs, 18 px apart, with dot and elbow leader; from the top slab down at the right of the last
+/// column, piled up over the others.
+struct Outside {
+    double x, right;
+    std::optional<double> over; // piled up from here
+};
+
+void outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer*>>& thin, const Outside& place) {
+    double last = place.over.value_or(-1e9);
     for (const auto& [r, layer] : thin) {
-        const double y = std::min(r.center().y() - 9, last - 18);
+        const double y =
+            place.over ? last - 18 : std::max(r.center().y() - 9 - 9 * static_cast<double>(thin.size() - 1), last + 18);
         last = y;
-        const double from = left ? r.left() + 8 : r.right() + 1;
+        const double from = place.over ? r.left() + 14 : r.right() + 1;
         sheet.circle({from, r.center().y()}, 1.8, Ink::Ink);
-        sheet.curve(QPolygonF({QPointF(from, r.center().y()), QPointF(x - 12, y + 9), QPointF(x - 4, y + 9)}),
+        sheet.curve(QPolygonF({QPointF(from, r.center().y()), QPointF(place.over ? from : place.x - 14, y + 9),
+                               QPointF(place.x - 4, y + 9)}),
                     Ink::Muted, 1);
         const double w =
-            sheet.text(labelRight, y, qs(report::ms(layer->ms)), Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
-        sheet.text(x, y, layer->label + (layer->level.isEmpty() ? QString() : QStringLiteral(", ") + layer->level),
-                   Type::Note, Ink::Ink, Align::Left, labelRight - x - w - 10, Ink::Ground);
+            sheet.text(place.right, y, qs(report::ms(layer->ms)), Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
+        sheet.text(place.x, y,
+                   layer->label + (layer->level.isEmpty() ? QString() : QStringLiteral(", ") + layer->level),
+                   Type::Note, Ink::Ink, Align::Left, place.right - place.x - w - 10, Ink::Ground);
     }
 }
 
 void drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, const Frame& f, const Scale& ms,
-               double labelX, double labelRight) {
+               Outside place) {
     double below = 0;
     std::vector<std::pair<QRectF, const Layer*>> thin;
     for (std::size_t i = 0; i < stack.layers.size(); ++i) {
         const auto& layer = stack.layers[i];
         const QRectF r(x, ms.px(below + layer.ms), f.columnWidth, ms.px(below) - ms.px(below + layer.ms));
-        drawSlab(sheet, view, stack, layer, r, i);
-        if (r.height() < 19 && r.height() > 1) thin.push_back({r, &layer});
+        drawSlab(sheet, view, stack, layer, r, i, ms.px(budgetOf(view.target()).value()));
+        if (!labelFits(r, ms.px(budgetOf(view.target()).value())) && r.height() > 1) thin.push_back({r, &layer});
         below += layer.ms;
     }
+    // Above the column there is room up to the budget's own words.
+    const double room = place.over ? *place.over - f.top - 10 : f.bottom - f.top;
     std::reverse(thin.begin(), thin.end());
-    std::vector<std::pair<QRectF, const Layer*>> fromTop(thin.rbegin(), thin.rend());
-    const double shown = std::min<double>(static_cast<double>(fromTop.size()), std::max(1.0, (f.bottom - f.top) / 18));
-    fromTop.resize(static_cast<std::size_t>(shown));
-    outsideLabels(sheet, fromTop, labelX, labelRight, false);
+    if (place.over) std::reverse(thin.begin(), thin.end());
+    thin.resize(std::min(thin.size(), static_cast<std::size_t>(std::max(0.0, room / 18))));
+    outsideLabels(sheet, thin, place);
     const double budget = budgetOf(view.target()).value();
     const double usable = view.edits().shares.of(stack.lane) * budget;
     sheet.line({x - 12, ms.px(usable)}, {x, ms.px(usable)}, Ink::Ink, 2);
@@ -177,11 +191,11 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
         if (mib.px(used - textures) - mib.px(used) > 14)
             sheet.text(x + 38, mib.px(used - textures / 2) - 8, say("%1 less").arg(qs(report::gib(textures))),
                        Type::Small, Ink::Muted, Align::Left, 52);
-        sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 92);
+        sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 84);
         sheet.text(x, f.bottom + 26, qs(report::gib(used)) + say(" GiB"), Type::Body, Ink::Muted, Align::Left, 92);
     };
     column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"), "textures");
-    column(f.memoryX + 98, costs.systemMemory, machine->systemMemory, say("system"), "textures");
+    column(f.memoryX + 88, costs.systemMemory, machine->systemMemory, say("system"), "textures");
 }
 
 void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
@@ -197,6 +211,7 @@ void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     h.name = say("Budget line, %1 fps").arg(qs(report::wishFps(view.target())));
     h.role = Role::Line;
     h.rect = QRectF(f.left, y - 9, end + 10 - f.left, 18);
+    h.ring = QRectF(end - 8, y - 8, 16, 16);
     h.hint = say("Drag, or [ and ], to try another rate");
     sheet.hot(h);
 }
@@ -231,9 +246,9 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         const double x = f.left + 6 + static_cast<double>(i) * (f.columnWidth + f.gap);
         const bool last = i + 1 == stacks.size();
         // Thin slabs of the first column are labelled above it, of the last one at its right.
-        const double labelX = last ? f.choiceX + 60 : x + 30;
-        const double labelRight = last ? std::min(f.right, labelX + 190) : x + f.columnWidth - 6;
-        drawStack(sheet, view, stacks[i], x, f, ms, labelX, labelRight);
+        const Outside right{f.choiceX + 60, std::min(f.right, f.choiceX + 250), {}};
+        const Outside above{x + 34, x + f.columnWidth - 6, ms.px(stacks[i].totalMs) - 6};
+        drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
     }
     drawChoice(sheet, view, f, ms);
     drawMemory(sheet, view, f);

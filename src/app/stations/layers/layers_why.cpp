@@ -41,10 +41,10 @@ std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>&
             if (!here || !least) continue;
             if (values) stack.totalMs += here->ms;
             const double ms = here->ms - least->ms;
-            if (ms > 0.02)
+            // What the runs cannot tell from nothing stays in the fixed rest.
+            if (ms > std::max(0.02, least->halfWidth.value_or(0)))
                 stack.layers.push_back({setting.id, qs(setting.label), qs(now->second), ms, least->halfWidth});
         }
-        // A cost that the runs cannot tell from zero lies at the top, thin; the fixed rest is the floor.
         std::stable_sort(stack.layers.begin(), stack.layers.end(),
                          [](const Layer& a, const Layer& b) { return a.ms > b.ms; });
         double fixed = stack.totalMs;

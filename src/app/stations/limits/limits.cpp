@@ -69,10 +69,11 @@ Drawing layoutLimits(const View& view, QSizeF size) {
                                "and the test that would decide."));
     Sheet sheet(size);
     const double budget = budgetOf(view.target()).value();
-    sheet.heading(24, 12, say("What holds each part of the route"),
-                  say("work of each lane against %1 ms · mean of %2 run(s), bar ends: 5% and 95% of the frames")
-                      .arg(QString::number(budget, 'f', 2))
-                      .arg(view.results->baselineRuns.size()));
+    sheet.heading(
+        24, 12, say("What holds each part of the route"),
+        say("work of each lane against %1 ms · mean of the runs that count (%2), bar ends: 5% and 95% of the frames")
+            .arg(QString::number(budget, 'f', 2))
+            .arg(view.results->baselineRuns.size()));
     const double left = 58, right = size.width() - 16, top = 104,
                  bottom = std::max(top + 90, size.height() - (size.height() < 500 ? 190 : 232));
     double most = 1.15 * budget;

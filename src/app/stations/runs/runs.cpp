@@ -196,7 +196,8 @@ Drawing layoutRuns(const View& view, QSizeF size) {
     const auto [first, last] = window(runs, view.shownRun(), rows);
     sheet.text(28, 68,
                runs.size() > rows ? say("Runs %1 to %2 of %3, arrows go on").arg(first + 1).arg(last).arg(runs.size())
-                                  : say("%n run(s)").replace(QStringLiteral("%n"), QString::number(runs.size())),
+               : runs.size() == 1 ? say("1 run")
+                                  : say("%1 runs").arg(runs.size()),
                Type::BodyBold);
     double topMs = 1;
     for (std::size_t i = first; i < last; ++i)

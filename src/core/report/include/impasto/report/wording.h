@@ -3,6 +3,7 @@
 // them.
 #pragma once
 
+#include <fmt/core.h>
 #include <impasto/report/numbers.h>
 #include <impasto/session/next_step.h>
 

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <gtest/gtest.h>
+#include <impasto/base/text.h>
+
+using namespace impasto;
+
+TEST(TextTest, NumbersReadWhole) {
+    EXPECT_EQ(parseDouble(" 16.7 "), 16.7);
+    EXPECT_EQ(parseDouble("+1e3"), 1000.0);
+    EXPECT_EQ(parseDouble("\"16.7\""), 16.7);
+    EXPECT_EQ(parseDouble("16,7", true), 16.7);
+    for (const char* bad : {"", "abc", "1.2.3", "16,7", "nan", "inf", "1e999", "12 ms", "--1"})
+        EXPECT_FALSE(parseDouble(bad)) << bad;
+    EXPECT_FALSE(parseDouble(std::string(200, '1')));
+}
+
+TEST(TextTest, ShortestTextReadsBack) {
+    for (const double v : {0.1, 1.0 / 3, 1e-300, 16.666666666666668, -2.5}) EXPECT_EQ(parseDouble(shortestText(v)), v);
+}
+
+TEST(TextTest, InvalidUtf8IsFound) {
+    EXPECT_FALSE(firstInvalidUtf8("Größe µs 平"));
+    EXPECT_EQ(firstInvalidUtf8("ab\xff"), 2U);
+    EXPECT_EQ(firstInvalidUtf8("\xc0\x80"), 0U);         // overlong
+    EXPECT_EQ(firstInvalidUtf8("x\xed\xa0\x80"), 1U);    // surrogate
+    EXPECT_EQ(firstInvalidUtf8("\xf4\x90\x80\x80"), 0U); // beyond the last plane
+    EXPECT_EQ(firstInvalidUtf8("cut \xe2\x82"), 4U);
+}

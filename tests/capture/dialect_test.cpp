@@ -1,0 +1,157 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Foreign dialects: every one is also fed with its heading removed and its columns permuted.
+#include "support/support.h"
+
+#include <impasto/base/random.h>
+#include <impasto/capture/import.h>
+
+using namespace impasto;
+using namespace impasto::capture;
+
+namespace {
+
+std::vector<double> frames(std::size_t n = 400) {
+    RandomStream s(3, "frames");
+    std::vector<double> out;
+    for (std::size_t i = 0; i < n; ++i) out.push_back(16 + 2 * s.uniform() + (i % 97 == 50 ? 30 : 0));
+    return out;
+}
+
+struct Written {
+    std::string name;
+    char delimiter;
+    bool decimalComma;
+    std::vector<std::string> columns; // kinds: frame, stamp, index, cpu, gpu, word
+    double perMs;                     // unit of the file per ms
+    int decimals;
+};
+
+std::string cell(const Written& w, const std::string& kind, std::size_t i, double frame, double stamp) {
+    const auto number = [&](double v) {
+        std::string text = fmt::format("{:.{}f}", v * w.perMs, w.decimals);
+        if (w.decimalComma) std::replace(text.begin(), text.end(), '.', ',');
+        return text;
+    };
+    if (kind == "index") return std::to_string(i);
+    if (kind == "word") return "scene";
+    if (kind == "stamp") return number(stamp);
+    return number(kind == "frame" ? frame : kind == "cpu" ? 0.6 * frame : 0.8 * frame);
+}
+
+std::string headingOf(const std::string& kind) {
+    if (kind == "frame") return "frame time";
+    if (kind == "stamp") return "elapsed";
+    if (kind == "cpu") return "cpu busy";
+    if (kind == "gpu") return "gpu busy";
+    return kind;
+}
+
+std::string written(const Written& w, const std::vector<std::string>& order, bool heading) {
+    std::string text = "# recorded by a test\n";
+    const auto join = [&](auto make) {
+        std::string line;
+        for (const auto& kind : order) line += (line.empty() ? "" : std::string(1, w.delimiter)) + make(kind);
+        text += line + "\r\n";
+    };
+    if (heading) join(headingOf);
+    double stamp = 12.5;
+    const auto all = frames();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        stamp += all[i];
+        join([&](const std::string& kind) { return cell(w, kind, i, all[i], stamp); });
+    }
+    return text;
+}
+
+const std::vector<Written>& dialects() {
+    static const std::vector<Written> all{
+        {"comma, ms per frame", ',', false, {"frame"}, 1, 4},
+        {"semicolon, decimal comma, stamps in s", ';', true, {"index", "stamp", "frame"}, 0.001, 7},
+        {"tab, µs, with work", '\t', false, {"stamp", "frame", "cpu", "gpu"}, 1000, 0},
+        {"space, ns stamps alone", ' ', false, {"stamp"}, 1e6, 0},
+        {"comma, stamps in s with words", ',', false, {"word", "stamp"}, 0.001, 7},
+        {"bar, ms stamps and frames", '|', false, {"index", "stamp", "frame", "gpu"}, 1, 4},
+    };
+    return all;
+}
+
+void expectFrames(const Written& w, const std::vector<std::string>& order, bool heading) {
+    const std::string text = written(w, order, heading);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value()) << w.name << (heading ? "" : " without heading") << ": "
+                                     << report::Wording().error(capture.error()).all();
+    const auto all = frames();
+    const bool stampsOnly = std::find(w.columns.begin(), w.columns.end(), "frame") == w.columns.end();
+    ASSERT_EQ(capture->frames(), all.size() - (stampsOnly ? 1 : 0)) << w.name;
+    for (std::size_t i = 0; i < capture->frames(); ++i)
+        ASSERT_NEAR(capture->frameMs[i], all[i + (stampsOnly ? 1 : 0)], 0.002) << w.name << " row " << i;
+    const bool hasCpu = std::find(order.begin(), order.end(), "cpu") != order.end();
+    // Which column is the CPU's only a heading can tell.
+    EXPECT_EQ(capture->cpuWorkMs.has_value(), heading && hasCpu) << w.name;
+    if (capture->cpuWorkMs) {
+        EXPECT_NEAR((*capture->cpuWorkMs)[10], 0.6 * all[10], 0.01) << w.name;
+    }
+}
+
+} // namespace
+
+TEST(DialectTest, EveryDialectWithAndWithoutItsHeading) {
+    for (const auto& w : dialects())
+        for (const bool heading : {true, false}) expectFrames(w, w.columns, heading);
+}
+
+TEST(DialectTest, PermutedColumnsGiveTheSameFrames) {
+    for (const auto& w : dialects()) {
+        auto order = w.columns;
+        std::sort(order.begin(), order.end());
+        do {
+            for (const bool heading : {true, false}) expectFrames(w, order, heading);
+        } while (std::next_permutation(order.begin(), order.end()));
+    }
+}
+
+TEST(DialectTest, GuessIsAFunctionOfTheTextAlone) {
+    const support::TemporaryFolder folder;
+    const std::string text = written(dialects()[2], dialects()[2].columns, true);
+    const auto a = readLog(folder.write("run.csv", text)), b = readLog(folder.write("notes.ns.txt", text));
+    ASSERT_TRUE(a.has_value() && b.has_value());
+    EXPECT_EQ(a->notes.at("dialect"), b->notes.at("dialect"));
+    EXPECT_NE(a->notes.at("dialect").find("unit=us"), std::string::npos);
+}
+
+TEST(DialectTest, AUnitInTheHeadingWins) {
+    std::string text = "frame [us]\n";
+    for (int i = 0; i < 200; ++i)
+        text += std::to_string(400 + i % 7) + "\n"; // 0.4 ms: 2,500 fps, or 400 ms without the heading
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_NEAR(capture->frameMs[0], 0.4, 1e-9);
+}
+
+TEST(DialectTest, ADecimalCommaAloneInALineIsOneColumn) {
+    std::string text;
+    for (int i = 0; i < 100; ++i) text += fmt::format("{},{:02}\n", 16 + i % 3, (i * 37) % 100);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_NEAR(capture->frameMs[1], 17.37, 1e-9);
+}
+
+TEST(DialectTest, ALoneWorkColumnDoesNotReplaceTheFrame) {
+    std::string text = "cpu_ms,gpu_ms\n";
+    for (int i = 0; i < 100; ++i) text += fmt::format("{:.2f},{:.2f}\n", 8 + 0.1 * (i % 5), 8.3 - 0.1 * (i % 7));
+    const auto capture = readLogText(text);
+    ASSERT_FALSE(capture.has_value());
+    EXPECT_EQ(capture.error().code, ErrorCode::AmbiguousColumns);
+}
+
+TEST(DialectTest, RealPrograms) {
+    for (const auto& [name, least, most] :
+         {std::tuple("real-program-fast.csv", 700.0, 1300.0), std::tuple("real-program-slow.csv", 20.0, 90.0),
+          std::tuple("real-program-uneven.csv", 2.0, 12.0)}) {
+        const auto capture = readLog(support::testFile(std::string("logs/") + name));
+        ASSERT_TRUE(capture.has_value()) << name;
+        const double fps = 1000.0 * static_cast<double>(capture->frames()) / durationMs(*capture);
+        EXPECT_GT(fps, least) << name;
+        EXPECT_LT(fps, most) << name;
+    }
+}

@@ -1,0 +1,143 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <cmath>
+#include <gtest/gtest.h>
+#include <impasto/base/random.h>
+#include <impasto/choose/knapsack.h>
+
+using namespace impasto;
+using namespace impasto::choose;
+
+namespace {
+
+Problem randomProblem(std::uint64_t seed, std::size_t groups, std::size_t items, std::size_t resources, bool margins) {
+    RandomStream s(seed, "problem");
+    Problem p;
+    std::vector<std::int64_t> load(resources, 0);
+    for (std::size_t g = 0; g < groups; ++g) {
+        p.groups.emplace_back();
+        for (std::size_t i = 0; i < items; ++i) {
+            Item item{static_cast<std::int64_t>(s.below(40)), {}};
+            for (std::size_t r = 0; r < resources; ++r) {
+                item.use.push_back(static_cast<std::int64_t>(s.below(30)) - 5);
+                load[r] += item.use.back();
+            }
+            p.groups.back().push_back(item);
+        }
+    }
+    for (std::size_t r = 0; r < resources; ++r) p.capacity.push_back(load[r] / static_cast<std::int64_t>(items) - 8);
+    if (!margins) return p;
+    // One column for every item but the first; C = (I + J / 3), the one-at-a-time design's.
+    DoubtMargin m{0, 2.0, {}, {0}, {}};
+    std::size_t columns = 0;
+    for (std::size_t g = 0; g < groups; ++g) {
+        std::vector<int> row{0};
+        for (std::size_t i = 1; i < items; ++i) row.push_back(static_cast<int>(++columns));
+        m.columnOf.push_back(row);
+        m.columnsUpTo.push_back(columns);
+    }
+    for (std::size_t g = 0; g <= groups; ++g) {
+        const std::size_t n = m.columnsUpTo[g] + 1;
+        std::vector<double> c(n * n, 0.0);
+        // A valid lower bound for parts is the identity on the chosen columns; the whole has the shared part too.
+        for (std::size_t i = 0; i < n; ++i)
+            for (std::size_t j = 0; j < n; ++j)
+                c[i * n + j] = (i == j && i > 0 ? 1.0 : 0.0) + (g == groups ? 1.0 / 3 : 0.0);
+        m.leastCovariance.push_back(c);
+    }
+    p.margins.push_back(m);
+    return p;
+}
+
+std::int64_t marginOf(const DoubtMargin& m, const std::vector<std::size_t>& items) {
+    const auto& c = m.leastCovariance.back();
+    const std::size_t n = m.columnsUpTo.back() + 1;
+    std::vector<std::size_t> held{0};
+    for (std::size_t g = 0; g < items.size(); ++g)
+        if (m.columnOf[g][items[g]] > 0) held.push_back(static_cast<std::size_t>(m.columnOf[g][items[g]]));
+    double v = 0;
+    for (const auto i : held)
+        for (const auto j : held) v += c[i * n + j];
+    return static_cast<std::int64_t>(std::ceil(m.factor * std::sqrt(v) - 1e-9));
+}
+
+/// Every combination; the lexicographically highest of the best.
+std::optional<std::vector<std::size_t>> bruteForce(const Problem& p) {
+    std::vector<std::size_t> items(p.groups.size(), 0), best;
+    std::int64_t top = -1;
+    bool found = false;
+    for (;;) {
+        std::int64_t value = 0;
+        std::vector<std::int64_t> used(p.capacity.size(), 0);
+        for (std::size_t g = 0; g < items.size(); ++g) {
+            value += p.groups[g][items[g]].value;
+            for (std::size_t r = 0; r < used.size(); ++r) used[r] += p.groups[g][items[g]].use[r];
+        }
+        for (const auto& m : p.margins) used[m.resource] += marginOf(m, items);
+        bool fits = true;
+        for (std::size_t r = 0; r < used.size(); ++r) fits = fits && used[r] <= p.capacity[r];
+        if (fits && (!found || value > top || (value == top && items > best))) {
+            found = true;
+            top = value;
+            best = items;
+        }
+        std::size_t g = 0;
+        while (g < items.size() && ++items[g] == p.groups[g].size()) items[g++] = 0;
+        if (g == items.size()) break;
+    }
+    return found ? std::optional(best) : std::nullopt;
+}
+
+} // namespace
+
+TEST(KnapsackTest, EqualsEveryCombinationWithTies) {
+    int infeasible = 0;
+    for (std::uint64_t seed = 0; seed < 300; ++seed) {
+        const auto p = randomProblem(seed, 6, 4, 1 + seed % 3, seed % 2 == 1);
+        const auto wanted = bruteForce(p);
+        const auto got = solve(p);
+        ASSERT_EQ(got.has_value(), wanted.has_value()) << seed;
+        if (!wanted) {
+            EXPECT_EQ(got.error().code, ErrorCode::NothingFits);
+            ++infeasible;
+            continue;
+        }
+        EXPECT_EQ(got->items, *wanted) << seed;
+        EXPECT_TRUE(got->proven);
+        EXPECT_EQ(got->bound, got->value);
+        for (const auto left : got->left) EXPECT_GE(left, 0);
+    }
+    EXPECT_LT(infeasible, 200);
+}
+
+TEST(KnapsackTest, WhenTheSearchIsCutTheGapIsSaid) {
+    const auto p = randomProblem(3, 20, 5, 3, false);
+    const auto cut = solve(p, {}, 200);
+    if (cut.has_value()) {
+        EXPECT_FALSE(cut->proven);
+        EXPECT_GE(cut->bound, cut->value);
+        const auto whole = solve(p);
+        EXPECT_GE(cut->bound, whole->value);
+        EXPECT_LE(cut->value, whole->value);
+    } else {
+        EXPECT_EQ(cut.error().code, ErrorCode::NothingFits);
+    }
+}
+
+TEST(KnapsackTest, CancelIsAnswered) {
+    std::stop_source stop;
+    stop.request_stop();
+    const auto p = randomProblem(4, 20, 5, 4, false);
+    const auto result = solve(p, {stop.get_token(), {}});
+    if (!result) {
+        EXPECT_EQ(result.error().code, ErrorCode::Cancelled);
+    } else {
+        EXPECT_LT(result->nodes, 4096U);
+    }
+}
+
+TEST(KnapsackTest, NoGroupsAreFreeOfChoice) {
+    const auto empty = solve({{}, {5}, {}});
+    ASSERT_TRUE(empty.has_value());
+    EXPECT_EQ(empty->value, 0);
+    EXPECT_EQ(solve({{}, {-1}, {}}).error().code, ErrorCode::NothingFits);
+}

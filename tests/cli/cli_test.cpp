@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The command line as a user meets it: results on stdout, errors on stderr, exit codes 0, 1 and 2.
+#include "support/support.h"
+
+#include <array>
+#include <cstdio>
+#include <impasto/capture/import.h>
+#include <sys/wait.h>
+
+using namespace impasto;
+using namespace impasto::support;
+
+namespace {
+
+struct Outcome {
+    int code;
+    std::string out, err;
+};
+
+Outcome cli(const std::string& arguments) {
+    const TemporaryFolder folder;
+    const auto errors = folder.path("err");
+    std::string out;
+    FILE* pipe = ::popen((std::string(IMPASTO_CLI) + " " + arguments + " 2>" + errors.string()).c_str(), "r");
+    std::array<char, 4096> buffer{};
+    while (std::fgets(buffer.data(), buffer.size(), pipe) != nullptr) out += buffer.data();
+    const int status = ::pclose(pipe);
+    return {WEXITSTATUS(status), out, textOf(errors)};
+}
+
+std::string demoArguments() {
+    return fmt::format("--machine {} --game {}", dataFile("machines/thornbury-tower.toml").string(),
+                       dataFile("games/tin-harbour.toml").string());
+}
+
+} // namespace
+
+TEST(CliTest, HelpIsEverywhere) {
+    for (const char* command : {"", "summarize", "simulate", "tune"}) {
+        const auto help = cli(std::string(command) + " --help");
+        EXPECT_EQ(help.code, 0) << command;
+        EXPECT_NE(help.out.find("--help"), std::string::npos) << command;
+    }
+}
+
+TEST(CliTest, SimulateThenSummarize) {
+    const TemporaryFolder folder;
+    const auto file = folder.path("run.csv");
+    const auto made =
+        cli(fmt::format("simulate {} --set workers=few --cap 60 --seed 4 -o {}", demoArguments(), file.string()));
+    ASSERT_EQ(made.code, 0) << made.err;
+    const auto capture = capture::readLog(file);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->notes.at("seed"), "4");
+    EXPECT_NE(capture->notes.at("variant").find("workers=few"), std::string::npos);
+    const auto text = cli(fmt::format("summarize {} --target 60 --school percentile", file.string()));
+    EXPECT_EQ(text.code, 0);
+    EXPECT_NE(text.out.find("(percentile)"), std::string::npos);
+    const auto json = cli(fmt::format("summarize {} --target 60 --json", file.string()));
+    EXPECT_NE(json.out.find("\"schema\": 1"), std::string::npos);
+    EXPECT_TRUE(json.err.empty());
+}
+
+TEST(CliTest, TuneWalksTheWholePath) {
+    const auto tuned =
+        cli(fmt::format("tune {} --target 60 --floor 45 --style quiet --seed 3 --json", demoArguments()));
+    ASSERT_EQ(tuned.code, 0) << tuned.err;
+    for (const char* piece :
+         {"\"limits\"", "\"costs\"", "\"choice\"", "\"cap_fps\"", "\"wishes\"", "\"state\": \"met\""})
+        EXPECT_NE(tuned.out.find(piece), std::string::npos) << piece;
+    EXPECT_EQ(tuned.out,
+              cli(fmt::format("tune {} --target 60 --floor 45 --style quiet --seed 3 --json", demoArguments())).out)
+        << "a seed gives the same answer";
+    const auto text = cli(fmt::format("tune {} --target 60", demoArguments()));
+    EXPECT_NE(text.out.find("What limits each part"), std::string::npos);
+    EXPECT_NE(text.out.find("Before and after"), std::string::npos);
+}
+
+TEST(CliTest, BadInputIsOneAndBadUsageTwo) {
+    const TemporaryFolder folder;
+    const auto bad = folder.write("bad.csv", "frame_ms\n16\nx\n17\n18\n");
+    const auto input = cli("summarize " + bad.string());
+    EXPECT_EQ(input.code, 1);
+    EXPECT_TRUE(input.out.empty());
+    EXPECT_NE(input.err.find("line 3"), std::string::npos) << input.err;
+    EXPECT_EQ(cli("summarize /no/such/file").code, 1);
+    EXPECT_EQ(cli(fmt::format("simulate {} --set workers=none -o {}", demoArguments(), folder.path("x").string())).code,
+              1);
+    EXPECT_EQ(cli(fmt::format("simulate {} --set workers -o {}", demoArguments(), folder.path("x").string())).code, 1);
+    EXPECT_EQ(cli(fmt::format("simulate {} -o /no/folder/x", demoArguments())).code, 1);
+    EXPECT_EQ(cli(fmt::format("tune {} --target 900", demoArguments())).code, 1) << "nothing fits";
+    EXPECT_EQ(cli("").code, 2);
+    EXPECT_EQ(cli("unknown").code, 2);
+    EXPECT_EQ(cli("summarize").code, 2);
+    EXPECT_EQ(cli(fmt::format("tune {} --target fast", demoArguments())).code, 2);
+}

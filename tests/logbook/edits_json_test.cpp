@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <impasto/logbook/edits_json.h>
+
+using namespace impasto;
+using namespace impasto::support;
+
+TEST(EditsJsonTest, ReadsBackEqual) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(session::Action::Done));
+    ASSERT_TRUE(walk.store.apply(session::writeNote("Wires \"shimmer\"\n\xe2\x82\xac")).has_value());
+    ASSERT_TRUE(walk.store.apply(session::lockSetting("shadows", "low")).has_value());
+    ASSERT_TRUE(walk.store.apply(session::hideRun(walk.store.session().facts->runs[3].id)).has_value());
+    for (const auto& step : walk.store.steps()) {
+        const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
+        ASSERT_TRUE(back.has_value()) << back.error().what;
+        EXPECT_EQ(*back, *step.after);
+    }
+    EXPECT_EQ(*logbook::editsFromJson(logbook::toJson({})), session::Edits{});
+}
+
+TEST(EditsJsonTest, DamageIsAnError) {
+    const std::string good = logbook::toJson({});
+    EXPECT_EQ(logbook::editsFromJson("{").error().code, ErrorCode::BadSyntax);
+    EXPECT_EQ(logbook::editsFromJson("{}").error().code, ErrorCode::BadValue);
+    EXPECT_EQ(logbook::editsFromJson("[1,2]").error().code, ErrorCode::BadValue);
+    for (std::size_t cut = 1; cut < good.size(); cut += 7)
+        EXPECT_FALSE(logbook::editsFromJson(good.substr(0, cut)).has_value());
+}

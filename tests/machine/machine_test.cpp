@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+using namespace impasto;
+using namespace impasto::machine;
+
+TEST(MachineTest, ShippedMachinesParseAndWriteBackEqual) {
+    for (const char* file : {"thornbury-tower.toml", "pocket-heron.toml"}) {
+        const Machine m = support::machineNamed(file);
+        const auto back = parseMachine(toToml(m), "again");
+        ASSERT_TRUE(back.has_value()) << file;
+        EXPECT_EQ(back->panel, m.panel);
+        EXPECT_EQ(back->gpuMemory, m.gpuMemory);
+        EXPECT_EQ(back->cpu, m.cpu);
+    }
+}
+
+TEST(MachineTest, FaultsNameTheKey) {
+    const std::string good =
+        "name = \"m\"\ngpu_memory_gib = 8\nsystem_memory_gib = 16\n[panel]\nnative = \"1920x1080\"\nrefresh_hz = 60\n";
+    EXPECT_TRUE(parseMachine(good, "m").has_value());
+    EXPECT_EQ(parseMachine(good + "variable_lowest_hz = 90\nvariable_highest_hz = 60\n", "m").error().where.key,
+              "panel.variable_lowest_hz");
+    EXPECT_EQ(parseMachine("name = \"m\"\n", "m").error().where.key, "gpu_memory_gib");
+    EXPECT_EQ(parseMachine(good + "colour = 3\n", "m").error().code, ErrorCode::UnknownName);
+}

@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Facts of the trade. Common practice, no source.
+#include <cmath>
+#include <gtest/gtest.h>
+#include <impasto/choose/propose.h>
+#include <impasto/display/display.h>
+#include <impasto/report/numbers.h>
+
+using namespace impasto;
+using display::Resolution;
+
+TEST(TradeTest, TheBudgetTable) {
+    for (const auto& [fps, text] :
+         {std::pair(30, "33.3"), std::pair(40, "25.0"), std::pair(45, "22.2"), std::pair(60, "16.7"),
+          std::pair(72, "13.9"), std::pair(80, "12.5"), std::pair(90, "11.1"), std::pair(120, "8.33"),
+          std::pair(144, "6.94"), std::pair(240, "4.17")})
+        EXPECT_EQ(report::ms(budgetOf(Fps(fps)).value()), text) << fps;
+}
+
+TEST(TradeTest, TheRatioTable) {
+    for (const auto& [ratio, percent] :
+         {std::pair(1.3, 59), std::pair(1.5, 44), std::pair(1.7, 35), std::pair(2.0, 25), std::pair(3.0, 11)})
+        EXPECT_EQ(std::lround(100 * display::pixelShare(ratio)), percent) << ratio;
+    EXPECT_EQ(display::internalResolution({3840, 2160}, 1.5), (Resolution{2560, 1440}));
+    EXPECT_EQ(display::internalResolution({3840, 2160}, 1.7), (Resolution{2259, 1271}));
+    EXPECT_EQ(display::internalResolution({3840, 2160}, 2.0), (Resolution{1920, 1080}));
+    EXPECT_EQ(display::internalResolution({2560, 1440}, 1.5), (Resolution{1707, 960}));
+    EXPECT_EQ(display::internalResolution({1920, 1080}, 1.5), (Resolution{1280, 720}));
+}
+
+TEST(TradeTest, UsableShares) {
+    // To hold 120 the GPU is kept at or under about 7 ms (84%), the CPU at 8.2 ms (98%).
+    const choose::UsableShares shares;
+    EXPECT_NEAR(shares.of(run::Lane::Gpu) * budgetOf(Fps(120)).value(), 7.0, 0.005);
+    EXPECT_NEAR(shares.of(run::Lane::Cpu) * budgetOf(Fps(120)).value(), 8.2, 0.05);
+}
+
+TEST(TradeTest, EvenCaps) {
+    const auto has = [](double refresh, double cap) {
+        for (const Fps c : display::evenCaps(Hertz(refresh), Fps(10)))
+            if (std::abs(c.value() - cap) < 1e-9) return true;
+        return false;
+    };
+    EXPECT_TRUE(has(60, 30));
+    EXPECT_TRUE(has(120, 40));
+    EXPECT_TRUE(has(90, 45));
+    EXPECT_TRUE(has(90, 30));
+    EXPECT_FALSE(has(60, 40));
+}

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The simulator's hidden truth against what the analysis finds, over 40 seeded sessions of three games.
+#include "support/support.h"
+
+#include <cmath>
+#include <impasto/rig_truth/truth.h>
+
+using namespace impasto;
+using namespace impasto::support;
+
+namespace {
+
+session::SessionStore storeFor(const game::Game& game, double target, std::uint64_t seed) {
+    session::Session start;
+    start.id = {seededIdSource(seed)()};
+    auto facts = std::make_shared<session::Facts>();
+    facts->seed = seed;
+    start.facts = facts;
+    session::SessionStore store(start);
+    const auto machine = tower();
+    run::Brief brief;
+    brief.target = Fps(target);
+    const std::size_t m = store.addMachine(machine), g = store.addGame(game);
+    for (const auto& edit : {session::useMachine(m), session::useGame(g, game), session::setBrief(brief)})
+        EXPECT_TRUE(store.apply(edit).has_value());
+    return store;
+}
+
+struct Coverage {
+    int held = 0, all = 0;
+    double widths = 0, noiseOnly = 0;
+    double lossSum = 0, lossMost = 0;
+    int choices = 0;
+    [[nodiscard]] double share() const { return static_cast<double>(held) / all; }
+};
+
+/// The lane's noise between runs as the simulator has it, in ms: run and section noise of the route mean.
+double trueNoise(const game::Game& game, double laneMs, double factor) {
+    const auto& route = game.routes.front();
+    double squares = 0;
+    for (const auto& part : route.parts) squares += std::pow(part.seconds / route.seconds(), 2);
+    return factor * laneMs * std::sqrt(0.0035 * 0.0035 + 0.006 * 0.006 * squares);
+}
+
+void addSession(const game::Game& game, double target, std::uint64_t seed, double noiseFactor, Coverage& c) {
+    Walk walk(storeFor(game, target, seed), seed);
+    ASSERT_TRUE(walk.until(session::Action::AcceptChoice))
+        << game.name << " " << seed << " " << static_cast<int>(walk.next().action);
+    const auto& results = walk.results();
+    const auto& session = walk.store.session();
+    const auto base = session.baselineVariant();
+    const std::string route = game.routes.front().name;
+    const auto truth = [&](const run::Variant& v) { return *rig_truth::routeWork(tower(), game, v, route); };
+    const auto before = truth(base);
+    for (const auto& lane : results.costs->lanes) {
+        const bool gpu = lane.lane == run::Lane::Gpu;
+        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i) {
+            run::Variant v = base;
+            v.values[lane.fit.columns[i].setting] = lane.fit.columns[i].level;
+            const auto after = truth(v);
+            const double cost = gpu ? after.gpuMs - before.gpuMs : after.cpuMs - before.cpuMs;
+            const double half = lane.fit.halfWidth(i + 1);
+            c.held += std::abs(lane.fit.estimate[i + 1] - cost) <= half ? 1 : 0;
+            ++c.all;
+            c.widths += half;
+            // A difference of one run and a mean of four, with the noise known.
+            c.noiseOnly += 1.96 * trueNoise(game, gpu ? before.gpuMs : before.cpuMs, noiseFactor) * std::sqrt(1 + 0.25);
+        }
+    }
+    // Loss against the best choice at the true costs: the same search on exact numbers.
+    auto ground = *results.ground(session);
+    auto exact = ground;
+    for (auto& lane : exact.lanes) {
+        const bool gpu = lane.lane == run::Lane::Gpu;
+        lane.fit.estimate[0] = gpu ? before.gpuMs : before.cpuMs;
+        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i) {
+            run::Variant v = base;
+            v.values[lane.fit.columns[i].setting] = lane.fit.columns[i].level;
+            lane.fit.estimate[i + 1] = gpu ? truth(v).gpuMs - before.gpuMs : truth(v).cpuMs - before.cpuMs;
+        }
+        for (double& x : lane.fit.covariance) x = 0;
+        lane.fit.residualSd = 0;
+    }
+    const auto best = choose::propose(exact, Fps(target)), chosen = choose::propose(ground, Fps(target));
+    if (best && chosen) {
+        const double loss = best->picture - chosen->picture;
+        c.lossSum += loss;
+        c.lossMost = std::max(c.lossMost, loss);
+        ++c.choices;
+    }
+}
+
+game::Game withNoise(game::Game game, double factor) {
+    for (const char* key : {"run_sd = ", "section_sd = "}) {
+        const auto at = game.text.find(key) + std::string(key).size();
+        const auto end = game.text.find_first_of(", ", at);
+        game.text.replace(at, end - at, fmt::format("{}", factor * std::stod(game.text.substr(at, end - at))));
+    }
+    return game;
+}
+
+} // namespace
+
+TEST(TruthTest, IntervalsHoldTheTrueCostsAsOftenAsTheySay) {
+    struct Case {
+        const char* file;
+        double target;
+    };
+    Coverage all;
+    for (const auto& [file, target] :
+         {Case{"saltmarsh-courier.toml", 60}, Case{"lantern-orchard.toml", 240}, Case{"tin-harbour.toml", 60}}) {
+        Coverage c;
+        for (std::uint64_t seed = 100; seed < 140; ++seed) addSession(gameNamed(file), target, seed, 1, c);
+        fmt::print("{}: {} of {} costs inside 95% intervals ({:.1f}%), mean half width {:.3f} ms, {:.2f} times that of "
+                   "known noise; picture lost against the best at true costs: mean {:.4f}, most {:.4f}\n",
+                   file, c.held, c.all, 100 * c.share(), c.widths / c.all, c.widths / c.noiseOnly,
+                   c.lossSum / c.choices, c.lossMost);
+        EXPECT_LE(c.widths, 4 * c.noiseOnly) << file;
+        all.held += c.held;
+        all.all += c.all;
+    }
+    EXPECT_GE(all.share(), 0.90);
+    EXPECT_LE(all.share(), 0.99);
+}
+
+TEST(TruthTest, MoreNoiseWidensTheIntervals) {
+    Coverage once, twice;
+    for (std::uint64_t seed = 200; seed < 210; ++seed) {
+        addSession(gameNamed("saltmarsh-courier.toml"), 60, seed, 1, once);
+        addSession(withNoise(gameNamed("saltmarsh-courier.toml"), 2), 60, seed, 2, twice);
+    }
+    EXPECT_GT(twice.widths / twice.all, 1.4 * once.widths / once.all);
+}

@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <array>
+#include <cmath>
+#include <cstdio>
+#include <impasto/rig_truth/truth.h>
+#include <impasto/stats/stats.h>
+#include <set>
+
+using namespace impasto;
+using namespace impasto::support;
+
+namespace {
+
+run::Order orderFor(const game::Game& game, const machine::Machine& machine, std::uint64_t seed) {
+    run::Order o;
+    o.variant = {game.presets.front().values, machine.panel.native, {}, run::Sync::None};
+    o.route = game.routes.front().name;
+    o.seconds = game.routes.front().seconds();
+    o.seed = seed;
+    return o;
+}
+
+capture::Capture recorded(const run::Order& order, rig::RigState state = {true}) {
+    const auto rig = rig::simulatedRig(tower(), saltmarsh());
+    EXPECT_TRUE(rig.has_value());
+    auto recording = (*rig)->record(order, state, {}, {});
+    EXPECT_TRUE(recording.has_value());
+    return recording->capture;
+}
+
+std::string output(const std::string& command) {
+    std::string out;
+    FILE* pipe = ::popen(command.c_str(), "r");
+    std::array<char, 256> buffer{};
+    while (pipe != nullptr && std::fgets(buffer.data(), buffer.size(), pipe) != nullptr) out += buffer.data();
+    if (pipe != nullptr) ::pclose(pipe);
+    return out;
+}
+
+} // namespace
+
+TEST(RigTest, ASeedGivesTheSameRunAndAnotherSeedAnother) {
+    const auto order = orderFor(saltmarsh(), tower(), 5);
+    EXPECT_EQ(capture::fingerprintOf(recorded(order)), capture::fingerprintOf(recorded(order)));
+    auto other = order;
+    other.seed = 6;
+    EXPECT_NE(capture::fingerprintOf(recorded(order)), capture::fingerprintOf(recorded(other)));
+}
+
+TEST(RigTest, RunsDoNotDependOnFusedMultiplyAdd) {
+    const std::string plain = output(IMPASTO_RIG_CHECKSUM);
+    const std::string without =
+        output(std::string("GLIBC_TUNABLES=glibc.cpu.hwcaps=-FMA,-FMA4 ") + IMPASTO_RIG_CHECKSUM);
+    ASSERT_EQ(plain.size(), 17U) << plain;
+    EXPECT_EQ(plain, without);
+}
+
+TEST(RigTest, FramesArePushedAsTheyAreRecorded) {
+    const auto rig = rig::simulatedRig(tower(), saltmarsh());
+    std::vector<double> pushed;
+    const auto recording = (*rig)->record(orderFor(saltmarsh(), tower(), 5), {true},
+                                          [&](const rig::FrameSample& f) { pushed.push_back(f.frameMs); }, {});
+    EXPECT_EQ(pushed, recording->capture.frameMs);
+}
+
+TEST(RigTest, ACancelledRunHoldsExactlyWhatWasPushed) {
+    const auto rig = rig::simulatedRig(tower(), saltmarsh());
+    std::stop_source stop;
+    double at = 0;
+    const auto recording = (*rig)->record(orderFor(saltmarsh(), tower(), 5), {false},
+                                          [&](const rig::FrameSample& f) {
+                                              at += f.frameMs;
+                                              if (at >= 41000) stop.request_stop();
+                                          },
+                                          {stop.get_token(), {}});
+    ASSERT_TRUE(recording.has_value());
+    EXPECT_TRUE(recording->cancelled);
+    EXPECT_DOUBLE_EQ(capture::durationMs(recording->capture), at);
+    EXPECT_FALSE(recording->next.shadersCompiled) << "a cut run has not met every shader";
+    std::stop_source before;
+    before.request_stop();
+    EXPECT_EQ((*rig)->record(orderFor(saltmarsh(), tower(), 5), {true}, {}, {before.get_token(), {}}).error().code,
+              ErrorCode::Cancelled);
+}
+
+TEST(RigTest, TheFirstRunCompilesShadersAndTheStateCarriesIt) {
+    const auto order = orderFor(saltmarsh(), tower(), 5);
+    const auto cold = stats::summarize(recorded(order, {false}).frameMs),
+               warm = stats::summarize(recorded(order, {true}).frameMs);
+    EXPECT_LT(cold->of(run::LowSchool::WorstMean).onePercent->rate /
+                  warm->of(run::LowSchool::WorstMean).onePercent->rate,
+              0.85);
+    EXPECT_GT(cold->average / warm->average, 0.95) << "the average hardly changes";
+    auto updated = order;
+    updated.driverUpdated = true;
+    EXPECT_EQ(recorded(updated, {true}).frames(), recorded(order, {false}).frames());
+    EXPECT_EQ(*rig::stateOf(rig::textOf({true})), rig::RigState{true});
+    EXPECT_EQ(rig::stateOf("nonsense").error().code, ErrorCode::BadValue);
+}
+
+TEST(RigTest, MeanWorkIsTheHiddenTruthWithinTheNoise) {
+    const auto game = saltmarsh();
+    const auto machine = tower();
+    const auto truth =
+        rig_truth::routeWork(machine, game, orderFor(game, machine, 1).variant, game.routes.front().name);
+    std::vector<double> gpu;
+    for (std::uint64_t seed = 1; seed <= 12; ++seed)
+        gpu.push_back(*stats::routeMean(stats::partMeans(recorded(orderFor(game, machine, seed))), &game.routes.front(),
+                                        run::Lane::Gpu));
+    EXPECT_NEAR(*stats::mean(gpu), truth->gpuMs, 0.02 * truth->gpuMs);
+    EXPECT_GT(*stats::standardDeviation(gpu), 0.001 * truth->gpuMs) << "runs differ by themselves";
+}
+
+TEST(RigTest, ACapHoldsAndLeavesTheWorkAlone) {
+    auto order = orderFor(saltmarsh(), tower(), 5);
+    const auto free = recorded(order);
+    order.variant.cap = Fps(40);
+    const auto capped = recorded(order);
+    EXPECT_NEAR(stats::summarize(capped.frameMs)->average.value(), 40, 0.5);
+    const auto work = [](const capture::Capture& c) {
+        return *stats::routeMean(stats::partMeans(c), nullptr, run::Lane::Gpu);
+    };
+    EXPECT_NEAR(work(capped), work(free), 0.05 * work(free));
+}
+
+// Common practice, no source: a cap that leaves slack raises the lows of a game with deferred work.
+TEST(RigTest, ACapWithSlackRaisesTheWorstFrames) {
+    auto order = orderFor(saltmarsh(), tower(), 5);
+    for (auto& [id, level] : order.variant.values)
+        if (id == "render_scale") level = "67%";
+    const auto free = stats::summarize(recorded(order).frameMs);
+    order.variant.cap = Fps(0.8 * free->average.value());
+    EXPECT_LT(stats::summarize(recorded(order).frameMs)->hitches.size(), free->hitches.size());
+}
+
+TEST(RigTest, SensorsReadAtTheirOwnPace) {
+    const auto c = recorded(orderFor(saltmarsh(), tower(), 5));
+    const auto* memory = c.track(capture::Sensor::GpuMemory);
+    ASSERT_NE(memory, nullptr);
+    EXPECT_NEAR(static_cast<double>(memory->values.size()), capture::durationMs(c) / 500, 10);
+    EXPECT_EQ(c.marks.size(), 3U);
+    EXPECT_EQ(c.marks[1].part, "the landing");
+}
+
+TEST(RigTest, UnknownNamesAreErrors) {
+    const auto rig = rig::simulatedRig(tower(), saltmarsh());
+    auto order = orderFor(saltmarsh(), tower(), 5);
+    order.route = "nowhere";
+    EXPECT_EQ((*rig)->record(order, {}, {}, {}).error().code, ErrorCode::UnknownName);
+    order = orderFor(saltmarsh(), tower(), 5);
+    order.variant.values["shadows"] = "huge";
+    EXPECT_EQ((*rig)->record(order, {}, {}, {}).error().where.key, "shadows");
+}
+
+TEST(RigTest, GamesWithoutHiddenTablesCannotBeSimulated) {
+    EXPECT_TRUE(rig::canSimulate(tower(), saltmarsh()));
+    EXPECT_FALSE(rig::canSimulate(tower(), smallGame()));
+    const auto none = rig::simulatedRig(tower(), smallGame());
+    ASSERT_FALSE(none.has_value());
+    EXPECT_EQ(none.error().code, ErrorCode::MissingKey);
+    auto broken = saltmarsh();
+    broken.text.replace(broken.text.find("gpu_ms = [0.5, 1.2, 3.1, 4.7]"), 29, "gpu_ms = [0.5, 1.2]");
+    EXPECT_EQ(rig::simulatedRig(tower(), broken).error().where.key, "rig.cost.shadows.gpu_ms");
+}

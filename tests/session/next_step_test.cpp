@@ -1,0 +1,153 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+using namespace impasto;
+using namespace impasto::session;
+using namespace impasto::support;
+
+namespace {
+
+Results resultsOf(const SessionStore& store) {
+    ResultsCache cache;
+    return compute(store.session(), cache, {});
+}
+
+} // namespace
+
+TEST(NextStepTest, ThePathFromNothingToKept) {
+    Walk walk(demoStore());
+    std::vector<Action> path;
+    for (int i = 0; i < 20; ++i) {
+        const auto step = walk.next();
+        path.push_back(step.action);
+        if (step.action == Action::Done) break;
+        if (step.runs > 0) {
+            EXPECT_GT(step.minutes, 0);
+        }
+        ASSERT_TRUE(walk.step());
+    }
+    ASSERT_GE(path.size(), 9U);
+    EXPECT_EQ(path[0], Action::RecordWarmUp);
+    EXPECT_EQ(path[1], Action::RecordBaseline);
+    EXPECT_EQ(path[2], Action::RecordCosts);
+    EXPECT_EQ(path[3], Action::AcceptChoice);
+    EXPECT_EQ(path[4], Action::RecordCheck);
+    EXPECT_EQ(path[path.size() - 1], Action::Done);
+    EXPECT_EQ(path[path.size() - 2], Action::KeepResult);
+    EXPECT_EQ(path[path.size() - 3], Action::RecordProof);
+    const auto& s = walk.store.session();
+    EXPECT_EQ(s.edits->leftOut.at(s.facts->runs.front().id), LeftOut::WarmUp);
+    EXPECT_EQ(walk.results().proof->before, 3U);
+}
+
+TEST(NextStepTest, EverySessionHasOne) {
+    // What is missing, in all combinations, with and without a dropped log.
+    for (unsigned mask = 0; mask < 16; ++mask) {
+        SessionStore store{Session{}};
+        const auto game = smallGame();
+        if ((mask & 1U) != 0) {
+            ASSERT_TRUE(store.apply(useMachine(store.addMachine(tower()))).has_value());
+        }
+        if ((mask & 2U) != 0) {
+            ASSERT_TRUE(store.apply(useGame(store.addGame(game), game)).has_value());
+        }
+        if ((mask & 4U) != 0) {
+            ASSERT_TRUE(store.apply(setBrief({})).has_value());
+        }
+        if ((mask & 8U) != 0) {
+            run::Run run;
+            run.id = {seededIdSource(1)()};
+            run.capture = std::make_shared<const capture::Capture>(flatCapture(16, 400));
+            store.addRuns({run});
+        }
+        const auto results = resultsOf(store);
+        const auto step = nextStep(store.session(), results);
+        EXPECT_EQ(step, nextStep(store.session(), results)) << "deterministic";
+        const report::Wording w;
+        EXPECT_FALSE(w.action(store.session(), results, step).empty()) << mask;
+        EXPECT_FALSE(w.reason(store.session(), results, step).empty()) << mask;
+        if (mask == 0) {
+            EXPECT_EQ(step.action, Action::Begin);
+        }
+        if (mask == 8) {
+            EXPECT_EQ(step.action, Action::SayBrief);
+        }
+        if ((mask & 7U) == 5) {
+            EXPECT_EQ(step.action, Action::SayGame);
+        }
+        if ((mask & 7U) == 6) {
+            EXPECT_EQ(step.action, Action::SayMachine);
+        }
+        if ((mask & 4U) == 0 || (mask & 3U) != 3) {
+            auto copy = store;
+            EXPECT_FALSE(perform(copy, results, step, seededIdSource(1), fixedClock()).has_value())
+                << "only a person can say it, " << mask;
+        }
+    }
+}
+
+TEST(NextStepTest, OpenOrdersAreTakenUpAgain) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const auto step = walk.next();
+    const auto first = perform(walk.store, walk.results(), step, walk.ids, fixedClock());
+    const auto orders = walk.store.session().facts->orders.size();
+    const auto again = perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock());
+    EXPECT_EQ(first->toRecord, again->toRecord);
+    EXPECT_EQ(walk.store.session().facts->orders.size(), orders);
+    EXPECT_EQ(openOrders(walk.store.session()).size(), first->toRecord.size());
+}
+
+TEST(NextStepTest, ByHandTheWholePathGoesOnFrameTimesAlone) {
+    // A game of one's own, logs with frame times only: one lane, the frame.
+    SessionStore store{Session{}};
+    auto game = smallGame();
+    ASSERT_TRUE(store.apply(useMachine(store.addMachine(tower()))).has_value());
+    ASSERT_TRUE(store.apply(useGame(store.addGame(game), game)).has_value());
+    run::Brief brief;
+    brief.target = Fps(60);
+    ASSERT_TRUE(store.apply(setBrief(brief)).has_value());
+    ASSERT_TRUE(store.apply(useRig(RigKind::Hand)).has_value());
+    const auto ids = seededIdSource(3);
+    ResultsCache cache;
+    double wobble = 0.0;
+    for (int i = 0; i < 40; ++i) {
+        const auto results = compute(store.session(), cache, {});
+        const auto step = nextStep(store.session(), results);
+        if (!results.limits.empty()) {
+            EXPECT_EQ(results.limits.front().brake, limits::Brake::CannotTell);
+        }
+        if (step.action == Action::Done) break;
+        const auto performed = perform(store, results, step, ids, fixedClock());
+        ASSERT_TRUE(performed.has_value()) << report::Wording().error(performed.error()).all();
+        for (const auto& order : performed->toRecord) {
+            double ms = order.variant.values.at("heavy") == "low" ? 13.0 : 18.0;
+            if (order.variant.values.at("crowd") == "few") ms -= 1.0;
+            if (order.variant.cap) ms = std::max(ms, 1000 / order.variant.cap->value());
+            wobble = wobble > 0.03 ? -0.04 : wobble + 0.013;
+            run::Run run;
+            run.id = {ids()};
+            run.order = order.id;
+            run.maker = run::Maker::Hand;
+            run.capture = std::make_shared<const capture::Capture>(flatCapture(ms + wobble, 2500));
+            attach(store, std::move(run));
+        }
+    }
+    const auto results = compute(store.session(), cache, {});
+    EXPECT_EQ(nextStep(store.session(), results).action, Action::Done);
+    ASSERT_EQ(results.costs->lanes.size(), 1U);
+    EXPECT_EQ(results.costs->lanes[0].lane, run::Lane::Frame);
+    EXPECT_EQ(store.session().edits->choice->values.at("heavy"), "low");
+    EXPECT_EQ(results.proof->wishes.front().state, WishState::Met);
+}
+
+TEST(NextStepTest, ALogThatDoesNotFitItsOrderIsSaid) {
+    run::Order order;
+    order.seconds = 60;
+    EXPECT_FALSE(mismatch(order, flatCapture(20, 3000)));
+    const auto shortOne = mismatch(order, flatCapture(20, 500));
+    ASSERT_TRUE(shortOne);
+    EXPECT_EQ(shortOne->code, ErrorCode::OrderMismatch);
+    EXPECT_EQ(shortOne->what, "10/60");
+    EXPECT_TRUE(mismatch(order, flatCapture(20, 9000)));
+}

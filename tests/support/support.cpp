@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <cstdlib>
+#include <impasto/base/file.h>
+#include <impasto/base/fingerprint.h>
+
+namespace impasto::support {
+
+namespace fs = std::filesystem;
+
+TemporaryFolder::TemporaryFolder() {
+    std::string name = (fs::temp_directory_path() / "impasto-test-XXXXXX").string();
+    if (::mkdtemp(name.data()) == nullptr) std::abort();
+    m_path = name;
+}
+
+TemporaryFolder::~TemporaryFolder() {
+    std::error_code ignored;
+    fs::remove_all(m_path, ignored);
+}
+
+fs::path TemporaryFolder::write(const std::string& name, std::string_view bytes) const {
+    const auto file = path(name);
+    EXPECT_TRUE(writeFileAtomically(file, bytes).has_value());
+    return file;
+}
+
+fs::path dataFile(const std::string& name) {
+    return fs::path(IMPASTO_SOURCE_DIR) / "data" / name;
+}
+fs::path testFile(const std::string& name) {
+    return fs::path(IMPASTO_SOURCE_DIR) / "tests/data" / name;
+}
+
+std::string textOf(const fs::path& file) {
+    auto text = readFile(file);
+    EXPECT_TRUE(text.has_value()) << file;
+    return text.value_or(std::string());
+}
+
+machine::Machine machineNamed(const std::string& file) {
+    auto m = machine::parseMachine(textOf(dataFile("machines/" + file)), file);
+    EXPECT_TRUE(m.has_value()) << report::Wording().error(m.error()).all();
+    return *m;
+}
+
+game::Game gameNamed(const std::string& file) {
+    auto g = game::parseGame(textOf(dataFile("games/" + file)), file);
+    EXPECT_TRUE(g.has_value()) << report::Wording().error(g.error()).all();
+    return *g;
+}
+
+machine::Machine tower() {
+    return machineNamed("thornbury-tower.toml");
+}
+game::Game saltmarsh() {
+    return gameNamed("saltmarsh-courier.toml");
+}
+
+Clock fixedClock() {
+    return [] { return std::chrono::sys_seconds(std::chrono::seconds(1780000000)); };
+}
+
+game::Game smallGame() {
+    game::Game g;
+    g.name = "Small";
+    g.version = "1";
+    g.settings = {{"heavy", "Heavy", 2, false, true, false, {{"low", 0.5, {}}, {"high", 1.0, {}}}},
+                  {"crowd", "Crowd", 1, true, false, false, {{"few", 0.5, {}}, {"many", 1.0, {}}}},
+                  {"taste", "Taste", 0, false, false, false, {{"off", 0.0, {}}, {"on", 1.0, {}}}}};
+    g.presets = {{"high", {{"heavy", "high"}, {"crowd", "many"}, {"taste", "on"}}}};
+    g.routes = {{"lap", {{"first", 10}, {"second", 30}}}};
+    g.text = game::toToml(g);
+    return g;
+}
+
+session::SessionStore demoStore(std::uint64_t seed) {
+    session::Session start;
+    start.id = {seededIdSource(seed)()};
+    auto facts = std::make_shared<session::Facts>();
+    facts->seed = seed;
+    start.facts = facts;
+    session::SessionStore store(start);
+    const auto recipe = session::readRecipe(dataFile("demo.toml"));
+    EXPECT_TRUE(recipe.has_value());
+    EXPECT_TRUE(session::applyRecipe(store, *recipe).has_value());
+    return store;
+}
+
+const session::Results& Walk::results() {
+    m_results = session::compute(store.session(), m_cache, rules);
+    return m_results;
+}
+
+session::NextStep Walk::next() {
+    return session::nextStep(store.session(), results());
+}
+
+bool Walk::step() {
+    const auto now = next();
+    const auto performed = session::perform(store, m_results, now, ids, fixedClock());
+    if (!performed) return false;
+    if (performed->toRecord.empty()) return true;
+    const auto rig = rig::simulatedRig(*store.session().machine(), *store.session().game());
+    if (!rig) return false;
+    const session::RecordHooks hooks{{}, {}, [this](run::Run run) { session::attach(store, std::move(run)); }};
+    return session::recordAll(**rig, performed->toRecord, session::rigStateOf(store.session()), hooks, {}, ids,
+                              fixedClock())
+        .has_value();
+}
+
+bool Walk::until(session::Action action) {
+    for (int i = 0; i < 20; ++i) {
+        if (next().action == action) return true;
+        if (!step()) return false;
+    }
+    return false;
+}
+
+capture::Capture flatCapture(double frameMs, std::size_t frames, std::optional<double> cpuMs,
+                             std::optional<double> gpuMs) {
+    capture::Capture c;
+    c.kind = capture::FrameTimeKind::Displayed;
+    const auto filled = [frames](double v) {
+        std::vector<double> out(frames, v);
+        for (std::size_t i = 0; i < frames; i += 2) out[i] *= 1.01;
+        for (std::size_t i = 1; i < frames; i += 2) out[i] *= 0.99;
+        return out;
+    };
+    c.frameMs = filled(frameMs);
+    if (cpuMs) c.cpuWorkMs = filled(*cpuMs);
+    if (gpuMs) c.gpuWorkMs = filled(*gpuMs);
+    return c;
+}
+
+std::uint64_t fileMark(const fs::path& file) {
+    return Fingerprint().add(textOf(file)).value();
+}
+
+} // namespace impasto::support

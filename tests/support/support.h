@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What many tests need: folders of their own, the shipped descriptions, small captures, and a session walked to a step.
+#pragma once
+
+#include <filesystem>
+#include <gtest/gtest.h>
+#include <impasto/report/wording.h>
+#include <impasto/session/next_step.h>
+#include <impasto/session/recipe.h>
+
+namespace impasto::support {
+
+/// A fresh folder, removed at the end.
+class TemporaryFolder {
+  public:
+    TemporaryFolder();
+    ~TemporaryFolder();
+    TemporaryFolder(const TemporaryFolder&) = delete;
+    TemporaryFolder& operator=(const TemporaryFolder&) = delete;
+    [[nodiscard]] std::filesystem::path path(const std::string& name) const { return m_path / name; }
+    [[nodiscard]] const std::filesystem::path& root() const { return m_path; }
+    [[nodiscard]] std::filesystem::path write(const std::string& name, std::string_view bytes) const;
+
+  private:
+    std::filesystem::path m_path;
+};
+
+std::filesystem::path dataFile(const std::string& name); // below data/
+std::filesystem::path testFile(const std::string& name); // below tests/data/
+std::string textOf(const std::filesystem::path& file);
+
+machine::Machine tower();
+game::Game saltmarsh();
+machine::Machine machineNamed(const std::string& file);
+game::Game gameNamed(const std::string& file);
+
+/// A clock that stands still.
+Clock fixedClock();
+
+/// A small game of three settings, for tables: two levels each, "heavy" (GPU), "crowd" (CPU), "taste" (no weight).
+game::Game smallGame();
+
+/// A session store with the demo's machine, game and brief.
+session::SessionStore demoStore(std::uint64_t seed = 7);
+
+/// Walks a session by its own next steps on the simulated rig until the action comes next, at most 20 steps.
+class Walk {
+  public:
+    explicit Walk(session::SessionStore start, std::uint64_t seed = 11)
+        : store(std::move(start)), ids(seededIdSource(seed)) {}
+    session::NextStep next();
+    /// One step; true when it could be performed.
+    bool step();
+    bool until(session::Action action);
+    const session::Results& results();
+
+    session::SessionStore store;
+    IdSource ids;
+    choose::CapRules rules;
+
+  private:
+    session::ResultsCache m_cache;
+    session::Results m_results;
+};
+
+/// A capture of constant work that alternates a little, in parts.
+capture::Capture flatCapture(double frameMs, std::size_t frames, std::optional<double> cpuMs = {},
+                             std::optional<double> gpuMs = {});
+
+/// SHA-free content mark of a file.
+std::uint64_t fileMark(const std::filesystem::path& file);
+
+} // namespace impasto::support
