@@ -39,7 +39,7 @@ TEST(BadInputTest, EveryRefusalNamesItsPlace) {
         {rows("nan"), ErrorCode::BadNumber, 52},
         {rows(""), ErrorCode::BadNumber, {}},
         {rows("sixteen"), ErrorCode::BadNumber, 52},
-        {"a,b\n1,2\n", ErrorCode::NoTimeColumn, {}},
+        {"level,name\n3,a\n3,b\n-3,c\n-2,d\n", ErrorCode::NoTimeColumn, {}},
     };
     for (const auto& c : cases) {
         const auto capture = readLogText(c.text);

@@ -66,7 +66,9 @@ TEST(PublishedKnapsackTest, SmallInstances) {
     EXPECT_EQ(a->items, (std::vector<std::size_t>{2, 2, 3, 3, 3, 1}));
     EXPECT_EQ(a->left, (std::vector<std::int64_t>{3, 37}));
     EXPECT_EQ(solve(problemOf(k1, {9, 1500})).error().code, ErrorCode::NothingFits);
-    EXPECT_EQ(solve(problemOf(k1, {10, 1500}))->value, 8);
+    // The least use of the first resource is 10: one choice is left, the lowest of every group, worth 11 by hand.
+    EXPECT_EQ(solve(problemOf(k1, {10, 1500}))->items, std::vector<std::size_t>(6, 0));
+    EXPECT_EQ(solve(problemOf(k1, {10, 1500}))->value, 11);
     const Rows k2{{{5, 4, 32}, {15, 15, 167}, {16, 16, 314}, {23, 20, 362}},
                   {{4, 1, 25}, {22, 9, 163}, {42, 21, 229}, {43, 29, 332}},
                   {{0, 4, 76}, {10, 9, 220}, {19, 21, 260}, {25, 26, 370}},

@@ -37,7 +37,7 @@ TEST(NextStepTest, ThePathFromNothingToKept) {
     EXPECT_EQ(path[path.size() - 3], Action::RecordProof);
     const auto& s = walk.store.session();
     EXPECT_EQ(s.edits->leftOut.at(s.facts->runs.front().id), LeftOut::WarmUp);
-    EXPECT_EQ(walk.results().proof->before, 3U);
+    EXPECT_GE(walk.results().proof->before, 3U);
 }
 
 TEST(NextStepTest, EverySessionHasOne) {

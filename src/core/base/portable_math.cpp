@@ -49,7 +49,8 @@ double expReduced(double r, double low) {
     // e^r = 1 + r + r^2/2 * tail
     const Pair square = product(r, r);
     const Pair one = fastSum(1.0, r);
-    const double rest = 0.5 * square.hi * tail + (0.5 * square.lo + low + low * r);
+    const double curve = 0.5 * square.hi * tail;
+    const double rest = curve + (0.5 * square.lo + low * (1.0 + r + curve));
     return one.hi + (one.lo + rest);
 }
 

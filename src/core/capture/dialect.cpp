@@ -119,9 +119,12 @@ struct Nature {
     double typical = 0.0; // median value, or median step of a cumulative column
 };
 
-Nature natureOf(const std::vector<double>& v) {
+/// Few cells that are no number do not hide a column: the import then names their line.
+Nature natureOf(std::vector<double> v) {
     Nature nature;
-    if (v.empty() || std::any_of(v.begin(), v.end(), [](double x) { return std::isnan(x); })) return nature;
+    const std::size_t all = v.size();
+    std::erase_if(v, [](double x) { return std::isnan(x); });
+    if (v.empty() || all - v.size() > std::max<std::size_t>(all >= 4 ? 1 : 0, all / 50)) return nature;
     const auto steps = stepsOf(v);
     const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
     const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });

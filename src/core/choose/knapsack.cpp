@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <limits>
+#include <optional>
 
 namespace impasto::choose {
 namespace {
@@ -31,7 +32,11 @@ class Search {
         std::vector<std::int64_t> used(m_resources, 0);
         descend(0, 0, used);
         if (m_context.cancelled()) return fail(ErrorCode::Cancelled);
-        if (m_found.empty()) return fail(ErrorCode::NothingFits);
+        if (!m_found && start) { // the search was cut before it met the start again
+            m_found = m_greedy;
+            m_best = *start;
+        }
+        if (!m_found) return fail(ErrorCode::NothingFits);
         return result();
     }
 
@@ -208,6 +213,7 @@ class Search {
                 better = better || best != now;
             }
         }
+        m_greedy = m_items;
         std::int64_t value = 0;
         for (std::size_t g = 0; g < m_groups; ++g) value += m_problem.groups[g][m_items[g]].value;
         return value;
@@ -224,7 +230,7 @@ class Search {
 
     Choice result() {
         Choice choice;
-        choice.items = m_found;
+        choice.items = *m_found;
         choice.value = m_best;
         choice.nodes = m_nodes;
         choice.proven = !m_stopped;
@@ -233,10 +239,10 @@ class Search {
                 ? static_cast<std::int64_t>(std::floor(boundAt(0, 0, std::vector<std::int64_t>(m_resources, 0)) + 1e-6))
                 : m_best;
         choice.margin.assign(m_resources, 0);
-        m_items = m_found;
+        m_items = *m_found;
         for (const auto& margin : m_problem.margins)
             choice.margin[margin.resource] = std::max(choice.margin[margin.resource], marginOf(margin, m_groups));
-        const auto used = useOf(m_found);
+        const auto used = useOf(*m_found);
         for (std::size_t r = 0; r < m_resources; ++r)
             choice.left.push_back(m_problem.capacity[r] - used[r] - choice.margin[r]);
         return choice;
@@ -250,7 +256,8 @@ class Search {
     std::vector<double> m_scale;
     double m_valueScale = 1.0;
     std::vector<Relaxation> m_relaxations;
-    std::vector<std::size_t> m_items, m_found;
+    std::vector<std::size_t> m_items, m_greedy;
+    std::optional<std::vector<std::size_t>> m_found;
     std::int64_t m_best = 0;
     std::uint64_t m_nodes = 0;
     bool m_stopped = false;

@@ -97,7 +97,7 @@ Problem problemOf(const Ground& ground, const std::vector<Group>& groups, Fps ta
     for (const auto& lane : ground.lanes) {
         const double usable = ground.shares.of(lane.lane) * budgetOf(target).value();
         problem.capacity.push_back(static_cast<std::int64_t>(
-            std::floor((usable - lane.worstFactor * lane.fit.estimate[0]) * microsecondsPerMs)));
+            std::floor((usable - lane.missMs - lane.worstFactor * lane.fit.estimate[0]) * microsecondsPerMs)));
         problem.margins.push_back(marginOf(ground, lane, problem.capacity.size() - 1, groups));
     }
     const bool memory = ground.gpuMemory && ground.gpuMemorySize;
@@ -147,7 +147,9 @@ Result<std::vector<LaneOutcome>> outcomeOf(const Ground& ground, const game::Val
         }
         const auto p = cost::predict(lane.fit, ground.baseline, measured);
         if (!p) return fail(ErrorCode::LacksRuns, "1");
-        LaneOutcome o{lane.lane, lane.worstPart, lane.worstFactor * p->mean, lane.worstFactor * p->standardError, 0, 0};
+        LaneOutcome o{
+            lane.lane, lane.worstPart, lane.worstFactor * p->mean + lane.missMs, lane.worstFactor * p->standardError, 0,
+            0};
         o.marginMs = doubtFactor(lane.fit) * o.standardErrorMs;
         o.usableMs = ground.shares.of(lane.lane) * budgetOf(target).value();
         out.push_back(o);

@@ -54,7 +54,10 @@ void sortRuns(const Session& session, Results& r) {
             if (order->variant.resolution == baseline.resolution) r.costRuns.push_back(run.id);
             break;
         case run::Purpose::Check:
-            if (chosen && order->variant == *chosen) r.checkRuns.push_back(run.id);
+            if (chosen && order->variant == *chosen)
+                r.checkRuns.push_back(run.id);
+            else if (order->variant.resolution == baseline.resolution)
+                r.earlierChecks.push_back(run.id);
             break;
         case run::Purpose::ProofBefore:
             if (order->variant == baseline) r.proofRuns.push_back(run.id);
@@ -124,7 +127,7 @@ struct CostRun {
 
 std::vector<CostRun> costGround(const Session& session, const Results& r) {
     std::vector<CostRun> out;
-    for (const auto* list : {&r.baselineRuns, &r.costRuns, &r.checkRuns})
+    for (const auto* list : {&r.baselineRuns, &r.costRuns, &r.checkRuns, &r.earlierChecks})
         for (const auto& id : *list) {
             const auto& run = *session.facts->run(id);
             const auto* figures = r.figures(id);
@@ -143,6 +146,23 @@ std::optional<cost::Fit> memoryFit(const Session& session, const std::vector<Cos
     return cost::fit(*session.game(), session.edits->baseline, seen);
 }
 
+/// Mean excess of the sets of several changes over the fit's sum, at most; 0 where none exceeds it.
+double missOf(const Session& session, const cost::Fit& fit, const std::vector<cost::Observation>& seen) {
+    std::map<game::Values, std::vector<double>> excess;
+    for (const auto& o : seen) {
+        std::size_t changed = 0;
+        for (const auto& [id, level] : o.values) {
+            const auto it = session.edits->baseline.find(id);
+            changed += it != session.edits->baseline.end() && it->second != level ? 1 : 0;
+        }
+        const auto p = changed > 1 ? cost::predict(fit, session.edits->baseline, o.values) : std::nullopt;
+        if (p) excess[o.values].push_back(o.value - p->mean);
+    }
+    double most = 0;
+    for (const auto& [values, all] : excess) most = std::max(most, *stats::mean(all));
+    return most;
+}
+
 Costs costsOf(const Session& session, const Results& r) {
     Costs costs;
     const auto ground = costGround(session, r);
@@ -156,7 +176,8 @@ Costs costsOf(const Session& session, const Results& r) {
         auto fit = cost::fit(*session.game(), session.edits->baseline, seen);
         if (!fit) continue;
         const auto worst = heaviest(r.limits, lane, fit->estimate[0]);
-        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor});
+        const double miss = worst.factor * missOf(session, *fit, seen);
+        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor, miss});
     }
     costs.gpuMemory = memoryFit(session, ground, capture::Sensor::GpuMemory);
     costs.systemMemory = memoryFit(session, ground, capture::Sensor::SystemMemory);

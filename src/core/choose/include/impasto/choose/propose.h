@@ -22,6 +22,9 @@ struct LaneCosts {
     cost::Fit fit;
     std::string worstPart;
     double worstFactor = 1;
+    /// How far sets of several changes, when run, lay above the sum of their costs, at most so far; in the worst part.
+    /// Taken from what is usable.
+    double missMs = 0;
 };
 
 struct Ground {

@@ -68,6 +68,7 @@ struct Results {
     std::uint64_t revision = 0;
     std::map<RunId, std::shared_ptr<const RunFigures>> runs;         // of every run with frames
     std::vector<RunId> baselineRuns, costRuns, checkRuns, proofRuns; // that count, for the values now in use
+    std::vector<RunId> earlierChecks;                                // of choices that were taken before
     std::vector<limits::PartVerdict> limits;
     std::shared_ptr<const Costs> costs;
     std::optional<choose::Proposal> proposal;

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/harness.h"
+
+#include <QtGui/QAccessible>
+#include <set>
+
+using namespace impasto;
+using namespace impasto::app;
+
+TEST(AccessibleTest, EveryChildOfEveryStationHasANameAndARole) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::Done));
+    for (int station = 0; station < stationCount; ++station) {
+        d.studio.go(static_cast<Station>(station));
+        for (Picture* picture :
+             {d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(), d.window->ribbon()}) {
+            QAccessibleInterface* whole = QAccessible::queryAccessibleInterface(picture);
+            ASSERT_NE(whole, nullptr);
+            EXPECT_FALSE(whole->text(QAccessible::Name).isEmpty());
+            ASSERT_EQ(whole->childCount(), static_cast<int>(picture->drawing().hots.size()));
+            for (int i = 0; i < whole->childCount(); ++i) {
+                QAccessibleInterface* child = whole->child(i);
+                ASSERT_NE(child, nullptr);
+                EXPECT_FALSE(child->text(QAccessible::Name).isEmpty())
+                    << picture->drawing().hots[static_cast<std::size_t>(i)].id.toStdString();
+                EXPECT_NE(child->role(), QAccessible::NoRole);
+                EXPECT_FALSE(child->rect().isEmpty());
+                EXPECT_EQ(whole->indexOfChild(child), i);
+            }
+        }
+    }
+    d.studio.go(Station::Layers);
+    QAccessibleInterface* easel = QAccessible::queryAccessibleInterface(d.window->easel());
+    int slabs = 0;
+    for (int i = 0; i < easel->childCount(); ++i) slabs += easel->child(i)->role() == QAccessible::ListItem ? 1 : 0;
+    EXPECT_GE(slabs, 6) << "the slabs are reachable as children";
+}
+
+TEST(AccessibleTest, TabReachesEveryFocusableShape) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    Picture* easel = d.window->easel();
+    std::size_t wanted = 0;
+    for (const auto& hot : easel->drawing().hots) wanted += hot.focusable ? 1 : 0;
+    easel->focusOn(easel->drawing().hots.front().id);
+    std::set<QString> met{easel->focusedId()};
+    for (std::size_t i = 0; i + 1 < wanted; ++i) {
+        d.key(Qt::Key_Tab);
+        met.insert(easel->focusedId());
+    }
+    EXPECT_EQ(met.size(), wanted);
+    EXPECT_TRUE(easel->hasFocus());
+    d.key(Qt::Key_Tab);
+    EXPECT_FALSE(easel->hasFocus()) << "and then leaves the picture";
+}

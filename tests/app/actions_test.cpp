@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every edit that the window offers can be undone and done again: found by walking its hot shapes, not from a list.
+#include "app/harness.h"
+
+#include <QtGui/QAction>
+#include <QtTest/QTest>
+#include <QtWidgets/QLineEdit>
+#include <set>
+
+using namespace impasto;
+using namespace impasto::app;
+
+namespace {
+
+/// Ids that open dialogs, other sessions, or record.
+bool leadsAway(const QString& id) {
+    return id == QStringLiteral("primary") || id.startsWith(QStringLiteral("start.")) ||
+           id.startsWith(QStringLiteral("session.")) || id.startsWith(QStringLiteral("order.")) ||
+           id.startsWith(QStringLiteral("live."));
+}
+
+} // namespace
+
+TEST(ActionsTest, EveryOfferedEditIsUndoneAndRedone) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::Done));
+    const auto runs = d.view().session.facts->runs.size();
+    std::set<std::string_view> seen;
+    const auto check = [&](const QString& what) {
+        const auto after = d.studio.store().session().edits;
+        d.key(Qt::Key_Z, Qt::ControlModifier);
+        const auto before = d.studio.store().session().edits;
+        EXPECT_NE(*before, *after) << what.toStdString();
+        d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        EXPECT_EQ(*d.studio.store().session().edits, *after) << what.toStdString();
+        d.key(Qt::Key_Z, Qt::ControlModifier);
+        EXPECT_EQ(*d.studio.store().session().edits, *before) << what.toStdString();
+        EXPECT_EQ(d.view().session.facts->runs.size(), runs);
+    };
+    const auto attempt = [&](const QString& what, const std::function<void()>& act) {
+        const auto revision = d.view().session.revision;
+        act();
+        d.rest();
+        d.studio.say({});
+        if (d.view().session.revision == revision) return;
+        if (const auto name = d.studio.store().undoable()) seen.insert(session::keyOf(*name));
+        check(what);
+    };
+    for (int station = 0; station < stationCount; ++station)
+        for (Picture* picture : {d.window->easel(), d.window->column()}) {
+            d.studio.go(static_cast<Station>(station));
+            d.studio.why({});
+            std::vector<Hot> hots = picture->drawing().hots;
+            for (const Hot& hot : hots) {
+                if (leadsAway(hot.id)) continue;
+                d.studio.go(static_cast<Station>(station));
+                if (picture->drawing().hot(hot.id) == nullptr) continue;
+                if (hot.edit)
+                    attempt(hot.id, [&] {
+                        d.studio.edited(hot.id, hot.id.startsWith(QStringLiteral("brief")) ||
+                                                        hot.id.startsWith(QStringLiteral("share")) ||
+                                                        hot.id.startsWith(QStringLiteral("machine"))
+                                                    ? QStringLiteral("48")
+                                                    : QStringLiteral("text"));
+                    });
+                else
+                    attempt(hot.id, [&] { d.studio.activate(hot.id); });
+                for (const int step : {1, -1})
+                    attempt(hot.id + QStringLiteral(" step"), [&] { d.studio.stepped(hot.id, step); });
+            }
+        }
+    for (const char* name : {"use-machine", "use-rig", "set-baseline", "set-brief", "set-target", "set-shares",
+                             "leave-out", "hide-run", "change-choice", "choose-cap", "write-note"})
+        EXPECT_TRUE(seen.contains(name)) << name;
+}
+
+TEST(ActionsTest, EveryActionHasAKeyAndNoKeyTwice) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::set<QString> keys;
+    for (const QAction* action : d.window->actions()) {
+        EXPECT_FALSE(action->text().isEmpty());
+        EXPECT_TRUE(keys.insert(action->shortcut().toString()).second) << action->text().toStdString();
+    }
+    EXPECT_GE(keys.size(), 15U);
+}
+
+TEST(ActionsTest, ATypedValueIsOneEditAndEscapeIsNone) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    d.key(Qt::Key_2, Qt::ControlModifier);
+    d.window->easel()->focusOn(QStringLiteral("brief.target"));
+    const auto depth = d.studio.store().depth();
+    d.key(Qt::Key_Return);
+    ASSERT_NE(d.window->easel()->editor(), nullptr);
+    QTest::keyClicks(d.window->easel()->editor(), QStringLiteral("72"));
+    EXPECT_EQ(d.studio.store().depth(), depth);
+    d.key(Qt::Key_Return);
+    EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+    EXPECT_EQ(d.studio.store().depth(), depth + 1);
+    d.key(Qt::Key_Return);
+    ASSERT_NE(d.window->easel()->editor(), nullptr);
+    QTest::keyClicks(d.window->easel()->editor(), QStringLiteral("999999"));
+    d.key(Qt::Key_Escape);
+    EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("9999"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("out of range"))) << d.view().message.toStdString();
+    EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+}

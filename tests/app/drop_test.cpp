@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/harness.h"
+
+using namespace impasto;
+using namespace impasto::app;
+
+TEST(DropTest, LogsInSixDialectsBecomeRuns) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::string commas = "frame time (ms)\n", semicolons = "n;time s;frame ms\n", tabs = "us\tcpu us\n", spaces,
+                bars = "t|ms\n", stamps = "elapsed [s],scene\n";
+    double at = 0;
+    for (int i = 0; i < 600; ++i) {
+        const double ms = 15 + (i * 7 % 11) * 0.3;
+        at += ms;
+        commas += fmt::format("{:.3f}\n", ms);
+        std::string s = fmt::format("{};{:.5f};{:.3f}\n", i, at / 1000, ms);
+        std::replace(s.begin(), s.end(), '.', ',');
+        semicolons += s;
+        tabs += fmt::format("{:.0f}\t{:.0f}\n", 1000 * ms, 700 * ms);
+        spaces += fmt::format("{:.0f}\n", at * 1e6);
+        bars += fmt::format("{:.4f}|{:.3f}\n", at / 1000, ms);
+        stamps += fmt::format("{:.6f},hill\n", at / 1000);
+    }
+    std::vector<std::filesystem::path> files;
+    int n = 0;
+    for (const auto& text : {commas, semicolons, tabs, spaces, bars, stamps})
+        files.push_back(folder.write(fmt::format("log{}.txt", n++), text));
+    const auto before = d.view().session.revision;
+    d.drop(files);
+    EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+    ASSERT_EQ(d.view().session.facts->runs.size(), 6U);
+    EXPECT_EQ(d.view().session.revision, before + 2) << "a title, and all six as one revision";
+    for (const auto& run : d.view().session.facts->runs) {
+        EXPECT_NEAR(d.view().results->figures(run.id)->summary.average.value(), 60.6, 0.2) << run.name;
+        EXPECT_TRUE(run.capture->notes.contains("dialect"));
+    }
+    EXPECT_EQ(d.view().station, Station::Runs);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(d.view().session.facts->runs.size(), 6U) << "undo never takes a dropped run away";
+}
+
+TEST(DropTest, ABadLogIsSaidWithItsLineAndTheGoodOneKept) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({folder.write("bad.csv", "frame_ms\n16\n17\noops\n16\n16\n"),
+            folder.write("good.csv", frameLog(std::vector<double>(100, 16.6)))});
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("line 4"))) << d.view().message.toStdString();
+    EXPECT_EQ(d.view().session.facts->runs.size(), 1U);
+    d.key(Qt::Key_Escape);
+    EXPECT_TRUE(d.view().message.isEmpty());
+}
+
+TEST(DropTest, ARunOfTheRealProgramsIsShownWithItsSpans) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::testFile("logs/real-program-slow.csv")});
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    d.key(Qt::Key_N);
+    ASSERT_TRUE(d.view().span) << "the next hitch is selected";
+    d.key(Qt::Key_Z);
+    EXPECT_TRUE(d.view().zoomed);
+    d.key(Qt::Key_0);
+    EXPECT_FALSE(d.view().span);
+}

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The whole path by hand: a game of one's own, orders in words, and dropped logs that hold frame times only.
+#include "app/harness.h"
+
+#include <QtWidgets/QLineEdit>
+#include <impasto/base/random.h>
+
+using namespace impasto;
+using namespace impasto::app;
+using session::Action;
+
+namespace {
+
+/// What the real game would have recorded for an order.
+std::vector<double> played(const run::Order& order, RandomStream& s) {
+    double ms = 21;
+    for (const auto& [id, saving] : std::map<std::string, double>{{"render_scale", 6},
+                                                                  {"shadows", 2},
+                                                                  {"reflections", 1},
+                                                                  {"volumetrics", 1.5},
+                                                                  {"crowds", 1},
+                                                                  {"anti_aliasing", 2}}) {
+        const auto& level = order.variant.values.at(id);
+        const bool top = level == "100%" || level == "high" || level == "on" || level == "4x";
+        if (!top) ms -= level == "77%" ? 0.5 * saving : saving;
+    }
+    ms *= 1 + 0.004 * s.normal();
+    if (order.variant.cap) ms = std::max(ms, 1000 / order.variant.cap->value());
+    std::vector<double> frames;
+    for (double t = 0; t < 60000; t += ms) frames.push_back(ms * (1 + 0.02 * s.normal()));
+    return frames;
+}
+
+} // namespace
+
+TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier); // describe a game
+    ASSERT_NE(d.view().session.game(), nullptr);
+    ASSERT_NE(d.view().session.machine(), nullptr);
+    EXPECT_EQ(d.view().edits().rig, session::RigKind::Hand);
+    d.click(d.window->column(), QStringLiteral("usual.lens")); // this game has none
+    EXPECT_EQ(d.view().session.game()->setting("lens"), nullptr);
+    d.key(Qt::Key_Space); // say what is wanted
+    EXPECT_TRUE(d.view().edits().brief);
+    RandomStream s(5, "played");
+    int logs = 0;
+    for (int guard = 0; guard < 60 && d.view().step.action != Action::Done; ++guard) {
+        const auto open = session::openOrders(d.view().session);
+        if (open.empty()) {
+            d.key(Qt::Key_Space);
+            ASSERT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+            continue;
+        }
+        EXPECT_EQ(d.view().station, Station::Runs);
+        EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr) << "the order stands there";
+        d.drop({folder.write(fmt::format("log{}.csv", logs++), frameLog(played(open.front(), s)))});
+    }
+    EXPECT_EQ(d.view().step.action, Action::Done);
+    EXPECT_EQ(d.view().results->limits.front().brake, limits::Brake::CannotTell);
+    EXPECT_EQ(d.view().results->costs->lanes.size(), 1U);
+    EXPECT_GE(logs, 20);
+    d.key(Qt::Key_5, Qt::ControlModifier);
+    EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("slab.frame.render_scale")), nullptr)
+        << "one column, the frame";
+}
+
+TEST(HandTest, ALogThatDoesNotFitStaysAndTheOrderWaits) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space);
+    ASSERT_EQ(session::openOrders(d.view().session).size(), 1U);
+    d.drop({folder.write("short.csv", frameLog(std::vector<double>(300, 16.6)))});
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("does not fit the order"))) << d.view().message.toStdString();
+    EXPECT_EQ(session::openOrders(d.view().session).size(), 1U);
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    EXPECT_EQ(d.view().edits().leftOut.at(d.view().session.facts->runs[0].id), session::LeftOut::Mismatch);
+}
+
+TEST(HandTest, ALogInAWatchedFolderAnswersTheOrder) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space);
+    std::filesystem::create_directory(folder.path("logs"));
+    d.window->watchFolder(QString::fromStdString(folder.path("logs").string()));
+    static_cast<void>(folder.write("logs/run.csv", frameLog(std::vector<double>(3600, 16.6))));
+    for (int i = 0; i < 3000 && d.view().session.facts->runs.empty(); ++i) {
+        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 10);
+    }
+    d.rest();
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    EXPECT_TRUE(d.view().session.facts->runs[0].order);
+}

@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// At every size no two texts of a picture overlap, and none leaves it.
+#include "app/harness.h"
+
+using namespace impasto;
+using namespace impasto::app;
+
+namespace {
+
+void expectTidy(const Drawing& drawing, QSizeF size, const std::string& where) {
+    std::vector<const Shape*> texts;
+    for (const auto& shape : drawing.shapes)
+        if (shape.kind == ShapeKind::Text) texts.push_back(&shape);
+    for (std::size_t i = 0; i < texts.size(); ++i) {
+        const QRectF a = texts[i]->rect;
+        EXPECT_TRUE(a.left() >= -0.5 && a.top() >= -0.5 && a.right() <= size.width() + 0.5 &&
+                    a.bottom() <= size.height() + 0.5)
+            << where << ": \"" << texts[i]->text.toStdString() << "\" leaves the picture at " << a.left() << ","
+            << a.top();
+        for (std::size_t k = i + 1; k < texts.size(); ++k) {
+            const QRectF both = a.adjusted(0, 2, 0, -2).intersected(texts[k]->rect.adjusted(0, 2, 0, -2));
+            EXPECT_TRUE(both.width() <= 1 || both.height() <= 1)
+                << where << ": \"" << texts[i]->text.toStdString() << "\" over \"" << texts[k]->text.toStdString()
+                << "\"";
+        }
+    }
+}
+
+void expectAllTidy(Driven& d, const std::string& when) {
+    for (const QSize size : {QSize(1280, 800), QSize(1024, 640), QSize(2560, 1440)}) {
+        d.window->resize(size);
+        d.rest();
+        for (int station = 0; station < stationCount; ++station) {
+            d.studio.go(static_cast<Station>(station));
+            for (Picture* picture :
+                 {d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(), d.window->ribbon()}) {
+                if (!picture->isVisible()) continue;
+                expectTidy(picture->drawing(), QSizeF(picture->size()),
+                           when + ", " + stationName(static_cast<Station>(station)).toStdString() + ", " +
+                               picture->objectName().toStdString() + " at " + std::to_string(size.width()));
+            }
+        }
+    }
+}
+
+} // namespace
+
+TEST(LayoutTest, TextsOfEveryStationAreTidyAtEverySize) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    expectAllTidy(d, "empty");
+    d.studio.startPractice();
+    d.rest();
+    expectAllTidy(d, "before the first run");
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    expectAllTidy(d, "after the baseline");
+    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    d.studio.activate(QStringLiteral("open.shadows"));
+    expectAllTidy(d, "before the choice");
+    ASSERT_TRUE(d.spaceUntil(session::Action::Done));
+    expectAllTidy(d, "kept");
+    for (const char* topic : {"average", "low", "choice", "cap", "cost.shadows"}) {
+        d.window->resize(1280, 800);
+        d.studio.why(QLatin1String(topic));
+        expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), topic);
+    }
+}
+
+TEST(LayoutTest, AGameOfOnesOwnIsTidyToo) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.describeGame();
+    d.rest();
+    expectAllTidy(d, "described");
+    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space);
+    ASSERT_FALSE(session::openOrders(d.view().session).empty());
+    expectAllTidy(d, "an order waits");
+}
+
+TEST(LayoutTest, PicturesAreTheSameToTheByte) {
+    const support::TemporaryFolder folder;
+    std::map<std::string, std::uint64_t> marks;
+    for (const char* round : {"a", "b"}) {
+        StudioOptions o;
+        o.dataDir = support::dataFile("");
+        o.ids = seededIdSource(1);
+        o.clock = support::fixedClock();
+        o.speed = 0;
+        Studio studio(o);
+        studio.newSession(1);
+        Window window(studio, umber());
+        window.resize(1280, 800);
+        window.show();
+        const auto shots = folder.path(round);
+        ASSERT_TRUE(takeShots(studio, window, QString::fromStdString(shots.string()), 1));
+        int pictures = 0;
+        for (const auto& entry : std::filesystem::directory_iterator(shots)) {
+            ++pictures;
+            const auto name = entry.path().filename().string();
+            const auto mark = support::fileMark(entry.path());
+            if (!marks.contains(name))
+                marks[name] = mark;
+            else
+                EXPECT_EQ(marks[name], mark) << name;
+        }
+        EXPECT_EQ(pictures, 9);
+    }
+}

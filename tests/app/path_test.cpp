@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From an empty session to a kept result by keys alone, then the file opened again.
+#include "app/harness.h"
+
+using namespace impasto;
+using namespace impasto::app;
+using session::Action;
+
+TEST(PathTest, KeysAloneLeadFromNothingToKeptAndBack) {
+    const support::TemporaryFolder folder;
+    std::uint64_t revision = 0;
+    std::shared_ptr<const session::Edits> edits;
+    std::size_t runs = 0;
+    {
+        Driven d(folder);
+        EXPECT_EQ(d.view().step.action, Action::Begin);
+        EXPECT_EQ(d.view().station, Station::Bench);
+        d.key(Qt::Key_Space); // the practice rig
+        EXPECT_EQ(d.view().session.name(), "Saltmarsh Courier");
+        d.key(Qt::Key_Space); // the warm-up
+        EXPECT_EQ(d.view().station, Station::Runs);
+        EXPECT_EQ(d.view().session.facts->runs.size(), 1U);
+        d.key(Qt::Key_Space); // the baseline
+        EXPECT_EQ(d.view().station, Station::Limits);
+        EXPECT_EQ(d.view().results->limits.size(), 3U);
+        d.key(Qt::Key_Space); // the costs
+        EXPECT_EQ(d.view().station, Station::Layers);
+        EXPECT_EQ(d.view().step.action, Action::AcceptChoice);
+        d.key(Qt::Key_Return, Qt::ShiftModifier);
+        EXPECT_TRUE(d.view().edits().choice);
+        ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
+        EXPECT_EQ(d.view().station, Station::Pace);
+        ASSERT_TRUE(d.spaceUntil(Action::KeepResult));
+        EXPECT_EQ(d.view().station, Station::Proof);
+        ASSERT_TRUE(d.spaceUntil(Action::Done));
+        EXPECT_EQ(d.view().station, Station::Logbook);
+        EXPECT_TRUE(d.view().saved.contains(QStringLiteral("Saved")));
+        revision = d.view().session.revision;
+        edits = d.view().session.edits;
+        runs = d.view().session.facts->runs.size();
+        EXPECT_GE(runs, 25U);
+    }
+    Driven again(folder, true);
+    EXPECT_EQ(again.view().session.revision, revision);
+    EXPECT_EQ(*again.view().session.edits, *edits);
+    EXPECT_EQ(again.view().session.facts->runs.size(), runs);
+    EXPECT_EQ(again.view().step.action, Action::Done);
+}
+
+TEST(PathTest, ACancelledRecordingIsKeptAndLeftOut) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    d.studio.primary();
+    d.studio.cancelRecording();
+    d.rest();
+    // It may have ended before the cancel was heard; both are said truly.
+    const auto& runs = d.view().session.facts->runs;
+    if (!runs.empty() && runs.front().interrupted) {
+        EXPECT_EQ(d.view().edits().leftOut.at(runs.front().id), session::LeftOut::Interrupted);
+    }
+    EXPECT_FALSE(d.view().live.active);
+    ASSERT_TRUE(d.spaceUntil(Action::AcceptChoice));
+}
+
+TEST(PathTest, ADamagedLogbookIsSaidAndNotWritten) {
+    const support::TemporaryFolder folder;
+    const auto file = folder.write("logbook.impasto", "this is no logbook, it is a letter");
+    const auto mark = support::fileMark(file);
+    Driven d(folder, true);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("no logbook of Impasto"))) << d.view().message.toStdString();
+    EXPECT_EQ(support::fileMark(file), mark);
+    EXPECT_EQ(d.view().step.action, Action::Begin) << "the window works without";
+}
+
+TEST(PathTest, StationsAreReachedByKeysAndKeepTheFocusOnTheEasel) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    for (int i = 0; i < stationCount; ++i) {
+        d.key(Qt::Key_1 + i, Qt::ControlModifier);
+        EXPECT_EQ(static_cast<int>(d.view().station), i);
+        EXPECT_TRUE(d.window->easel()->hasFocus());
+    }
+    d.key(Qt::Key_Question, Qt::ShiftModifier);
+    d.key(Qt::Key_Escape);
+    EXPECT_TRUE(d.window->easel()->hasFocus());
+}
