@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the compiler cannot see of the floors: which library may stand in which room, and that the documents are true.
+#include "support/support.h"
+
 #include <filesystem>
 #include <fstream>
 #include <gtest/gtest.h>
@@ -11,7 +13,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const fs::path root = IMPASTO_SOURCE_DIR;
+const fs::path root = impasto::support::sourceDir();
 
 std::string textOf(const fs::path& file) {
     std::ifstream in(file);

@@ -2,7 +2,7 @@
 // The whole path by hand: a game of one's own, orders in words, and dropped logs that hold frame times only.
 #include "app/harness.h"
 
-#include <QtWidgets/QLineEdit>
+#include <QtTest/QTest>
 #include <impasto/base/random.h>
 
 using namespace impasto;
@@ -42,6 +42,13 @@ TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
     EXPECT_EQ(d.view().edits().rig, session::RigKind::Hand);
     d.click(d.window->column(), QStringLiteral("usual.lens")); // this game has none
     EXPECT_EQ(d.view().session.game()->setting("lens"), nullptr);
+    d.studio.edited(QStringLiteral("game.name"), QStringLiteral("Gravel Post"));
+    d.studio.edited(QStringLiteral("game.add"), QStringLiteral("Draw distance"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("its levels")));
+    d.studio.edited(QStringLiteral("game.add"), QStringLiteral("Draw distance: near, far"));
+    d.rest();
+    EXPECT_EQ(d.view().session.game()->settings.back().label, "Draw distance");
+    EXPECT_EQ(d.view().session.name(), "Gravel Post");
     d.key(Qt::Key_Space); // say what is wanted
     EXPECT_TRUE(d.view().edits().brief);
     RandomStream s(5, "played");
@@ -89,9 +96,7 @@ TEST(HandTest, ALogInAWatchedFolderAnswersTheOrder) {
     std::filesystem::create_directory(folder.path("logs"));
     d.window->watchFolder(QString::fromStdString(folder.path("logs").string()));
     static_cast<void>(folder.write("logs/run.csv", frameLog(std::vector<double>(3600, 16.6))));
-    for (int i = 0; i < 3000 && d.view().session.facts->runs.empty(); ++i) {
-        QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 10);
-    }
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !d.view().session.facts->runs.empty(); }, 30000));
     d.rest();
     ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
     EXPECT_TRUE(d.view().session.facts->runs[0].order);

@@ -78,7 +78,7 @@ TEST(CliTest, TuneWalksTheWholePath) {
 
 TEST(CliTest, BadInputIsOneAndBadUsageTwo) {
     const TemporaryFolder folder;
-    const auto bad = folder.write("bad.csv", "frame_ms\n16\nx\n17\n18\n");
+    const auto bad = folder.write("bad.csv", "frame_ms\n16\nx\n17\n16\n");
     const auto input = cli("summarize " + bad.string());
     EXPECT_EQ(input.code, 1);
     EXPECT_TRUE(input.out.empty());

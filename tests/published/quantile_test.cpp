@@ -10,7 +10,7 @@ using namespace impasto;
 
 TEST(PublishedQuantileTest, NineTypesOnSixVectors) {
     std::istringstream table(
-        support::textOf(std::filesystem::path(IMPASTO_SOURCE_DIR) / "tests/published/tables/quantiles.txt"));
+        support::textOf(support::sourceDir() / "tests/published/tables/quantiles.txt"));
     std::vector<double> vector;
     std::string name, line;
     int checked = 0;

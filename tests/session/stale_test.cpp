@@ -91,6 +91,7 @@ TEST(StaleTest, NextStepRedoesWhatIsStaleAndComesToRest) {
     ASSERT_TRUE(walk.store.apply(setTarget(Fps(66))).has_value());
     const auto next = walk.next();
     EXPECT_NE(next.action, Action::Done);
-    ASSERT_TRUE(walk.until(Action::Done));
+    ASSERT_TRUE(walk.until(Action::Done))
+        << static_cast<int>(walk.next().action) << " for " << static_cast<int>(walk.next().reason);
     EXPECT_EQ(walk.results().keptStale, Stale{});
 }

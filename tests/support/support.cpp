@@ -26,11 +26,16 @@ fs::path TemporaryFolder::write(const std::string& name, std::string_view bytes)
     return file;
 }
 
+const fs::path& sourceDir() {
+    static const fs::path dir = IMPASTO_SOURCE_DIR;
+    return dir;
+}
+
 fs::path dataFile(const std::string& name) {
-    return fs::path(IMPASTO_SOURCE_DIR) / "data" / name;
+    return sourceDir() / "data" / name;
 }
 fs::path testFile(const std::string& name) {
-    return fs::path(IMPASTO_SOURCE_DIR) / "tests/data" / name;
+    return sourceDir() / "tests/data" / name;
 }
 
 std::string textOf(const fs::path& file) {

@@ -25,6 +25,7 @@ class TemporaryFolder {
     std::filesystem::path m_path;
 };
 
+const std::filesystem::path& sourceDir();                // the checkout
 std::filesystem::path dataFile(const std::string& name); // below data/
 std::filesystem::path testFile(const std::string& name); // below tests/data/
 std::string textOf(const std::filesystem::path& file);

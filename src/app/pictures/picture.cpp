@@ -205,7 +205,6 @@ void Picture::openEditor(const QString& id) {
     m_editor->selectAll();
     m_editor->show();
     m_editor->setFocus();
-    connect(m_editor, &QLineEdit::returnPressed, this, [this] { closeEditor(true); });
     connect(m_editor, &QLineEdit::editingFinished, this, [this] {
         if (m_editor != nullptr && !m_editor->hasFocus()) closeEditor(true);
     });
@@ -214,10 +213,15 @@ void Picture::openEditor(const QString& id) {
 }
 
 bool Picture::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == m_editor && event->type() == QEvent::KeyPress &&
-        static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
-        closeEditor(false);
-        return true;
+    if (watched == m_editor && event->type() == QEvent::KeyPress) {
+        // Both are taken here: a line edit passes Return on, which would open it again.
+        const auto* pressed = static_cast<QKeyEvent*>(event);
+        const bool enter = (pressed->key() == Qt::Key_Return || pressed->key() == Qt::Key_Enter) &&
+                           pressed->modifiers() == Qt::NoModifier;
+        if (enter || pressed->key() == Qt::Key_Escape) {
+            closeEditor(enter);
+            return true;
+        }
     }
     return QWidget::eventFilter(watched, event);
 }

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "shell/studio.h"
 
+#include <QtCore/QStringList>
 #include <impasto/base/file.h>
+#include <impasto/base/text.h>
 #include <impasto/capture/import.h>
 #include <impasto/session/recipe.h>
 
@@ -241,6 +243,39 @@ void Studio::useEditedGame(game::Game game) {
     if (!parsed) return tell(parsed.error());
     const std::size_t index = m_store->addGame(*parsed);
     apply(session::useGame(index, *parsed));
+}
+
+void Studio::editGame(const QString& field, const QString& text) {
+    if (m_view.session.game() == nullptr) return;
+    game::Game game = *m_view.session.game();
+    const auto bad = [&](const char* wanted) {
+        tell({ErrorCode::BadValue, wanted, {{}, {}, {}, field.toStdString()}, Kept::AllAsBefore});
+    };
+    if (field == QStringLiteral("name")) game.name = text.trimmed().toStdString();
+    if (field == QStringLiteral("route")) {
+        const auto comma = text.lastIndexOf(QLatin1Char(','));
+        const auto seconds = parseDouble(text.mid(comma + 1).toStdString());
+        if (comma <= 0 || !seconds) return bad("a name and seconds, as \"Market square, 60\"");
+        game.routes = {{text.left(comma).trimmed().toStdString(), {{"whole route", *seconds}}}};
+    }
+    if (field == QStringLiteral("add")) {
+        const auto colon = text.indexOf(QLatin1Char(':'));
+        const QStringList levels = text.mid(colon + 1).split(QLatin1Char(','), Qt::SkipEmptyParts);
+        if (colon <= 0 || levels.size() < 2)
+            return bad("a name and its levels, as \"Draw distance: near, middle, far\"");
+        game::Setting setting;
+        setting.label = text.left(colon).trimmed().toStdString();
+        setting.id = "own_" + std::to_string(game.settings.size() + 1);
+        while (game.setting(setting.id) != nullptr) setting.id += "x";
+        setting.paysCpu = setting.paysGpu = true; // nothing is known of it: both lanes are asked
+        for (qsizetype i = 0; i < levels.size(); ++i)
+            setting.levels.push_back({levels[i].trimmed().toStdString(),
+                                      static_cast<double>(i) / static_cast<double>(levels.size() - 1),
+                                      {}});
+        for (auto& preset : game.presets) preset.values[setting.id] = setting.levels.back().name;
+        game.settings.push_back(std::move(setting));
+    }
+    useEditedGame(game);
 }
 
 // --- the path

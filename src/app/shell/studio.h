@@ -88,6 +88,7 @@ class Studio {
     void editBrief(const QString& field, const QString& text);
     void useEditedGame(game::Game game);
     void toggleUsual(const std::string& id);
+    void editGame(const QString& field, const QString& text);
     void stepLevel(const std::string& setting, int steps);
     void stepChoice(const std::string& setting, int steps);
     void cycle(const QString& what);

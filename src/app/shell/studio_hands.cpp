@@ -125,6 +125,7 @@ void Studio::edited(const QString& id, const QString& text) {
     m_view.message.clear();
     if (kind == QStringLiteral("machine")) return editMachine(rest, text);
     if (kind == QStringLiteral("brief")) return editBrief(rest, text);
+    if (kind == QStringLiteral("game")) return editGame(rest, text);
     if (id == QStringLiteral("note")) return apply(session::writeNote(text.toStdString()));
     if (kind == QStringLiteral("share")) {
         const auto percent = typedNumber(QString(text).remove(QLatin1Char('%')));

@@ -132,7 +132,7 @@ std::optional<Fps> steadyCap(const Replay& replay, Fps target, const CapRules& r
     double top = 0;
     const double last = std::max(target.value(), averageOf(replay.frameMs));
     for (double cap = std::ceil(target.value()); cap <= last + 0.5;
-         cap += std::max(1.0, (last - target.value()) / 24)) {
+         cap += std::max(1.0, std::ceil((last - target.value()) / 24))) {
         const auto p = predict(replay, Fps(cap), rules);
         const double low = 0.5 * (p.onePercentLow->low + p.onePercentLow->high);
         if (low < top + 1) continue;

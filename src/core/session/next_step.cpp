@@ -9,6 +9,7 @@ namespace {
 
 constexpr std::size_t baselineWanted = 4;
 constexpr std::size_t checkWanted = 2;
+constexpr std::size_t earlierChecksMost = 8; // after so many runs of other choices the proof decides
 constexpr std::size_t proofWantedASide = 3;
 constexpr std::size_t proofMostASide = 6;
 

@@ -2,6 +2,7 @@
 // The machine as one painted stroke a frame travels, and the game's settings with their start values.
 #include "stations/view.h"
 
+#include <cmath>
 #include <impasto/base/text.h>
 
 namespace impasto::app {
@@ -185,14 +186,24 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         }
         y += 8;
     }
-    const bool mine = game != nullptr && !can;
+    const bool mine = game != nullptr && game->text.find("\n[rig") == std::string::npos;
     if (mine) {
         sheet.text(x, y, say("Usual settings"), Type::Heading);
         sheet.text(x, y + 21, say("add what the game has, take away what it has not"), Type::Note, Ink::Muted,
                    Align::Left, w);
         y += 42;
+        value(sheet, x, y, w, QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game->name)),
+              qs(game->name));
+        value(sheet, x, y + 22, w, QStringLiteral("game.add"),
+              say("A setting of its own, as name: lowest, ..., highest"), say("Add a setting of its own"),
+              say("Draw distance: near, middle, far"));
+        value(
+            sheet, x, y + 44, w, QStringLiteral("game.route"), say("Route, as name, seconds"),
+            say("Route: %1, %2 s").arg(qs(game->routes.front().name)).arg(std::lround(game->routes.front().seconds())),
+            qs(fmt::format("{}, {:.0f}", game->routes.front().name, game->routes.front().seconds())));
+        y += 70;
         for (const auto& usual : view.usualSettings) {
-            if (y + 22 > size.height() - 26) break;
+            if (y + 19 > size.height() - 4) break;
             const bool has = game->setting(usual.id) != nullptr;
             sheet.rect(QRectF(x, y + 4, 9, 9), has ? Ink::Muted : Ink::None, Ink::Muted, 1.2);
             sheet.text(x + 18, y, qs(usual.label), Type::Body, Ink::Ink, Align::Left, w - 70);
@@ -200,9 +211,9 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
             Hot h;
             h.id = QStringLiteral("usual.") + qs(usual.id);
             h.name = (has ? say("Take away %1") : say("Add %1")).arg(qs(usual.label));
-            h.rect = QRectF(x - 2, y - 1, w + 4, 20);
+            h.rect = QRectF(x - 2, y, w + 4, 18);
             sheet.hot(h);
-            y += 21;
+            y += 18;
         }
     } else if (y + 70 < size.height()) {
         sheet.text(x, y, say("Cautions"), Type::Heading);
