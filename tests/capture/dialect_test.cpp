@@ -142,9 +142,6 @@ TEST(DialectTest, ALoneWorkColumnDoesNotReplaceTheFrame) {
     const auto capture = readLogText(text);
     ASSERT_FALSE(capture.has_value());
     EXPECT_EQ(capture.error().code, ErrorCode::NoTimeColumn);
-    std::string two;
-    for (int i = 0; i < 100; ++i) two += fmt::format("{:.2f},{:.2f}\n", 8 + 0.1 * (i % 5), 8 + 0.1 * (i % 7));
-    EXPECT_EQ(readLogText(two).error().code, ErrorCode::AmbiguousColumns);
 }
 
 TEST(DialectTest, RealPrograms) {

@@ -105,18 +105,22 @@ session::NextStep Walk::next() {
 bool Walk::step() {
     const auto now = next();
     const auto performed = session::perform(store, m_results, now, ids, fixedClock());
-    if (!performed) return false;
+    if (!performed) {
+        ADD_FAILURE() << report::Wording().error(performed.error()).all();
+        return false;
+    }
     if (performed->toRecord.empty()) return true;
     const auto rig = rig::simulatedRig(*store.session().machine(), *store.session().game());
     if (!rig) return false;
     const session::RecordHooks hooks{{}, {}, [this](run::Run run) { session::attach(store, std::move(run)); }};
-    return session::recordAll(**rig, performed->toRecord, session::rigStateOf(store.session()), hooks, {}, ids,
-                              fixedClock())
-        .has_value();
+    const auto done = session::recordAll(**rig, performed->toRecord, session::rigStateOf(store.session()), hooks, {},
+                                         ids, fixedClock());
+    if (!done) ADD_FAILURE() << report::Wording().error(done.error()).all();
+    return done.has_value();
 }
 
 bool Walk::until(session::Action action) {
-    for (int i = 0; i < 20; ++i) {
+    for (int i = 0; i < 40; ++i) {
         if (next().action == action) return true;
         if (!step()) return false;
     }

@@ -44,7 +44,7 @@ game::Game smallGame();
 /// A session store with the demo's machine, game and brief.
 session::SessionStore demoStore(std::uint64_t seed = 7);
 
-/// Walks a session by its own next steps on the simulated rig until the action comes next, at most 20 steps.
+/// Walks a session by its own next steps on the simulated rig until the action comes next, at most 40 steps.
 class Walk {
   public:
     explicit Walk(session::SessionStore start, std::uint64_t seed = 11)

@@ -205,8 +205,8 @@ void Picture::openEditor(const QString& id) {
     m_editor->selectAll();
     m_editor->show();
     m_editor->setFocus();
-    connect(m_editor, &QLineEdit::editingFinished, this, [this] {
-        if (m_editor != nullptr && !m_editor->hasFocus()) closeEditor(true);
+    connect(m_editor, &QLineEdit::editingFinished, this, [this, editor = m_editor] {
+        if (m_editor == editor && !editor->hasFocus()) closeEditor(true);
     });
     m_editor->installEventFilter(this);
     update();
