@@ -232,9 +232,9 @@ void Picture::closeEditor(bool keep) {
     const QString id = std::exchange(m_editId, QString());
     const QString text = editor->text();
     const bool changed = editor->isModified();
-    editor->deleteLater();
+    setFocus(); // before it hides: a hidden widget passes the focus on to its neighbour
     editor->hide();
-    setFocus();
+    editor->deleteLater();
     update();
     if (keep && changed && m_hands.edited) m_hands.edited(id, text);
 }
