@@ -6,7 +6,7 @@ target_compile_options(impasto_flags INTERFACE
   -Wall -Wextra -Wshadow -Wconversion -Wold-style-cast -Wnon-virtual-dtor -Wno-sign-conversion
   -ffp-contract=off -D_GLIBCXX_ASSERTIONS $<$<BOOL:${IMPASTO_WERROR}>:-Werror>
   # g++ 12 sees overflows in the std::string concatenation of its own library.
-  $<$<CXX_COMPILER_ID:GNU>:-fpch-preprocess -Wno-stringop-overflow -Wno-restrict -Wno-array-bounds>)
+  $<$<CXX_COMPILER_ID:GNU>:-fpch-preprocess -Wno-stringop-overflow -Wno-stringop-overread -Wno-restrict -Wno-array-bounds>)
 target_compile_definitions(impasto_flags INTERFACE IMPASTO_VERSION="${PROJECT_VERSION}")
 target_link_options(impasto_flags INTERFACE -Wl,-z,relro,-z,now)
 

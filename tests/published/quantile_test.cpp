@@ -9,8 +9,7 @@
 using namespace impasto;
 
 TEST(PublishedQuantileTest, NineTypesOnSixVectors) {
-    std::istringstream table(
-        support::textOf(support::sourceDir() / "tests/published/tables/quantiles.txt"));
+    std::istringstream table(support::textOf(support::sourceDir() / "tests/published/tables/quantiles.txt"));
     std::vector<double> vector;
     std::string name, line;
     int checked = 0;

@@ -31,8 +31,7 @@ void expectSet(const std::vector<double>& v, double m, double sd, double r1, dou
 } // namespace
 
 TEST(PublishedStatisticsTest, NistUnivariate) {
-    std::istringstream in(
-        support::textOf(support::sourceDir() / "tests/published/tables/morley.txt"));
+    std::istringstream in(support::textOf(support::sourceDir() / "tests/published/tables/morley.txt"));
     std::vector<double> michelso;
     for (double v = 0; in >> v;) michelso.push_back((v + 299000) / 1000);
     ASSERT_EQ(michelso.size(), 100U);
