@@ -9,7 +9,7 @@ namespace {
 
 constexpr std::size_t baselineWanted = 4;
 constexpr std::size_t checkWanted = 2;
-constexpr std::size_t earlierChecksMost = 8; // after so many runs of other choices the proof decides
+constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
 constexpr std::size_t proofWantedASide = 3;
 constexpr std::size_t proofMostASide = 6;
 
@@ -52,8 +52,8 @@ NextStep decisionStep(const Session& session, const Results& r) {
     if (!r.choiceStale.empty() && r.proposal) return {Action::AcceptChoice, Reason::ChoiceStale, 0, 0, r.choiceStale};
     if (r.checkRuns.size() < checkWanted)
         return recording(session, Action::RecordCheck, Reason::NeedFrames, checkWanted - r.checkRuns.size());
-    const bool better =
-        r.check && !r.check->holds && r.proposal && r.proposal->values != e.choice->values && !e.choice->byHand;
+    const bool better = r.check && !r.check->holds && r.earlierChecks.size() < earlierChecksMost && r.proposal &&
+                        r.proposal->values != e.choice->values && !e.choice->byHand;
     if (better) return {Action::AcceptChoice, Reason::CheckMissed, 0, 0, {}};
     if (!e.cap) return {Action::ChooseCap, Reason::CapReady, 0, 0, {}};
     if (!r.capStale.empty()) return {Action::ChooseCap, Reason::CapStale, 0, 0, r.capStale};
