@@ -100,4 +100,10 @@ TEST(CostTest, ThePlanMeasuresWhatPaysWhereItIsNeeded) {
     game::Values lowest;
     for (const auto& s : game.settings) lowest[s.id] = s.levels.front().name;
     EXPECT_TRUE(plan(game, lowest, {true, true, true}).empty()) << "nothing lies below the lowest";
+    const auto up = plan(game, lowest, {true, false, false});
+    EXPECT_EQ(has(up, "boats"), 0) << "the CPU has no room for more";
+    EXPECT_EQ(has(up, "shadows"), 1) << "the GPU has: the next level up";
+    const auto it = std::find_if(up.begin(), up.end(), [](const LevelKey& k) { return k.setting == "shadows"; });
+    ASSERT_NE(it, up.end());
+    EXPECT_EQ(it->level, "medium");
 }

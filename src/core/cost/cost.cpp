@@ -126,7 +126,7 @@ std::vector<double> leastCovariance(const Fit& fit, std::size_t columns) {
 }
 
 std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline, const Need& need) {
-    std::vector<LevelKey> first, later;
+    std::vector<LevelKey> saving, room;
     for (const auto& setting : game.settings) {
         const auto b = baseline.find(setting.id);
         const auto now = b == baseline.end() ? std::nullopt : setting.levelIndex(b->second);
@@ -134,14 +134,15 @@ std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline,
         if (!now || setting.weight == 0 || !pays) continue;
         const bool wanted =
             (need.cpu && setting.paysCpu) || (need.gpu && setting.paysGpu) || (need.memory && setting.paysMemory);
-        for (std::size_t i = *now; i-- > 0;)
-            if (wanted)
-                first.push_back({setting.id, setting.levels[i].name});
-            else if (i == 0)
-                later.push_back({setting.id, setting.levels[i].name});
+        if (wanted) {
+            for (std::size_t i = *now; i-- > 0;) saving.push_back({setting.id, setting.levels[i].name});
+            continue;
+        }
+        if (*now > 0) room.push_back({setting.id, setting.levels.front().name});
+        if (*now + 1 < setting.levels.size()) room.push_back({setting.id, setting.levels[*now + 1].name});
     }
-    first.insert(first.end(), later.begin(), later.end());
-    return first;
+    saving.insert(saving.end(), room.begin(), room.end());
+    return saving;
 }
 
 } // namespace impasto::cost

@@ -95,7 +95,7 @@ void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages
         auto& cached = stages.runs[{run.id, target}];
         if (!cached) {
             const auto summary =
-                stats::summarize(run.capture->frameMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
+                stats::summarize(run.capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
             cached = std::make_shared<const RunFigures>(RunFigures{run.id, *summary, stats::partMeans(*run.capture)});
         }
         r.runs[run.id] = cached;

@@ -50,13 +50,13 @@ std::optional<Prediction> predict(const Fit& fit, const game::Values& baseline, 
 /// columns, its variance is at least the quadratic form with this matrix (Schur complement). Size (1 + columns)^2.
 std::vector<double> leastCovariance(const Fit& fit, std::size_t columns);
 
-/// Which lanes have something to save; settings that pay there are measured level by level, others at their lowest
-/// level.
+/// Which lanes have something to save.
 struct Need {
     bool cpu = false, gpu = false, memory = false;
 };
-/// One-at-a-time: the levels below the baseline's that are worth a run, largest hopes first. Settings without weight or
-/// without a lane (taste) are never measured.
+/// One at a time, the levels that are worth a run: of settings that pay where something is to be saved, every level
+/// below the baseline's; of the others their lowest level and the next above the baseline's, because a lane with room
+/// can carry more picture. Settings without weight or without a lane (taste) are never measured.
 std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline, const Need& need);
 
 } // namespace impasto::cost
