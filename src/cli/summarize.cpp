@@ -38,7 +38,7 @@ int summarize(const SummarizeOptions& options) {
             code = failed(capture.error());
             continue;
         }
-        summaries.push_back(*stats::summarize(capture->frameMs, target));
+        summaries.push_back(*stats::summarize(capture->framesMs, target));
         names.push_back(path);
         if (!options.json) print(path, summaries.back(), *run::lowSchoolOf(options.school));
     }

@@ -9,7 +9,7 @@ using namespace impasto::capture;
 
 TEST(CaptureTest, PartsFollowTheMarks) {
     Capture c;
-    c.frameMs = std::vector<double>(10, 16);
+    c.framesMs = std::vector<double>(10, 16);
     EXPECT_EQ(partsOf(c).size(), 1U);
     c.marks = {{"a", 2}, {"b", 7}};
     const auto parts = partsOf(c);
@@ -32,7 +32,7 @@ TEST(CaptureTest, MissingStaysMissing) {
 
 TEST(CaptureTest, DurationIsCompensated) {
     Capture c;
-    c.frameMs = std::vector<double>(1000000, 0.1);
+    c.framesMs = std::vector<double>(1000000, 0.1);
     EXPECT_NEAR(durationMs(c), 100000, 1e-9);
 }
 

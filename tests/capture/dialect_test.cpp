@@ -84,7 +84,7 @@ void expectFrames(const Written& w, const std::vector<std::string>& order, bool 
     const bool stampsOnly = std::find(w.columns.begin(), w.columns.end(), "frame") == w.columns.end();
     ASSERT_EQ(capture->frames(), all.size() - (stampsOnly ? 1 : 0)) << w.name;
     for (std::size_t i = 0; i < capture->frames(); ++i)
-        ASSERT_NEAR(capture->frameMs[i], all[i + (stampsOnly ? 1 : 0)], 0.002) << w.name << " row " << i;
+        ASSERT_NEAR(capture->framesMs[i], all[i + (stampsOnly ? 1 : 0)], 0.002) << w.name << " row " << i;
     const bool hasCpu = std::find(order.begin(), order.end(), "cpu") != order.end();
     // Which column is the CPU's only a heading can tell.
     EXPECT_EQ(capture->cpuWorkMs.has_value(), heading && hasCpu) << w.name;
@@ -125,7 +125,7 @@ TEST(DialectTest, AUnitInTheHeadingWins) {
         text += std::to_string(400 + i % 7) + "\n"; // 0.4 ms: 2,500 fps, or 400 ms without the heading
     const auto capture = readLogText(text);
     ASSERT_TRUE(capture.has_value());
-    EXPECT_NEAR(capture->frameMs[0], 0.4, 1e-9);
+    EXPECT_NEAR(capture->framesMs[0], 0.4, 1e-9);
 }
 
 TEST(DialectTest, ADecimalCommaAloneInALineIsOneColumn) {
@@ -133,7 +133,7 @@ TEST(DialectTest, ADecimalCommaAloneInALineIsOneColumn) {
     for (int i = 0; i < 100; ++i) text += fmt::format("{},{:02}\n", 16 + i % 3, (i * 37) % 100);
     const auto capture = readLogText(text);
     ASSERT_TRUE(capture.has_value());
-    EXPECT_NEAR(capture->frameMs[1], 17.37, 1e-9);
+    EXPECT_NEAR(capture->framesMs[1], 17.37, 1e-9);
 }
 
 TEST(DialectTest, ALoneWorkColumnDoesNotReplaceTheFrame) {

@@ -18,7 +18,7 @@ capture::Capture hitching() {
     auto c = flatCapture(14.2, 6000, 8, 14.1);
     for (std::size_t i = 50; i < 6000; i += 100) {
         (*c.gpuWorkMs)[i] += 30;
-        c.frameMs[i] += 30;
+        c.framesMs[i] += 30;
     }
     return c;
 }

@@ -151,7 +151,7 @@ TEST(LogbookTest, AFullDiskIsSaidAndSavingGoesOn) {
     run.id = {seededIdSource(5)()};
     auto noisy = flatCapture(16, 60000);
     RandomStream s(1, "noise");
-    for (double& v : noisy.frameMs) v += s.uniform();
+    for (double& v : noisy.framesMs) v += s.uniform();
     run.capture = std::make_shared<const capture::Capture>(noisy);
     store.addRuns({run});
     while (errors == 0) std::this_thread::yield();

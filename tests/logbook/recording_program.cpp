@@ -69,7 +69,7 @@ int main(int argc, char** argv) {
             frames = {};
         };
         inner.onFrame = [&](const rig::FrameSample& frame) {
-            frames.frameMs.push_back(frame.frameMs);
+            frames.framesMs.push_back(frame.frameMs);
             if (frames.frames() % 700 != 0) return;
             soFar.capture = std::make_shared<const capture::Capture>(frames);
             writer.postRecording(store.session(), soFar);

@@ -62,7 +62,7 @@ TEST(RigTest, FramesArePushedAsTheyAreRecorded) {
     std::vector<double> pushed;
     const auto recording = (*rig)->record(orderFor(saltmarsh(), tower(), 5), {true},
                                           [&](const rig::FrameSample& f) { pushed.push_back(f.frameMs); }, {});
-    EXPECT_EQ(pushed, recording->capture.frameMs);
+    EXPECT_EQ(pushed, recording->capture.framesMs);
 }
 
 TEST(RigTest, ACancelledRunHoldsExactlyWhatWasPushed) {
@@ -87,8 +87,8 @@ TEST(RigTest, ACancelledRunHoldsExactlyWhatWasPushed) {
 
 TEST(RigTest, TheFirstRunCompilesShadersAndTheStateCarriesIt) {
     const auto order = orderFor(saltmarsh(), tower(), 5);
-    const auto cold = stats::summarize(recorded(order, {false}).frameMs),
-               warm = stats::summarize(recorded(order, {true}).frameMs);
+    const auto cold = stats::summarize(recorded(order, {false}).framesMs),
+               warm = stats::summarize(recorded(order, {true}).framesMs);
     EXPECT_LT(cold->of(run::LowSchool::WorstMean).onePercent->rate /
                   warm->of(run::LowSchool::WorstMean).onePercent->rate,
               0.85);
@@ -118,7 +118,7 @@ TEST(RigTest, ACapHoldsAndLeavesTheWorkAlone) {
     const auto free = recorded(order);
     order.variant.cap = Fps(40);
     const auto capped = recorded(order);
-    EXPECT_NEAR(stats::summarize(capped.frameMs)->average.value(), 40, 0.5);
+    EXPECT_NEAR(stats::summarize(capped.framesMs)->average.value(), 40, 0.5);
     const auto work = [](const capture::Capture& c) {
         return *stats::routeMean(stats::partMeans(c), nullptr, run::Lane::Gpu);
     };
@@ -130,9 +130,9 @@ TEST(RigTest, ACapWithSlackRaisesTheWorstFrames) {
     auto order = orderFor(saltmarsh(), tower(), 5);
     for (auto& [id, level] : order.variant.values)
         if (id == "render_scale") level = "67%";
-    const auto free = stats::summarize(recorded(order).frameMs);
+    const auto free = stats::summarize(recorded(order).framesMs);
     order.variant.cap = Fps(0.8 * free->average.value());
-    EXPECT_LT(stats::summarize(recorded(order).frameMs)->hitches.size(), free->hitches.size());
+    EXPECT_LT(stats::summarize(recorded(order).framesMs)->hitches.size(), free->hitches.size());
 }
 
 TEST(RigTest, SensorsReadAtTheirOwnPace) {

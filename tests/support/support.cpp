@@ -130,14 +130,14 @@ bool Walk::until(session::Action action) {
 capture::Capture flatCapture(double frameMs, std::size_t frames, std::optional<double> cpuMs,
                              std::optional<double> gpuMs) {
     capture::Capture c;
-    c.kind = capture::FrameTimeKind::Displayed;
+    c.kind = capture::IntervalKind::Displayed;
     const auto filled = [frames](double v) {
         std::vector<double> out(frames, v);
         for (std::size_t i = 0; i < frames; i += 2) out[i] *= 1.01;
         for (std::size_t i = 1; i < frames; i += 2) out[i] *= 0.99;
         return out;
     };
-    c.frameMs = filled(frameMs);
+    c.framesMs = filled(frameMs);
     if (cpuMs) c.cpuWorkMs = filled(*cpuMs);
     if (gpuMs) c.gpuWorkMs = filled(*gpuMs);
     return c;

@@ -39,7 +39,7 @@ std::vector<PartSpan> partSpans(const capture::Capture& capture) {
     double at = 0;
     for (const auto& range : capture::partsOf(capture)) {
         const double from = at;
-        for (std::size_t i = range.first; i < range.last; ++i) at += capture.frameMs[i];
+        for (std::size_t i = range.first; i < range.last; ++i) at += capture.framesMs[i];
         out.push_back({qs(range.part), from, at});
     }
     return out;

@@ -28,8 +28,8 @@ void Pacer::wait(double recordedMs, const std::stop_token& stop) {
 
 void Recorder::takeTail(std::vector<double>& frameMs, std::vector<capture::PartMark>& marks) {
     const std::lock_guard lock(m_mutex);
-    frameMs.insert(frameMs.end(), m_tail.capture.frameMs.begin() + static_cast<std::ptrdiff_t>(m_tail.taken),
-                   m_tail.capture.frameMs.end());
+    frameMs.insert(frameMs.end(), m_tail.capture.framesMs.begin() + static_cast<std::ptrdiff_t>(m_tail.taken),
+                   m_tail.capture.framesMs.end());
     m_tail.taken = m_tail.capture.frames();
     marks = m_tail.capture.marks;
 }
@@ -66,11 +66,11 @@ void Recorder::start(const session::Session& session, std::vector<run::Order> or
                 auto& c = m_tail.capture;
                 const std::string part = route == nullptr ? std::string() : route->parts[frame.part].name;
                 if (c.marks.empty() || c.marks.back().part != part) c.marks.push_back({part, c.frames()});
-                c.kind = capture::FrameTimeKind::Displayed;
+                c.kind = capture::IntervalKind::Displayed;
                 if (!c.cpuWorkMs) c.cpuWorkMs.emplace();
                 if (!c.gpuWorkMs) c.gpuWorkMs.emplace();
                 if (!c.latencyMs) c.latencyMs.emplace();
-                c.frameMs.push_back(frame.frameMs);
+                c.framesMs.push_back(frame.frameMs);
                 c.cpuWorkMs->push_back(frame.cpuWorkMs);
                 c.gpuWorkMs->push_back(frame.gpuWorkMs);
                 c.latencyMs->push_back(frame.latencyMs);

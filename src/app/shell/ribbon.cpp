@@ -31,7 +31,7 @@ Source sourceOf(const View& view) {
         const double route = view.session.route() == nullptr ? 60000 : 1000 * view.session.route()->seconds();
         s.durationMs = std::max(at, 1.03 * route);
     } else if (const auto* run = view.shownRun(); run != nullptr && run->capture) {
-        s.frameMs = run->capture->frameMs;
+        s.frameMs = run->capture->framesMs;
         s.parts = partSpans(*run->capture);
         s.durationMs = capture::durationMs(*run->capture);
     }
@@ -152,7 +152,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     if (said) sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     const auto* behind = view.behind && !view.live.active ? view.session.facts->run(*view.behind) : nullptr;
     if (behind != nullptr && behind->capture && view.behind != view.run)
-        sheet.curve(traceOf(behind->capture->frameMs, *time, ms), Ink::Off, 0.8);
+        sheet.curve(traceOf(behind->capture->framesMs, *time, ms), Ink::Off, 0.8);
     sheet.curve(traceOf(source.frameMs, *time, ms), Ink::Ink, 1);
     if (said && std::abs(ms.px(budget) - plot.top()) > 20)
         sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(report::ms(budget)), Type::Small, Ink::Over, Align::Right);

@@ -13,16 +13,15 @@ constexpr Keys<Sensor, 5> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
                                    {Sensor::GpuMemory, "gpu_memory_mib"},
                                    {Sensor::SystemMemory, "system_memory_mib"},
                                    {Sensor::GpuPower, "gpu_power_w"}}};
-constexpr Keys<FrameTimeKind, 3> kinds{{{FrameTimeKind::Unknown, "unknown"},
-                                        {FrameTimeKind::Displayed, "displayed"},
-                                        {FrameTimeKind::Started, "started"}}};
+constexpr Keys<IntervalKind, 3> kinds{
+    {{IntervalKind::Unknown, "unknown"}, {IntervalKind::Displayed, "displayed"}, {IntervalKind::Started, "started"}}};
 
 } // namespace
 
-std::string_view keyOf(FrameTimeKind kind) {
+std::string_view keyOf(IntervalKind kind) {
     return keyIn(kinds, kind);
 }
-std::optional<FrameTimeKind> frameTimeKindOf(std::string_view key) {
+std::optional<IntervalKind> intervalKindOf(std::string_view key) {
     return valueIn(kinds, key);
 }
 std::string_view keyOf(Sensor sensor) {
@@ -40,7 +39,7 @@ const Track* Capture::track(Sensor sensor) const {
 
 double durationMs(const Capture& capture) {
     double sum = 0.0, lost = 0.0;
-    for (const double v : capture.frameMs) {
+    for (const double v : capture.framesMs) {
         const double next = sum + v;
         lost += std::abs(sum) >= std::abs(v) ? (sum - next) + v : (v - next) + sum;
         sum = next;
@@ -85,7 +84,7 @@ std::vector<PartRange> partsOf(const Capture& capture) {
 std::uint64_t fingerprintOf(const Capture& capture) {
     Fingerprint mark;
     mark.add(keyOf(capture.kind));
-    for (const double v : capture.frameMs) mark.add(v);
+    for (const double v : capture.framesMs) mark.add(v);
     for (const auto* column : {&capture.cpuWorkMs, &capture.gpuWorkMs, &capture.latencyMs}) {
         mark.add(std::uint64_t{column->has_value()});
         if (*column)

@@ -131,7 +131,7 @@ class Importer {
 
   private:
     void push(double frameMs, const std::vector<std::string_view>& cells) {
-        m_capture.frameMs.push_back(frameMs);
+        m_capture.framesMs.push_back(frameMs);
         const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
             if (!out || !column) return;
             const auto value =
@@ -163,7 +163,7 @@ Result<Capture> importText(std::string_view text, const Dialect& dialect) {
         if (fault) return tl::unexpected(*fault);
     }
     Capture capture = importer.take();
-    if (capture.frameMs.empty()) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
+    if (capture.framesMs.empty()) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
     capture.notes["dialect"] = textOf(dialect);
     return capture;
 }

@@ -78,7 +78,7 @@ std::optional<Error> readHead(const Line& line, Capture& capture) {
     const auto head = words(rest, 2);
     const std::string_view tail = head.size() == 2 ? head[1] : std::string_view();
     if (head[0] == "kind") {
-        const auto kind = frameTimeKindOf(tail);
+        const auto kind = intervalKindOf(tail);
         if (!kind) return badLine(line, tail);
         capture.kind = *kind;
     } else if (head[0] == "note") {
@@ -127,7 +127,7 @@ std::optional<Error> readRow(const Line& line, const std::vector<std::optional<s
                          Kept::Nothing};
         (capture.*order[c])->push_back(value.value_or(std::nan("")));
     }
-    capture.frameMs.push_back(*frame);
+    capture.framesMs.push_back(*frame);
     return std::nullopt;
 }
 
@@ -148,7 +148,7 @@ std::string writeCsv(const Capture& capture) {
         if (capture.*column.values) out += fmt::format(",{}", column.name);
     out += "\n";
     for (std::size_t i = 0; i < capture.frames(); ++i) {
-        out += shortestText(capture.frameMs[i]);
+        out += shortestText(capture.framesMs[i]);
         for (const auto& column : columns) {
             const auto& values = capture.*column.values;
             if (!values) continue;
@@ -191,7 +191,7 @@ Result<Capture> readCsv(std::string_view text) {
         }
         if (fault) return tl::unexpected(*fault);
     }
-    if (capture.frameMs.empty()) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
+    if (capture.framesMs.empty()) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
     std::erase_if(capture.marks, [&](const PartMark& m) { return m.firstFrame >= capture.frames(); });
     return capture;
 }

@@ -176,7 +176,7 @@ Replay replayOf(const capture::Capture& capture, const std::optional<display::Pa
                 run::LowSchool school) {
     Replay replay;
     replay.school = school;
-    replay.frameMs = capture.frameMs;
+    replay.frameMs = capture.framesMs;
     if (panel) replay.pipeline.display = pace::displayOf(*panel, sync);
     const auto parts = stats::partMeans(capture);
     const bool bothLanes = !parts.empty() && parts.front().cpuMs && parts.front().gpuMs && capture.frames() >= 100;

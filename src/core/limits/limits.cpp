@@ -30,7 +30,7 @@ std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> run
             auto it = std::find_if(out.begin(), out.end(), [&](const Gathered& g) { return g.part == ranges[i].part; });
             if (it == out.end()) it = out.insert(out.end(), Gathered{ranges[i].part, {}, {}, {}, {}, 0});
             it->means.push_back(means[i]);
-            append(it->frameMs, run->frameMs, ranges[i]);
+            append(it->frameMs, run->framesMs, ranges[i]);
             if (run->cpuWorkMs) append(it->cpuMs, *run->cpuWorkMs, ranges[i]);
             if (run->gpuWorkMs) append(it->gpuMs, *run->gpuWorkMs, ranges[i]);
             it->seconds += static_cast<double>(means[i].frames) * means[i].periodMs / 1000;

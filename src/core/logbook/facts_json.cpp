@@ -85,7 +85,7 @@ std::string headJson(const capture::Capture& c) {
 Result<capture::Capture> captureFromHead(std::string_view text) {
     return guarded(text, "capture", [](const Json& j) {
         capture::Capture c;
-        c.kind = required(capture::frameTimeKindOf(j.at("kind").get<std::string>()));
+        c.kind = required(capture::intervalKindOf(j.at("kind").get<std::string>()));
         for (const auto& name : j.at("columns"))
             for (const auto& column : optionalColumns)
                 if (name == column.name) (c.*column.values).emplace();
@@ -99,7 +99,7 @@ Result<capture::Capture> captureFromHead(std::string_view text) {
 }
 
 std::vector<NamedColumn> columnsOf(const capture::Capture& c) {
-    std::vector<NamedColumn> out{{"frame_ms", c.frameMs}};
+    std::vector<NamedColumn> out{{"frame_ms", c.framesMs}};
     for (const auto& column : optionalColumns)
         if (const auto& values = c.*column.values) out.push_back({std::string(column.name), *values});
     for (const auto& track : c.tracks) {
@@ -113,7 +113,7 @@ std::vector<NamedColumn> columnsOf(const capture::Capture& c) {
 bool putColumn(capture::Capture& c, std::string_view name, std::vector<double> values) {
     const auto append = [&values](std::vector<double>& to) { to.insert(to.end(), values.begin(), values.end()); };
     if (name == "frame_ms") {
-        append(c.frameMs);
+        append(c.framesMs);
         return true;
     }
     for (const auto& column : optionalColumns)

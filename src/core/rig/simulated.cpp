@@ -197,7 +197,7 @@ pace::Pipeline pipelineOf(const Model& model, const machine::Machine& machine, c
 
 capture::Capture emptyCapture() {
     capture::Capture c;
-    c.kind = capture::FrameTimeKind::Displayed;
+    c.kind = capture::IntervalKind::Displayed;
     c.cpuWorkMs.emplace();
     c.gpuWorkMs.emplace();
     c.latencyMs.emplace();
@@ -254,7 +254,7 @@ Result<Recording> SimulatedRig::record(const run::Order& order, const RigState& 
             part = sample.part;
             out.capture.marks.push_back({route->parts[part].name, out.capture.frames()});
         }
-        out.capture.frameMs.push_back(sample.frameMs);
+        out.capture.framesMs.push_back(sample.frameMs);
         out.capture.cpuWorkMs->push_back(cpuMs);
         out.capture.gpuWorkMs->push_back(gpuMs);
         out.capture.latencyMs->push_back(sample.latencyMs);

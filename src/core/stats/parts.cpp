@@ -47,7 +47,7 @@ std::vector<PartMeans> partMeans(const capture::Capture& capture) {
     std::vector<PartMeans> out;
     for (const auto& range : capture::partsOf(capture)) {
         PartMeans m{range.part, range.last - range.first, 0, {}, {}};
-        for (std::size_t i = range.first; i < range.last; ++i) m.periodMs += capture.frameMs[i];
+        for (std::size_t i = range.first; i < range.last; ++i) m.periodMs += capture.framesMs[i];
         m.periodMs /= static_cast<double>(m.frames);
         if (!cpuStill) m.cpuMs = meanWork(capture.cpuWorkMs, range);
         if (!gpuStill) m.gpuMs = meanWork(capture.gpuWorkMs, range);

@@ -145,7 +145,7 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
                Align::Left, r.width());
     std::vector<double> before, after;
     for (const auto& run : view.results->proof->runs) {
-        const auto& frames = view.session.facts->run(run.id)->capture->frameMs;
+        const auto& frames = view.session.facts->run(run.id)->capture->framesMs;
         auto& to = run.after ? after : before;
         to.insert(to.end(), frames.begin(), frames.end());
     }

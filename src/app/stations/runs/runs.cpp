@@ -56,7 +56,7 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
         const double budget = budgetOf(view.target()).value();
         if (view.edits().brief && budget < topMs)
             sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1);
-        sheet.curve(traceOf(run.capture->frameMs, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
+        sheet.curve(traceOf(run.capture->framesMs, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
     }
     const double x = traceRight + 14, right = r.right() - 4;
     if (out || figures == nullptr) {
@@ -140,8 +140,8 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
                    Ink::Muted, Align::Right);
     }
     if (behind != nullptr && behind->id != run.id && behind->capture)
-        sheet.curve(traceOf(behind->capture->frameMs, time, ms), Ink::Off, 0.9);
-    sheet.curve(traceOf(run.capture->frameMs, time, ms), Ink::Ink, 1);
+        sheet.curve(traceOf(behind->capture->framesMs, time, ms), Ink::Off, 0.9);
+    sheet.curve(traceOf(run.capture->framesMs, time, ms), Ink::Ink, 1);
     const double budget = budgetOf(view.target()).value();
     if (view.edits().brief && budget < topMs) {
         sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2);
@@ -155,7 +155,7 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
                    s == span.fromMs ? Align::Left
                    : s == span.toMs ? Align::Right
                                     : Align::Centre);
-    const auto curve = density(run.capture->frameMs, 0, topMs, 160);
+    const auto curve = density(run.capture->framesMs, 0, topMs, 160);
     QPolygonF area;
     area.append(QPointF(distribution, bottom));
     for (std::size_t i = 0; i < curve.size(); ++i)
@@ -231,7 +231,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     if (view.span) {
         std::vector<double> inside;
         double at = 0;
-        for (const double v : run->capture->frameMs) {
+        for (const double v : run->capture->framesMs) {
             at += v;
             if (at >= view.span->fromMs && at <= view.span->toMs) inside.push_back(v);
         }

@@ -10,10 +10,10 @@
 
 namespace impasto::capture {
 
-/// What the frame times are intervals between. Unlike kinds are never compared.
-enum class FrameTimeKind { Unknown, Displayed, Started };
-std::string_view keyOf(FrameTimeKind kind);
-std::optional<FrameTimeKind> frameTimeKindOf(std::string_view key);
+/// What the frame times are the intervals between. Unlike kinds are never compared.
+enum class IntervalKind { Unknown, Displayed, Started };
+std::string_view keyOf(IntervalKind kind);
+std::optional<IntervalKind> intervalKindOf(std::string_view key);
 
 enum class Sensor { GpuLoad, CpuLoad, GpuMemory, SystemMemory, GpuPower };
 /// The sensor's name with its unit, as files write it: "gpu_load_percent", "gpu_memory_mib", "gpu_power_w".
@@ -36,16 +36,16 @@ struct PartMark {
 };
 
 struct Capture {
-    FrameTimeKind kind = FrameTimeKind::Unknown;
-    std::vector<double> frameMs;                  // each > 0
-    std::optional<std::vector<double>> cpuWorkMs; // same length as frameMs where present
+    IntervalKind kind = IntervalKind::Unknown;
+    std::vector<double> framesMs;                 // frame time of each frame, > 0
+    std::optional<std::vector<double>> cpuWorkMs; // same length as framesMs where present
     std::optional<std::vector<double>> gpuWorkMs;
     std::optional<std::vector<double>> latencyMs; // CPU start to shown
     std::vector<PartMark> marks;                  // ascending; empty: one part
     std::vector<Track> tracks;
     std::map<std::string, std::string> notes; // how it was made; free keys of [a-z0-9_.]
 
-    [[nodiscard]] std::size_t frames() const { return frameMs.size(); }
+    [[nodiscard]] std::size_t frames() const { return framesMs.size(); }
     [[nodiscard]] const Track* track(Sensor sensor) const;
 };
 
