@@ -22,9 +22,9 @@ TEST(EditsJsonTest, ReadsBackEqual) {
 
 TEST(EditsJsonTest, DamageIsAnError) {
     const std::string good = logbook::toJson({});
-    EXPECT_EQ(logbook::editsFromJson("{").error().code, ErrorCode::BadSyntax);
-    EXPECT_EQ(logbook::editsFromJson("{}").error().code, ErrorCode::BadValue);
-    EXPECT_EQ(logbook::editsFromJson("[1,2]").error().code, ErrorCode::BadValue);
+    EXPECT_EQ(logbook::editsFromJson("{").error().code, ErrorCode::DamagedLogbook);
+    EXPECT_EQ(logbook::editsFromJson("{}").error().code, ErrorCode::DamagedLogbook);
+    EXPECT_EQ(logbook::editsFromJson("[1,2]").error().code, ErrorCode::DamagedLogbook);
     for (std::size_t cut = 1; cut < good.size(); cut += 7)
         EXPECT_FALSE(logbook::editsFromJson(good.substr(0, cut)).has_value());
 }

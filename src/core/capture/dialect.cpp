@@ -258,8 +258,11 @@ class Guess {
             const auto widest = dominant(perFrame);
             if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
         }
-        if (perFrame.empty() && cumulative.empty()) return fail(ErrorCode::NoTimeColumn, {}, {}, Kept::Nothing);
-        return fail(ErrorCode::AmbiguousColumns, names(cumulative.empty() ? perFrame : cumulative), {}, Kept::Nothing);
+        const std::size_t line = m_table.firstDataLine;
+        if (perFrame.empty() && cumulative.empty())
+            return tl::unexpected(refusal(ErrorCode::NoTimeColumn, {}, line, 1));
+        const auto& alike = cumulative.empty() ? perFrame : cumulative;
+        return tl::unexpected(refusal(ErrorCode::AmbiguousColumns, names(alike), line, alike.front() + 1));
     }
 
     /// The column that holds the others: a frame lasts at least as long as the work of each lane in it.
@@ -326,13 +329,11 @@ Result<Dialect> guessDialect(std::string_view text) {
     while (sample.size() < sampleRows) {
         const auto line = lines.next();
         if (!line) break;
-        if (line->tooLong)
-            return fail(ErrorCode::LineTooLong, std::to_string(Lines::limit), {{}, line->number + 1, {}, {}},
-                        Kept::Nothing);
+        if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (!isComment(line->text) && (line->ended || sample.empty())) sample.push_back({line->number, line->text});
     }
     const Table table = bestTable(sample);
-    if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
+    if (table.rows == 0) return tl::unexpected(noFrames(lines));
     return Guess(table).dialect();
 }
 

@@ -45,12 +45,29 @@ std::vector<std::string_view> cellsOf(std::string_view line, char delimiter) {
     return cells;
 }
 
+Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column) {
+    return {code, std::move(what), {{}, line + 1, column, {}}, Kept::Nothing};
+}
+
+std::optional<Error> faultOfLength(const Line& line) {
+    if (!line.tooLong) return std::nullopt;
+    return refusal(ErrorCode::LineTooLong, std::to_string(Lines::limit), line.number, Lines::limit + 1);
+}
+
+Error noFrames(const Lines& lines) {
+    return refusal(ErrorCode::NoFrames, {}, lines.linesRead(), 1);
+}
+
 std::optional<Error> faultOfText(std::string_view text) {
-    const auto notText = [](std::string what) { return Error{ErrorCode::NotText, std::move(what), {}, Kept::Nothing}; };
     if (text.empty()) return Error{ErrorCode::EmptyFile, {}, {}, Kept::Nothing};
-    if (text.substr(0, 2) == "\xff\xfe" || text.substr(0, 2) == "\xfe\xff") return notText("UTF-16");
-    if (std::memchr(text.data(), '\0', text.size()) != nullptr) return notText("binary");
-    return std::nullopt;
+    if (text.substr(0, 2) == "\xff\xfe" || text.substr(0, 2) == "\xfe\xff")
+        return refusal(ErrorCode::NotText, "UTF-16", 0, 1);
+    const auto zero = text.find('\0');
+    if (zero == std::string_view::npos) return std::nullopt;
+    const auto before = text.substr(0, zero);
+    const auto line = static_cast<std::size_t>(std::count(before.begin(), before.end(), '\n'));
+    const auto begin = before.rfind('\n');
+    return refusal(ErrorCode::NotText, "binary", line, zero - (begin == std::string_view::npos ? 0 : begin + 1) + 1);
 }
 
 double msPer(TimeUnit unit) {
@@ -107,21 +124,22 @@ class Importer {
 
     std::optional<Error> row(const Line& line) {
         const auto cells = cellsOf(line.text, m_dialect.delimiter);
-        const auto at = [&](std::optional<std::size_t> column) { return Where{{}, line.number + 1, column, {}}; };
         if (cells.size() < m_dialect.columns)
-            return Error{ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), m_dialect.columns), at(cells.size()),
-                         Kept::Nothing};
+            return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), m_dialect.columns), line.number,
+                           cells.size());
         const auto cell = trimmed(cells[m_dialect.timeColumn]);
         const auto value = parseDouble(cell, m_dialect.decimalComma);
-        const Where where = at(m_dialect.timeColumn + 1);
-        if (!value) return Error{ErrorCode::BadNumber, std::string(cell.substr(0, 40)), where, Kept::Nothing};
+        const auto refused = [&](ErrorCode code) {
+            return refusal(code, std::string(cell.substr(0, 40)), line.number, m_dialect.timeColumn + 1);
+        };
+        if (!value) return refused(ErrorCode::BadNumber);
         const double ms = *value * msPer(m_dialect.unit);
         if (m_dialect.meaning == TimeMeaning::PerFrame) {
-            if (ms < 0) return Error{ErrorCode::NegativeTime, std::string(cell), where, Kept::Nothing};
+            if (ms < 0) return refused(ErrorCode::NegativeTime);
             if (ms > 0) push(ms, cells);
             return std::nullopt;
         }
-        if (m_last && ms < *m_last) return Error{ErrorCode::TimeRunsBackwards, std::string(cell), where, Kept::Nothing};
+        if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
         if (m_last && ms > *m_last) push(ms - *m_last, cells);
         m_last = ms;
         return std::nullopt;
@@ -154,16 +172,14 @@ Result<Capture> importText(std::string_view text, const Dialect& dialect) {
     Importer importer(dialect);
     Lines lines(text);
     while (const auto line = lines.next()) {
-        if (line->tooLong)
-            return fail(ErrorCode::LineTooLong, std::to_string(Lines::limit), {{}, line->number + 1, {}, {}},
-                        Kept::Nothing);
+        if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (line->number < dialect.firstDataLine || isComment(line->text)) continue;
         const auto fault = importer.row(*line);
         if (fault && !line->ended) break; // cut while being written
         if (fault) return tl::unexpected(*fault);
     }
     Capture capture = importer.take();
-    if (capture.framesMs.empty()) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
+    if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
     capture.notes["dialect"] = textOf(dialect);
     return capture;
 }

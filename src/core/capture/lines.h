@@ -21,6 +21,7 @@ class Lines {
     static constexpr std::size_t limit = std::size_t{1} << 20U;
     explicit Lines(std::string_view text);
     std::optional<Line> next();
+    [[nodiscard]] std::size_t linesRead() const { return m_number; }
 
   private:
     std::string_view m_rest;
@@ -31,6 +32,12 @@ class Lines {
 bool isComment(std::string_view line);
 /// Cells between delimiters, quotes respected; runs of spaces count as one where the delimiter is a space.
 std::vector<std::string_view> cellsOf(std::string_view line, char delimiter);
+/// A refusal of the whole text at a line (from 0) and a column (from 1: a cell, or a byte where no cells are known).
+Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column);
+/// LineTooLong at the line, where it is.
+std::optional<Error> faultOfLength(const Line& line);
+/// NoFrames behind the last line that was read.
+Error noFrames(const Lines& lines);
 /// EmptyFile, or NotText for UTF-16 and binary content.
 std::optional<Error> faultOfText(std::string_view text);
 

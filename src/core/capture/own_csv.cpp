@@ -67,8 +67,8 @@ std::optional<std::size_t> wholeNumber(std::string_view text) {
     return value;
 }
 
-Error badLine(const Line& line, std::string_view what) {
-    return {ErrorCode::BadValue, std::string(what.substr(0, 60)), {{}, line.number + 1, {}, {}}, Kept::Nothing};
+Error badLine(const Line& line, std::string_view wanted) {
+    return refusal(ErrorCode::BadValue, std::string(wanted), line.number, 1);
 }
 
 /// One "# key ..." line.
@@ -79,7 +79,7 @@ std::optional<Error> readHead(const Line& line, Capture& capture) {
     const std::string_view tail = head.size() == 2 ? head[1] : std::string_view();
     if (head[0] == "kind") {
         const auto kind = intervalKindOf(tail);
-        if (!kind) return badLine(line, tail);
+        if (!kind) return badLine(line, "a kind of frame interval");
         capture.kind = *kind;
     } else if (head[0] == "note") {
         const auto pair = words(tail, 2);
@@ -88,14 +88,14 @@ std::optional<Error> readHead(const Line& line, Capture& capture) {
         const auto pair = words(tail, 2);
         const auto first = wholeNumber(pair[0]);
         if (pair.size() != 2 || !first || (!capture.marks.empty() && capture.marks.back().firstFrame > *first))
-            return badLine(line, tail);
+            return badLine(line, "a first frame in order and a name");
         capture.marks.push_back({unescaped(pair[1]), *first});
     } else if (head[0] == "sample") {
         const auto triple = words(tail, 3);
         const auto sensor = sensorOf(triple[0]);
         const auto time = triple.size() == 3 ? parseDouble(triple[1]) : std::nullopt;
         const auto value = triple.size() == 3 ? parseDouble(triple[2]) : std::nullopt;
-        if (!sensor || !time || !value) return badLine(line, tail);
+        if (!sensor || !time || !value) return badLine(line, "a sensor, a time and a value");
         if (capture.track(*sensor) == nullptr) capture.tracks.push_back({*sensor, {}, {}});
         for (auto& track : capture.tracks)
             if (track.sensor == *sensor) {
@@ -110,21 +110,16 @@ std::optional<Error> readRow(const Line& line, const std::vector<std::optional<s
                              Capture& capture) {
     const auto cells = cellsOf(line.text, ',');
     if (cells.size() != order.size() + 1)
-        return Error{ErrorCode::UnevenRow,
-                     fmt::format("{}/{}", cells.size(), order.size() + 1),
-                     {{}, line.number + 1, cells.size(), {}},
-                     Kept::Nothing};
+        return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), order.size() + 1), line.number,
+                       cells.size());
+    const auto noNumber = [&](std::size_t cell) {
+        return refusal(ErrorCode::BadNumber, std::string(cells[cell].substr(0, 40)), line.number, cell + 1);
+    };
     const auto frame = parseDouble(cells[0]);
-    if (!frame || *frame <= 0)
-        return Error{
-            ErrorCode::BadNumber, std::string(cells[0].substr(0, 40)), {{}, line.number + 1, 1, {}}, Kept::Nothing};
+    if (!frame || *frame <= 0) return noNumber(0);
     for (std::size_t c = 0; c < order.size(); ++c) {
         const auto value = parseDouble(cells[c + 1]);
-        if (!value && !trimmed(cells[c + 1]).empty())
-            return Error{ErrorCode::BadNumber,
-                         std::string(cells[c + 1].substr(0, 40)),
-                         {{}, line.number + 1, c + 2, {}},
-                         Kept::Nothing};
+        if (!value && !trimmed(cells[c + 1]).empty()) return noNumber(c + 1);
         (capture.*order[c])->push_back(value.value_or(std::nan("")));
     }
     capture.framesMs.push_back(*frame);
@@ -168,12 +163,9 @@ Result<Capture> readCsv(std::string_view text) {
     Lines lines(text);
     while (const auto line = lines.next()) {
         std::optional<Error> fault;
-        if (line->tooLong)
-            return fail(ErrorCode::LineTooLong, std::to_string(Lines::limit), {{}, line->number + 1, {}, {}},
-                        Kept::Nothing);
+        if ((fault = faultOfLength(*line))) return tl::unexpected(*fault);
         if (line->number == 0) {
-            if (line->text != magic)
-                return fail(ErrorCode::BadValue, std::string(line->text.substr(0, 40)), {{}, 1, {}, {}}, Kept::Nothing);
+            if (line->text != magic) fault = badLine(*line, magic);
         } else if (line->text.substr(0, 1) == "#") {
             fault = readHead(*line, capture);
         } else if (heading) {
@@ -183,7 +175,8 @@ Result<Capture> readCsv(std::string_view text) {
                         order.push_back(column.values);
                         (capture.*column.values).emplace();
                     }
-            if (cellsOf(line->text, ',').size() != order.size() + 1) fault = badLine(*line, line->text);
+            if (cellsOf(line->text, ',').size() != order.size() + 1)
+                fault = badLine(*line, "a heading of known columns");
             heading = false;
         } else if (!trimmed(line->text).empty()) {
             fault = readRow(*line, order, capture);
@@ -191,7 +184,7 @@ Result<Capture> readCsv(std::string_view text) {
         }
         if (fault) return tl::unexpected(*fault);
     }
-    if (capture.framesMs.empty()) return fail(ErrorCode::NoFrames, {}, {}, Kept::Nothing);
+    if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
     std::erase_if(capture.marks, [&](const PartMark& m) { return m.firstFrame >= capture.frames(); });
     return capture;
 }

@@ -128,10 +128,8 @@ std::string toJson(const Edits& e) {
 Result<Edits> editsFromJson(std::string_view text) {
     try {
         return editsFrom(Json::parse(text));
-    } catch (const Json::parse_error& error) {
-        return fail(ErrorCode::BadSyntax, error.what(), {{}, {}, error.byte, {}}, Kept::Nothing);
     } catch (const std::exception& error) {
-        return fail(ErrorCode::BadValue, error.what(), {{}, {}, {}, "edits"}, Kept::Nothing);
+        return fail(ErrorCode::DamagedLogbook, error.what(), {{}, {}, {}, "edits"}, Kept::RestOfLogbook);
     }
 }
 

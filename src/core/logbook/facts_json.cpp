@@ -17,7 +17,7 @@ auto guarded(std::string_view text, const char* key, Read read) -> Result<declty
     try {
         return read(Json::parse(text));
     } catch (const std::exception& error) {
-        return fail(ErrorCode::BadValue, error.what(), {{}, {}, {}, key}, Kept::Nothing);
+        return fail(ErrorCode::DamagedLogbook, error.what(), {{}, {}, {}, key}, Kept::RestOfLogbook);
     }
 }
 

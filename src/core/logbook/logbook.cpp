@@ -201,14 +201,16 @@ void closeRecordings(SQLite::Database& db, const session::Facts& facts, const St
     }
 }
 
-/// Descriptions were valid when stored; one that no longer parses is damage.
-template <class Thing, class Parse>
-Result<void> readThings(const std::vector<std::string>& from, std::vector<std::shared_ptr<const Thing>>& to,
-                        Parse parse) {
-    for (const auto& text : from) {
-        auto thing = parse(text, std::string());
-        if (!thing) return tl::unexpected(thing.error());
-        to.push_back(std::make_shared<const Thing>(std::move(*thing)));
+/// The texts of one table of a session, each parsed. All were valid when stored; one that is not is damage.
+template <class Parse, class Take>
+Result<void> readThings(SQLite::Database& db, const char* sql, const SessionId& id, Parse parse, Take take) {
+    for (const auto& text : texts(db, sql, id)) {
+        auto thing = parse(text);
+        if (!thing) {
+            Error error = thing.error();
+            return fail(ErrorCode::DamagedLogbook, error.what, std::move(error.where), Kept::RestOfLogbook);
+        }
+        take(std::move(*thing));
     }
     return {};
 }
@@ -219,10 +221,48 @@ Result<void> readEdits(SQLite::Database& db, const SessionId& id, Stored& stored
     while (s.executeStep()) {
         const auto name = session::editNameOf(s.getColumn(0).getString());
         auto edits = editsFromJson(s.getColumn(1).getString());
-        if (!name || !edits) return fail(ErrorCode::DamagedLogbook, edits ? "edit name" : edits.error().what);
+        if (!edits) return tl::unexpected(edits.error());
+        if (!name)
+            return fail(ErrorCode::DamagedLogbook, s.getColumn(0).getString(), {{}, {}, {}, "name"},
+                        Kept::RestOfLogbook);
         stored.steps.push_back({*name, std::make_shared<const Edits>(std::move(*edits))});
     }
     return {};
+}
+
+Result<Stored> readSession(SQLite::Database& db, const SessionId& id) {
+    SQLite::Statement s(db, "SELECT seed, revision, first_edits, depth FROM session WHERE id = ?");
+    bindId(s, 1, id.bytes);
+    if (!s.executeStep()) return fail(ErrorCode::UnknownName, id.hex());
+    Stored stored;
+    session::Facts facts;
+    facts.seed = static_cast<std::uint64_t>(s.getColumn(0).getInt64());
+    stored.session.id = id;
+    stored.session.revision = static_cast<std::uint64_t>(s.getColumn(1).getInt64());
+    auto first = editsFromJson(s.getColumn(2).getString());
+    if (!first) return tl::unexpected(first.error());
+    stored.first = std::make_shared<const Edits>(std::move(*first));
+    stored.depth = static_cast<std::size_t>(s.getColumn(3).getInt64());
+    Result<void> done = readThings(
+        db, "SELECT text FROM machine WHERE session = ? ORDER BY position", id,
+        [](const std::string& text) { return machine::parseMachine(text, {}); },
+        [&](auto m) { facts.machines.push_back(std::make_shared<const machine::Machine>(std::move(m))); });
+    if (done)
+        done = readThings(
+            db, "SELECT text FROM game WHERE session = ? ORDER BY position", id,
+            [](const std::string& text) { return game::parseGame(text, {}); },
+            [&](auto g) { facts.games.push_back(std::make_shared<const game::Game>(std::move(g))); });
+    if (done)
+        done = readThings(db, "SELECT json FROM run_order WHERE session = ? ORDER BY position", id, orderFromJson,
+                          [&](auto order) { facts.orders.push_back(std::move(order)); });
+    if (done) done = readEdits(db, id, stored);
+    if (!done) return tl::unexpected(done.error());
+    readRuns(db, id, facts, stored);
+    closeRecordings(db, facts, stored);
+    stored.depth = std::min(stored.depth, stored.steps.size());
+    stored.session.facts = std::make_shared<const session::Facts>(std::move(facts));
+    stored.session.edits = stored.depth == 0 ? stored.first : stored.steps[stored.depth - 1].after;
+    return stored;
 }
 
 } // namespace
@@ -269,39 +309,14 @@ Result<std::vector<SessionHead>> Logbook::sessions() {
 
 Result<Stored> Logbook::load(const SessionId& id) {
     try {
-        auto& db = m_state->db;
-        SQLite::Statement s(db, "SELECT seed, revision, first_edits, depth FROM session WHERE id = ?");
-        bindId(s, 1, id.bytes);
-        if (!s.executeStep()) return fail(ErrorCode::UnknownName, id.hex(), {m_state->file.string(), {}, {}, {}});
-        Stored stored;
-        session::Facts facts;
-        facts.seed = static_cast<std::uint64_t>(s.getColumn(0).getInt64());
-        stored.session.id = id;
-        stored.session.revision = static_cast<std::uint64_t>(s.getColumn(1).getInt64());
-        auto first = editsFromJson(s.getColumn(2).getString());
-        if (!first) return tl::unexpected(first.error());
-        stored.first = std::make_shared<const Edits>(std::move(*first));
-        stored.depth = static_cast<std::size_t>(s.getColumn(3).getInt64());
-        if (const auto done = readThings(texts(db, "SELECT text FROM machine WHERE session = ? ORDER BY position", id),
-                                         facts.machines, machine::parseMachine);
-            !done)
-            return tl::unexpected(done.error());
-        if (const auto done = readThings(texts(db, "SELECT text FROM game WHERE session = ? ORDER BY position", id),
-                                         facts.games, game::parseGame);
-            !done)
-            return tl::unexpected(done.error());
-        for (const auto& text : texts(db, "SELECT json FROM run_order WHERE session = ? ORDER BY position", id)) {
-            auto order = orderFromJson(text);
-            if (!order) return tl::unexpected(order.error());
-            facts.orders.push_back(std::move(*order));
+        auto stored = readSession(m_state->db, id);
+        if (stored) {
+            for (auto& damage : stored->damage) damage.where.file = m_state->file.string();
+            return stored;
         }
-        readRuns(db, id, facts, stored);
-        closeRecordings(db, facts, stored);
-        if (const auto done = readEdits(db, id, stored); !done) return tl::unexpected(done.error());
-        stored.depth = std::min(stored.depth, stored.steps.size());
-        stored.session.facts = std::make_shared<const session::Facts>(std::move(facts));
-        stored.session.edits = stored.depth == 0 ? stored.first : stored.steps[stored.depth - 1].after;
-        return stored;
+        Error error = stored.error();
+        error.where.file = m_state->file.string();
+        return tl::unexpected(error);
     } catch (const SQLite::Exception& e) {
         return tl::unexpected(errorOf(e, m_state->file));
     }

@@ -86,7 +86,8 @@ Lock::~Lock() {
 Result<int> examine(const fs::path& file, int newest) {
     std::ifstream in(file, std::ios::binary);
     std::array<char, 100> head{};
-    if (!in || fs::is_directory(file)) return fail(ErrorCode::CannotRead, "no readable file", at(file));
+    if (!in) return fail(ErrorCode::CannotRead, std::strerror(errno), at(file));
+    if (fs::is_directory(file)) return fail(ErrorCode::CannotRead, std::strerror(EISDIR), at(file));
     in.read(head.data(), head.size());
     if (in.gcount() == 0) return fail(ErrorCode::EmptyFile, {}, at(file));
     const auto* bytes = reinterpret_cast<const unsigned char*>(head.data());

@@ -255,7 +255,7 @@ std::string placeOf(const Where& w) {
 
 struct ErrorSentences {
     ErrorCode code;
-    const char* what; // {} is Error::what
+    const char* what; // {} is Error::what; two of them are its halves around '/'
     const char* advice;
 };
 
@@ -277,7 +277,7 @@ constexpr std::array<ErrorSentences, 32> sentences{{
     {ErrorCode::NegativeTime, "A frame cannot take {}.", "Correct the cell or cut the line."},
     {ErrorCode::TimeRunsBackwards, "The time stamp {} is earlier than the one before.",
      "Split the log where a new recording begins."},
-    {ErrorCode::UnevenRow, "The line has another number of cells: {}.", "Correct or cut the line."},
+    {ErrorCode::UnevenRow, "The line has {} cells; the log has {}.", "Correct or cut the line."},
     {ErrorCode::BadSyntax, "The text cannot be parsed: {}.", "Correct it and try again."},
     {ErrorCode::MissingKey, "{} is missing.", "Add it; docs/formats.md has the fields."},
     {ErrorCode::BadValue, "The value is not {}.", "Correct it; docs/formats.md has the fields."},
@@ -297,11 +297,11 @@ constexpr std::array<ErrorSentences, 32> sentences{{
     {ErrorCode::LacksGame, "There is no game yet.", "Choose or describe one."},
     {ErrorCode::LacksBrief, "Nothing is wished yet.", "Say the target at Brief."},
     {ErrorCode::LacksRuns, "More runs are needed: {}.", "Record them first."},
-    {ErrorCode::OrderMismatch, "The log does not fit the order: {} seconds.",
+    {ErrorCode::OrderMismatch, "The log does not fit the order: it lasts {} s, not {} s.",
      "Play the whole route once more, from start to stop."},
     {ErrorCode::NothingFits, "No set of measured levels fits the budget in every part.",
      "Lower the target, or measure lower levels."},
-    {ErrorCode::OutOfRange, "The value is out of range: {}.", "Choose one inside."},
+    {ErrorCode::OutOfRange, "The value is out of its range, {}.", "Choose one inside."},
 }};
 
 const char* keptText(Kept kept) {
@@ -326,7 +326,11 @@ ErrorText Wording::error(const Error& error) const {
     ErrorText text;
     for (const auto& s : sentences)
         if (s.code == error.code) {
-            text.what = say(s.what, error.what);
+            const auto cut = std::min(error.what.find('/'), error.what.size());
+            const bool halves = std::string_view(s.what).find("{}") != std::string_view(s.what).rfind("{}");
+            text.what =
+                halves ? say(s.what, error.what.substr(0, cut), error.what.substr(std::min(cut + 1, error.what.size())))
+                       : say(s.what, error.what);
             text.advice = *s.advice == '\0' ? std::string() : say(s.advice);
         }
     const std::string place = placeOf(error.where);

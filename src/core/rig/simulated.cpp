@@ -281,7 +281,7 @@ std::string textOf(const RigState& state) {
 Result<RigState> stateOf(std::string_view text) {
     if (text.empty() || text == "shaders=new") return RigState{false};
     if (text == "shaders=compiled") return RigState{true};
-    return fail(ErrorCode::BadValue, std::string(text), {{}, {}, {}, "rig state"});
+    return fail(ErrorCode::BadValue, "shaders=new or shaders=compiled", {{}, {}, {}, "rig state"});
 }
 
 bool canSimulate(const machine::Machine& machine, const game::Game& game) {

@@ -38,9 +38,7 @@ Edit plain(EditName name, Change change) {
 
 Result<void> within(double value, double low, double high, std::string key) {
     if (value >= low && value <= high) return {};
-    return fail(ErrorCode::OutOfRange,
-                fmt::format("{}, {} to {}", shortestText(value), shortestText(low), shortestText(high)),
-                {{}, {}, {}, std::move(key)});
+    return fail(ErrorCode::OutOfRange, shortestText(low) + " to " + shortestText(high), {{}, {}, {}, std::move(key)});
 }
 
 Result<void> checkBrief(const run::Brief& b) {

@@ -23,10 +23,10 @@ enum class ErrorCode {
     BadNumber,         // what: the cell as written
     NegativeTime,      // what: the cell as written
     TimeRunsBackwards, // what: the cell as written
-    UnevenRow,         // what: cells found and wanted
+    UnevenRow,         // what: cells found and wanted, as 2/3
     BadSyntax,         // what: the parser's words (TOML, JSON)
     MissingKey,        // what: the key
-    BadValue,          // what: the value and what was wanted
+    BadValue,          // what: what was wanted there
     UnknownName,       // what: the name that nothing is called
     DuplicateName,     // what: the name
     NewerLogbook,      // what: its version
@@ -39,9 +39,9 @@ enum class ErrorCode {
     LacksGame,         //
     LacksBrief,        //
     LacksRuns,         // what: how many more
-    OrderMismatch,     // what: how the log differs from what was asked
+    OrderMismatch,     // what: seconds of the log and of the order, as 10/60
     NothingFits,       // no variant fits the budget
-    OutOfRange         // what: the value and its range
+    OutOfRange         // what: the range
 };
 
 /// What the failed action left behind.

@@ -7,7 +7,7 @@
 namespace impasto::logbook {
 
 std::string toJson(const session::Edits& edits);
-/// Errors: BadSyntax, BadValue.
+/// Errors: DamagedLogbook, with the parser's words.
 Result<session::Edits> editsFromJson(std::string_view text);
 
 } // namespace impasto::logbook

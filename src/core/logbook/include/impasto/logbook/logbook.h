@@ -38,6 +38,7 @@ class Logbook {
     Logbook& operator=(const Logbook&) = delete;
 
     Result<std::vector<SessionHead>> sessions(); // the newest change first
+    /// Errors: UnknownName; DamagedLogbook where a row no longer parses. Never damage of one run (Stored::damage).
     Result<Stored> load(const SessionId& id);
     /// Stores a change in one transaction; returns after COMMIT. Errors: DiskFull, CannotWrite, DamagedLogbook; nothing
     /// of the change is stored then.
