@@ -2,9 +2,13 @@
 // Every edit that the window offers can be undone and done again: found by walking its hot shapes, not from a list.
 #include "app/harness.h"
 
+#include <QtCore/QMimeData>
 #include <QtGui/QAction>
+#include <QtGui/QClipboard>
+#include <QtGui/QGuiApplication>
 #include <QtTest/QTest>
 #include <QtWidgets/QLineEdit>
+#include <algorithm>
 #include <set>
 
 using namespace impasto;
@@ -107,6 +111,68 @@ TEST(ActionsTest, ATypedValueIsOneEditAndEscapeIsNone) {
     d.key(Qt::Key_Escape);
     EXPECT_EQ(d.view().edits().brief->target, Fps(72));
     d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("9999"));
-    EXPECT_TRUE(d.view().message.contains(QStringLiteral("out of range"))) << d.view().message.toStdString();
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("out of its range"))) << d.view().message.toStdString();
     EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+}
+
+TEST(ActionsTest, TheFinderGoesToSettingsRunsAndActions) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordWarmUp));
+    const auto find = [&](const QString& text) {
+        d.key(Qt::Key_F, Qt::ControlModifier);
+        ASSERT_TRUE(d.window->finder()->isVisible());
+        EXPECT_TRUE(d.window->finder()->edit()->hasFocus());
+        QTest::keyClicks(d.window->finder()->edit(), text);
+        QTest::keyClick(d.window->finder()->edit(), Qt::Key_Return);
+        d.rest();
+        EXPECT_FALSE(d.window->finder()->isVisible()) << text.toStdString();
+    };
+    find(QStringLiteral("setting shadows"));
+    EXPECT_EQ(d.view().station, Station::Bench) << "nothing is measured yet";
+    EXPECT_EQ(d.window->easel()->focusedId(), QStringLiteral("level.shadows"));
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    const auto second = d.view().session.facts->runs[1].id;
+    find(QStringLiteral("run 2"));
+    EXPECT_EQ(d.view().station, Station::Runs);
+    EXPECT_EQ(d.view().run, second);
+    find(QStringLiteral("pace"));
+    EXPECT_EQ(d.view().station, Station::Pace);
+    const auto depth = d.studio.store().depth();
+    find(QStringLiteral("undo"));
+    EXPECT_EQ(d.studio.store().depth(), depth - 1);
+    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    find(QStringLiteral("shadows"));
+    EXPECT_EQ(d.view().station, Station::Layers);
+    EXPECT_EQ(d.view().openSetting, QStringLiteral("shadows"));
+    // What nothing is called stays open, and Escape leaves everything as it was.
+    d.key(Qt::Key_F, Qt::ControlModifier);
+    QTest::keyClicks(d.window->finder()->edit(), QStringLiteral("no such thing"));
+    QTest::keyClick(d.window->finder()->edit(), Qt::Key_Return);
+    EXPECT_TRUE(d.window->finder()->isVisible());
+    QTest::keyClick(d.window->finder()->edit(), Qt::Key_Escape);
+    EXPECT_FALSE(d.window->finder()->isVisible());
+    EXPECT_TRUE(d.window->easel()->hasFocus());
+    EXPECT_EQ(d.view().station, Station::Layers);
+}
+
+TEST(ActionsTest, APictureIsCopiedWithItsFigures) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    d.key(Qt::Key_3, Qt::ControlModifier);
+    const QSize shown = d.window->easel()->size();
+    d.key(Qt::Key_C, Qt::ControlModifier);
+    const auto* copied = QGuiApplication::clipboard()->mimeData();
+    ASSERT_TRUE(copied->hasImage());
+    EXPECT_EQ(qvariant_cast<QImage>(copied->imageData()).size(), shown);
+    const QStringList lines = copied->text().split(QLatin1Char('\n'));
+    for (const auto& run : {QStringLiteral("Run 1"), QStringLiteral("Run 2")})
+        EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [&](const QString& line) {
+            return line.split(QLatin1Char('\t')).contains(run);
+        })) << copied->text().toStdString();
+    d.window->easel()->focusOn(QStringLiteral("run.") + qs(d.view().session.facts->runs[1].id.hex()));
+    d.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_TRUE(QGuiApplication::clipboard()->text().contains(QStringLiteral("Run 2")))
+        << QGuiApplication::clipboard()->text().toStdString() << "; " << d.view().message.toStdString();
 }

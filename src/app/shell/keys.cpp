@@ -26,12 +26,14 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                    {"Ctrl+Z, Ctrl+Shift+Z", "undo, redo"},
                                    {"Ctrl+O, Ctrl+N", "read a log; describe a game"},
                                    {"Ctrl+Shift+N", "new session"},
+                                   {"Ctrl+F", "finds settings, runs, actions"},
+                                   {"Ctrl+C, Ctrl+Shift+C", "copy the picture; the focused figure"},
                                    {"Ctrl+T", "gesso or umber"},
                                    {"?", "this sheet"}};
     const double half = size.width() / 2;
     double y = 62;
     int i = 0;
-    const int rows = 9;
+    const int rows = 10;
     for (const auto& key : keys) {
         const double x = i < rows ? 28 : half + 12;
         if (i == rows) y = 62;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "shell/window.h"
 
+#include "pictures/copy.h"
 #include "shell/bars.h"
 #include "shell/keys.h"
 
@@ -8,6 +9,7 @@
 #include <QtCore/QFileSystemWatcher>
 #include <QtCore/QMimeData>
 #include <QtGui/QAction>
+#include <QtGui/QClipboard>
 #include <QtGui/QDragEnterEvent>
 #include <QtGui/QDropEvent>
 #include <QtGui/QKeyEvent>
@@ -45,6 +47,7 @@ Window::Window(Studio& studio, const Theme& theme) : m_studio(studio), m_theme(t
     m_message = make(say("Message"), layoutMessage, {easel.activate, {}, {}, {}, {}});
     m_keys = make(say("Every key"), layoutKeys, {[this](const QString&) { showKeys(); }, {}, {}, {}, {}});
     m_keys->hide();
+    m_finder = new Finder([this] { return findables(); }, [this] { focusEasel(); }, this);
     addActions();
     m_studio.onView([this] { refresh(); });
     m_liveTimer.setInterval(50);
@@ -69,6 +72,7 @@ void Window::setTheme(const Theme& theme) {
     m_theme = theme;
     QApplication::setPalette(paletteOf(theme));
     for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message, m_keys}) p->setTheme(theme);
+    m_finder->setTheme(theme);
     update();
 }
 
@@ -87,9 +91,12 @@ void Window::place() {
     m_message->setGeometry(0, bottom, w, messageHeight);
     m_message->setVisible(message > 0);
     m_ribbon->setGeometry(0, h - ribbonHeight, w, ribbonHeight);
-    const int kw = std::min(860, w - 60), kh = std::min(360, h - 60);
+    const int kw = std::min(860, w - 60), kh = std::min(390, h - 60);
     m_keys->setGeometry((w - kw) / 2, (h - kh) / 2, kw, kh);
     m_keys->raise();
+    const int fw = std::min(620, w - 60), fh = std::min(480, h - 60);
+    m_finder->setGeometry((w - fw) / 2, (h - fh) / 2, fw, fh);
+    m_finder->raise();
 }
 
 void Window::refresh() {
@@ -133,6 +140,10 @@ void Window::addActions() {
     add(say("New session"), QKeySequence(QStringLiteral("Ctrl+Shift+N")),
         [this] { activate(QStringLiteral("session.new")); });
     add(say("Why"), QKeySequence(QStringLiteral("F1")), [this] { toggleWhy(); });
+    add(say("Find a setting, a run or an action"), QKeySequence(QStringLiteral("Ctrl+F")),
+        [this] { m_finder->open(); });
+    add(say("Copy the picture and its figures"), QKeySequence::Copy, [this] { copyPicture(); });
+    add(say("Copy the figure in focus"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copyFigure(); });
     add(say("Gesso or umber"), QKeySequence(QStringLiteral("Ctrl+T")),
         [this] { setTheme(m_theme.dark ? gesso() : umber()); });
     for (int i = 0; i < stationCount; ++i)
@@ -140,6 +151,53 @@ void Window::addActions() {
             m_studio.go(static_cast<Station>(i));
             focusEasel();
         });
+}
+
+std::vector<Findable> Window::findables() {
+    const View& view = m_studio.view();
+    std::vector<Findable> out;
+    if (const auto* game = view.session.game())
+        for (const auto& setting : game->settings) {
+            const auto level = view.edits().baseline.find(setting.id);
+            const QString id = qs(setting.id);
+            out.push_back({say("setting"), qs(setting.label),
+                           level == view.edits().baseline.end() ? QString() : qs(level->second), [this, id] {
+                               const bool measured = !m_studio.view().results->costRuns.empty();
+                               m_studio.go(measured ? Station::Layers : Station::Bench);
+                               if (measured) m_studio.activate(QStringLiteral("open.") + id);
+                               m_easel->focusOn(QStringLiteral("level.") + id);
+                           }});
+        }
+    for (const auto& run : view.session.facts->runs) {
+        if (view.edits().hidden.contains(run.id)) continue;
+        const auto* figures = view.results->figures(run.id);
+        const QString id = QStringLiteral("run.") + qs(run.id.hex());
+        out.push_back({say("run"), qs(view.w.runTitle(view.session, run)),
+                       figures == nullptr ? QString() : qs(report::fps(figures->summary.average.value())) + say(" fps"),
+                       [this, id] {
+                           m_studio.go(Station::Runs);
+                           m_studio.activate(id);
+                           m_easel->focusOn(id);
+                       }});
+    }
+    for (auto* action : actions())
+        out.push_back({say("action"), action->text(), action->shortcut().toString(), [action] { action->trigger(); }});
+    return out;
+}
+
+void Window::copyPicture() {
+    auto* picture = dynamic_cast<Picture*>(focusWidget());
+    if (picture == nullptr) picture = m_easel;
+    QGuiApplication::clipboard()->setMimeData(copyOf(picture->drawing(), picture->grab().toImage()));
+    m_studio.say(say("Copied as a picture and as tab-separated figures: %1.").arg(picture->accessibleName()));
+}
+
+void Window::copyFigure() {
+    const auto* picture = dynamic_cast<Picture*>(focusWidget());
+    const Hot* hot = picture == nullptr ? nullptr : picture->focusedHot();
+    if (hot == nullptr) return m_studio.say(say("No figure has the focus. Tab and the arrows move it."));
+    QGuiApplication::clipboard()->setText(hot->name);
+    m_studio.say(say("Copied: %1.").arg(hot->name));
 }
 
 void Window::activate(const QString& id) {

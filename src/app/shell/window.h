@@ -3,6 +3,7 @@
 #pragma once
 
 #include "pictures/picture.h"
+#include "shell/finder.h"
 #include "shell/studio.h"
 
 #include <QtCore/QTimer>
@@ -22,6 +23,7 @@ class Window : public QWidget {
     [[nodiscard]] Picture* briefBar() const { return m_brief; }
     [[nodiscard]] Picture* path() const { return m_path; }
     [[nodiscard]] Picture* ribbon() const { return m_ribbon; }
+    [[nodiscard]] Finder* finder() const { return m_finder; }
     void watchFolder(const QString& folder);
 
   protected:
@@ -44,11 +46,15 @@ class Window : public QWidget {
     void focusEasel();
     void showKeys();
     void toggleWhy();
+    std::vector<Findable> findables();
+    void copyPicture();
+    void copyFigure();
     void watchedFolderChanged(const QString& folder);
 
     Studio& m_studio;
     Theme m_theme;
     Picture *m_brief, *m_path, *m_easel, *m_column, *m_ribbon, *m_message, *m_keys;
+    Finder* m_finder;
     QTimer m_liveTimer, m_shiftTimer;
     Station m_shown = Station::Bench;
     bool m_columnOpen = false; // over the easel, where the window is too narrow for both
