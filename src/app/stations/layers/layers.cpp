@@ -40,7 +40,7 @@ bool labelFits(QRectF r, double budgetPx) {
 }
 
 void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& layer, QRectF r, std::size_t index,
-              double budgetPx) {
+              const Scale& ms) {
     const bool gpu = stack.lane == run::Lane::Gpu, frame = stack.lane == run::Lane::Frame;
     const bool even = index % 2 == 0;
     const Ink ink = frame ? (even ? Ink::Disp : Ink::DispText)
@@ -48,7 +48,7 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
                           : (even ? Ink::Cpu : Ink::Cpu2);
     sheet.slab(r.adjusted(0, 0.8, 0, -0.8), frame ? Ink::DispText : ink,
                static_cast<unsigned>(31 * index + (gpu ? 7 : 0)), true);
-    if (labelFits(r, budgetPx)) {
+    if (labelFits(r, ms.px(budgetOf(view.target()).value()))) {
         const double y = r.center().y() - 9;
         const QString figure =
             (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(report::ms(layer.ms));
@@ -57,7 +57,7 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
         sheet.text(r.left() + 10, y, layer.label, Type::Body, Ink::OnSlab, Align::Left, r.width() - w - 40);
     }
     if (layer.halfWidth && layer.halfWidth < 3 * layer.ms + 1) {
-        const double half = *layer.halfWidth * stack.pxPerMs;
+        const double half = ms.px(0) - ms.px(*layer.halfWidth);
         if (half > 1)
             sheet.interval({r.right() - 7, r.top() - half},
                            {r.right() - 7, std::min(r.top() + half, r.bottom() + half)}, 6, Ink::Ink, 1.2, Ink::Ground);
@@ -76,13 +76,14 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
 }
 
 /// Labels of thin slabs, 18 px apart, with dot and elbow leader; from the top slab down at the right of the last
-/// column, piled up over the others.
+/// column, piled up over the others. outsideLabels gives where they lie.
 struct Outside {
     double x, right;
     std::optional<double> over; // piled up from here
 };
 
-void outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer*>>& thin, const Outside& place) {
+QRectF outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer*>>& thin, const Outside& place) {
+    QRectF taken;
     double last = place.over.value_or(-1e9);
     for (const auto& [r, layer] : thin) {
         const double y =
@@ -98,17 +99,20 @@ void outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer
         sheet.text(place.x, y,
                    layer->label + (layer->level.isEmpty() ? QString() : QStringLiteral(", ") + layer->level),
                    Type::Note, Ink::Ink, Align::Left, place.right - place.x - w - 10, Ink::Ground);
+        taken |= QRectF(place.x, y, place.right - place.x, 17);
     }
+    return taken;
 }
 
-void drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, const Frame& f, const Scale& ms,
-               Outside place) {
+/// Gives where labels outside the column lie.
+QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, const Frame& f, const Scale& ms,
+                 Outside place) {
     double below = 0;
     std::vector<std::pair<QRectF, const Layer*>> thin;
     for (std::size_t i = 0; i < stack.layers.size(); ++i) {
         const auto& layer = stack.layers[i];
         const QRectF r(x, ms.px(below + layer.ms), f.columnWidth, ms.px(below) - ms.px(below + layer.ms));
-        drawSlab(sheet, view, stack, layer, r, i, ms.px(budgetOf(view.target()).value()));
+        drawSlab(sheet, view, stack, layer, r, i, ms);
         if (!labelFits(r, ms.px(budgetOf(view.target()).value())) && r.height() > 1) thin.push_back({r, &layer});
         below += layer.ms;
     }
@@ -117,10 +121,9 @@ void drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, con
     std::reverse(thin.begin(), thin.end());
     if (place.over) std::reverse(thin.begin(), thin.end());
     thin.resize(std::min(thin.size(), static_cast<std::size_t>(std::max(0.0, room / 18))));
-    outsideLabels(sheet, thin, place);
+    const QRectF taken = outsideLabels(sheet, thin, place);
     const double budget = budgetOf(view.target()).value();
     const double usable = view.edits().shares.of(stack.lane) * budget;
-    sheet.line({x - 12, ms.px(usable)}, {x, ms.px(usable)}, Ink::Ink, 2);
     const double over = stack.totalMs - budget;
     if (over > 0)
         sheet.hatch(QRectF(x - 14, ms.px(stack.totalMs), 10, ms.px(budget) - ms.px(stack.totalMs)), Ink::Over, 6);
@@ -136,6 +139,49 @@ void drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, con
     if (over > 0.005)
         sheet.text(x - 18, ms.px(stack.totalMs) - 18, QStringLiteral("+%1 ms").arg(qs(report::ms(over))),
                    Type::BodyBold, Ink::Over, Align::Right, 0, Ink::Ground);
+    return taken;
+}
+
+/// What each lane may use, as notches in the gap between the columns; in words where the first column leaves room.
+void drawUsable(Sheet& sheet, const View& view, const std::vector<Stack>& stacks, const Frame& f, const Scale& ms,
+                QRectF taken) {
+    const double gapLeft = f.left + 6 + f.columnWidth, middle = gapLeft + f.gap / 2;
+    for (std::size_t i = 0; i < stacks.size(); ++i) {
+        const double usable = view.edits().shares.of(stacks[i].lane) * budgetOf(view.target()).value();
+        const double y = ms.px(usable);
+        const double from = i == 0 ? gapLeft + 1 : middle + 1, to = i == 0 ? middle - 1 : gapLeft + f.gap - 1;
+        sheet.line({from, y}, {to, y}, Ink::Ink, 2);
+        const QRectF words(from - 85, y - (i == 0 ? 4 : 9), 80, 16);
+        const bool free = words.bottom() + 3 < ms.px(stacks.front().totalMs) && !words.intersects(taken);
+        if (stacks.size() > 1 && free)
+            sheet.text(words.right(), words.top(), say("usable %1").arg(qs(report::ms(usable))), Type::Small, Ink::Ink,
+                       Align::Right, 0, Ink::Ground);
+    }
+}
+
+/// The levels of the opened setting, from its thickest slab.
+void drawOpened(Sheet& sheet, const View& view, const std::vector<Stack>& stacks, const Frame& f, const Scale& ms) {
+    if (view.openSetting.isEmpty()) return;
+    const double pxPerMs = ms.px(0) - ms.px(1);
+    std::size_t best = stacks.size() - 1;
+    double thickest = 0, below = stacks.back().totalMs;
+    for (std::size_t i = 0; i < stacks.size(); ++i) {
+        double at = 0;
+        for (const auto& layer : stacks[i].layers) {
+            if (qs(layer.setting) == view.openSetting && layer.ms > thickest) {
+                best = i;
+                thickest = layer.ms;
+                below = at;
+            }
+            at += layer.ms;
+        }
+    }
+    const double x = f.left + 6 + static_cast<double>(best) * (f.columnWidth + f.gap);
+    const QRectF slab(x, ms.px(below + thickest), f.columnWidth, thickest * pxPerMs);
+    // Beside the last column they leave the choice in sight.
+    const double left = std::min(best + 1 == stacks.size() ? f.choiceX + 36 : slab.right() + 40, f.right - fanWidth);
+    drawFan(sheet, view, stacks[best],
+            {slab, pxPerMs, left, QRectF(f.left, f.top, f.right - f.left, f.bottom - f.top)});
 }
 
 /// The choice as a narrow dashed stack beside the lane it thins most.
@@ -242,17 +288,23 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         sheet.text(f.left - 6, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
     }
     sheet.text(f.left - 6, f.top - 26, say("ms"), Type::Small, Ink::Muted, Align::Right);
+    QRectF taken;
     for (std::size_t i = 0; i < stacks.size(); ++i) {
         const double x = f.left + 6 + static_cast<double>(i) * (f.columnWidth + f.gap);
         const bool last = i + 1 == stacks.size();
         // Thin slabs of the first column are labelled above it, of the last one at its right.
-        const Outside right{f.choiceX + 60, std::min(f.right, f.choiceX + 250), {}};
-        const Outside above{x + 34, x + f.columnWidth - 6, ms.px(stacks[i].totalMs) - 6};
-        drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
+        const Outside right{f.choiceX + 84, std::min(f.right, f.choiceX + 264), {}};
+        double pile = ms.px(stacks[i].totalMs) - 6;
+        const double usable = last ? 0 : view.edits().shares.of(stacks[i + 1].lane) * budgetOf(view.target()).value();
+        if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
+        const Outside above{x + 34, x + f.columnWidth - 6, pile};
+        taken |= drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
     }
     drawChoice(sheet, view, f, ms);
-    drawMemory(sheet, view, f);
+    if (view.openSetting.isEmpty()) drawMemory(sheet, view, f); // else the fan lies there, and tells the memory
+    drawUsable(sheet, view, stacks, f, ms, taken);
     drawBudget(sheet, view, f, ms);
+    drawOpened(sheet, view, stacks, f, ms);
     return sheet.take();
 }
 

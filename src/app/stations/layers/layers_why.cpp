@@ -1,75 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The slabs as data, and the column beside Layers: levels of the opened setting, what to scrape off next, the choice.
+// The column beside Layers: what to scrape off next, and the choice.
 #include "stations/layers/stack.h"
 
 #include <cmath>
 
 namespace impasto::app {
-namespace {
-
-/// Difference of a level from the start level on a lane in its worst part, with its half width; 0 for the start level.
-struct Difference {
-    double ms = 0;
-    std::optional<double> halfWidth;
-};
-std::optional<Difference> differenceOf(const View& view, const choose::LaneCosts& lane, const std::string& setting,
-                                       const std::string& level) {
-    const auto it = view.edits().baseline.find(setting);
-    if (it != view.edits().baseline.end() && it->second == level) return Difference{};
-    const auto index = lane.fit.indexOf({setting, level});
-    if (!index) return std::nullopt;
-    return Difference{lane.worstFactor * lane.fit.estimate[*index], lane.worstFactor * lane.fit.halfWidth(*index)};
-}
-
-} // namespace
-
-std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values) {
-    std::vector<Stack> out;
-    const auto* game = view.session.game();
-    if (!view.results->costs || game == nullptr) return out;
-    const game::Values& shown = values ? *values : view.edits().baseline;
-    for (const auto& lane : view.results->costs->lanes) {
-        Stack stack{lane.lane, {}, lane.worstFactor * lane.fit.estimate[0], 10};
-        for (const auto& setting : game->settings) {
-            const auto now = shown.find(setting.id);
-            if (now == shown.end()) continue;
-            std::optional<Difference> least;
-            for (const auto& level : setting.levels)
-                if (const auto d = differenceOf(view, lane, setting.id, level.name); d && (!least || d->ms < least->ms))
-                    least = d;
-            const auto here = differenceOf(view, lane, setting.id, now->second);
-            if (!here || !least) continue;
-            if (values) stack.totalMs += here->ms;
-            const double ms = here->ms - least->ms;
-            // What the runs cannot tell from nothing stays in the fixed rest.
-            if (ms > std::max(0.02, least->halfWidth.value_or(0)))
-                stack.layers.push_back({setting.id, qs(setting.label), qs(now->second), ms, least->halfWidth});
-        }
-        std::stable_sort(stack.layers.begin(), stack.layers.end(),
-                         [](const Layer& a, const Layer& b) { return a.ms > b.ms; });
-        double fixed = stack.totalMs;
-        for (const auto& layer : stack.layers) fixed -= layer.ms;
-        stack.layers.insert(stack.layers.begin(), Layer{{}, say("Game and scene"), {}, std::max(0.0, fixed), {}});
-        out.push_back(std::move(stack));
-    }
-    return out;
-}
-
-std::optional<ShownChoice> choiceOf(const View& view) {
-    if (view.preview) {
-        if (!view.preview->proposal) return std::nullopt;
-        return ShownChoice{view.preview->proposal->values, view.preview->proposal->lanes, false};
-    }
-    const auto ground = view.results->ground(view.session);
-    if (view.edits().choice && ground) {
-        const auto lanes = choose::outcomeOf(*ground, view.edits().choice->values, view.target());
-        if (lanes) return ShownChoice{view.edits().choice->values, *lanes, true};
-        return std::nullopt;
-    }
-    if (!view.results->proposal) return std::nullopt;
-    return ShownChoice{view.results->proposal->values, view.results->proposal->lanes, false};
-}
-
 namespace {
 
 /// One step down of a setting on the lane that has most to save.
@@ -100,50 +35,6 @@ std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
 
 QString loses(double picture) {
     return picture < 0.08 ? say("loses little") : picture < 0.3 ? say("loses some") : say("loses much");
-}
-
-double levelsCard(Sheet& sheet, const View& view, const game::Setting& setting, const choose::LaneCosts& lane, double y,
-                  double x, double w) {
-    const double height = 32 + 20 * static_cast<double>(setting.levels.size());
-    sheet.rect(QRectF(x - 4, y, w + 8, height), Ink::Paper, Ink::Ink, 1.5);
-    sheet.text(x + 8, y + 6, qs(setting.label), Type::BodyBold, Ink::Ink, Align::Left, w * 0.6);
-    sheet.text(x + w - 6, y + 6, qs(view.w.lane(lane.lane)) + say(" ms · picture"), Type::Small, Ink::Muted,
-               Align::Right);
-    double most = 0.01, least = 0;
-    for (const auto& level : setting.levels)
-        if (const auto d = differenceOf(view, lane, setting.id, level.name)) least = std::min(least, d->ms);
-    for (const auto& level : setting.levels)
-        if (const auto d = differenceOf(view, lane, setting.id, level.name)) most = std::max(most, d->ms - least);
-    const auto shown = choiceOf(view);
-    const auto now = view.edits().baseline.find(setting.id);
-    double line = y + 27;
-    for (std::size_t i = setting.levels.size(); i-- > 0;) {
-        const auto& level = setting.levels[i];
-        const auto d = differenceOf(view, lane, setting.id, level.name);
-        const bool chosen = shown && shown->values.at(setting.id) == level.name;
-        if (chosen) sheet.rect(QRectF(x + 3, line, w - 6, 19), Ink::None, Ink::Ink, 1.2);
-        sheet.text(x + 8, line, qs(level.name), Type::Body, Ink::Ink, Align::Left, w * 0.26);
-        const double bar = x + w * 0.3, room = w * 0.3;
-        if (d)
-            sheet.slab(QRectF(bar, line + 4, std::max(1.0, room * (d->ms - least) / most), 11),
-                       lane.lane == run::Lane::Cpu   ? Ink::Cpu2
-                       : lane.lane == run::Lane::Gpu ? Ink::Gpu2
-                                                     : Ink::DispText,
-                       static_cast<unsigned>(i));
-        sheet.text(x + w * 0.79, line, d ? qs(report::ms(d->ms - least)) : say("not measured"), Type::Body,
-                   d ? Ink::Ink : Ink::Muted, Align::Right);
-        const bool start = now != view.edits().baseline.end() && now->second == level.name;
-        sheet.text(x + w - 6, line, start ? say("now") : qs(report::percent(level.picture)), Type::Body, Ink::Muted,
-                   Align::Right);
-        Hot h;
-        h.id = QStringLiteral("choose.%1.%2").arg(qs(setting.id), qs(level.name));
-        h.name = say("%1: choose %2").arg(qs(setting.label), qs(level.name));
-        h.rect = QRectF(x + 3, line, w - 6, 19);
-        h.focusable = d.has_value();
-        sheet.hot(h);
-        line += 20;
-    }
-    return y + height + 8;
 }
 
 double choiceSection(Sheet& sheet, const View& view, double y, double x, double w) {
@@ -207,21 +98,13 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     });
     sheet.text(x, 16, say("Next to scrape off the %1").arg(qs(view.w.lane(lane.lane))), Type::Heading, Ink::Ink,
                Align::Left, w);
-    sheet.text(x, 37,
-               view.openSetting.isEmpty() ? say("most milliseconds for the least picture")
-                                          : say("opened: ms of each level, share of picture"),
-               Type::Body, Ink::Muted, Align::Left, w);
+    sheet.text(x, 37, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
     double y = 62;
-    const auto* opened =
-        view.openSetting.isEmpty() ? nullptr : view.session.game()->setting(view.openSetting.toStdString());
     const double bottom = size.height();
-    if (opened != nullptr) y = levelsCard(sheet, view, *opened, lane, y, x, w);
     int shown = 0;
-    const int most = bottom < 500 ? (opened != nullptr ? 0 : 2) : opened != nullptr ? 2 : 4;
+    const int most = bottom < 500 ? 2 : 4;
     for (const auto& s : scrapes(view, lane)) {
-        if (shown == most) break;
-        if (opened == s.setting) continue;
-        ++shown;
+        if (shown++ == most) break;
         const QRectF r(x - 4, y, w + 8, 42);
         sheet.rect(r, Ink::Paper, Ink::Line, 1.2);
         sheet.rect(QRectF(x - 4, y, 5, 42), lane.lane == run::Lane::Cpu   ? Ink::Cpu

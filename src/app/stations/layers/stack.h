@@ -17,11 +17,29 @@ struct Stack {
     run::Lane lane = run::Lane::Frame;
     std::vector<Layer> layers; // from the floor up: the fixed one, then by cost
     double totalMs = 0;
-    double pxPerMs = 10;
 };
 
 /// The stacks of the start values, or of `values`; empty without costs.
 std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values = {});
+
+/// Of a level from the start level on a lane in its worst part, with its half width; 0 for the start level; nothing for
+/// a level that was not measured.
+struct Difference {
+    double ms = 0;
+    std::optional<double> halfWidth;
+};
+std::optional<Difference> differenceOf(const View& view, const choose::LaneCosts& lane, const std::string& setting,
+                                       const std::string& level);
+
+inline constexpr double fanWidth = 246;
+/// The levels of the opened setting, fanned out from its slab: each line starts where the slab would end.
+struct FanPlace {
+    QRectF slab;         // of the opened setting
+    double pxPerMs = 10; // of the column
+    double left = 0;     // of the levels
+    QRectF within;
+};
+void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace& place);
 
 /// The choice that the narrow column shows: the one under the hand, the accepted one, or the proposal.
 struct ShownChoice {

@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The levels of the opened setting, fanned out at its slab: milliseconds, memory and picture of each.
+#include "stations/layers/stack.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+constexpr double rowHeight = 22, headHeight = 30;
+
+struct LevelRow {
+    const game::Level* level = nullptr;
+    std::optional<Difference> cost; // against the lowest measured level
+    std::optional<double> gib;      // GPU memory against the start level
+    bool start = false, chosen = false;
+};
+
+std::optional<double> memoryOf(const View& view, const std::string& setting, const std::string& level) {
+    const auto& fit = view.results->costs->gpuMemory;
+    if (!fit) return std::nullopt;
+    const auto index = fit->indexOf({setting, level});
+    return index ? std::optional(fit->estimate[*index] / 1024) : std::nullopt;
+}
+
+std::vector<LevelRow> rowsOf(const View& view, const choose::LaneCosts& lane, const game::Setting& setting) {
+    const auto shown = choiceOf(view);
+    const auto now = view.edits().baseline.find(setting.id);
+    std::vector<LevelRow> rows;
+    double least = 0;
+    for (auto it = setting.levels.rbegin(); it != setting.levels.rend(); ++it) {
+        LevelRow row{&*it, differenceOf(view, lane, setting.id, it->name), memoryOf(view, setting.id, it->name)};
+        row.start = now != view.edits().baseline.end() && now->second == it->name;
+        row.chosen = shown ? shown->values.at(setting.id) == it->name : row.start;
+        if (row.cost) least = std::min(least, row.cost->ms);
+        rows.push_back(row);
+    }
+    for (auto& row : rows)
+        if (row.cost) row.cost->ms -= least;
+    return rows;
+}
+
+void drawRow(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QRectF r, bool memory) {
+    const double y = r.top() + 2, msRight = r.right() - (memory ? 92 : 52);
+    if (row.chosen) sheet.rect(r.adjusted(3, 0, -3, 0), Ink::Ground, Ink::Ink, 1.2);
+    sheet.text(r.left() + 10, y, qs(row.level->name), Type::Body, Ink::Ink, Align::Left, msRight - r.left() - 56);
+    sheet.text(msRight, y, row.cost ? qs(report::ms(row.cost->ms)) : say("not measured"), Type::Body,
+               row.cost ? Ink::Ink : Ink::Muted, Align::Right);
+    if (memory && row.gib && !row.start)
+        sheet.text(r.right() - 50, y, qs(fmt::format("{}{:.1f}", *row.gib < 0 ? "\u2212" : "+", std::abs(*row.gib))),
+                   Type::Body, Ink::Muted, Align::Right);
+    sheet.text(r.right() - 10, y, row.start ? say("now") : qs(report::percent(row.level->picture)), Type::Body,
+               Ink::Muted, Align::Right);
+    Hot h;
+    h.id = QStringLiteral("choose.%1.%2").arg(qs(setting.id), qs(row.level->name));
+    h.name = say("%1: choose %2").arg(qs(setting.label), qs(row.level->name));
+    h.rect = r;
+    h.focusable = row.cost.has_value();
+    sheet.hot(h);
+}
+
+} // namespace
+
+void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace& place) {
+    const auto* setting = view.session.game()->setting(view.openSetting.toStdString());
+    const auto& lanes = view.results->costs->lanes;
+    const auto lane = std::find_if(lanes.begin(), lanes.end(), [&](const auto& l) { return l.lane == stack.lane; });
+    if (setting == nullptr || lane == lanes.end()) return;
+    const auto rows = rowsOf(view, *lane, *setting);
+    const bool memory = std::any_of(rows.begin(), rows.end(),
+                                    [](const LevelRow& row) { return row.gib && std::abs(*row.gib) >= 0.05; });
+    const double height = headHeight + rowHeight * static_cast<double>(rows.size()) + 6;
+    const double left = place.left;
+    const double top = std::clamp(place.slab.center().y() - height / 2, place.within.top(),
+                                  std::max(place.within.top(), place.within.bottom() - height));
+    const QRectF panel(left, top, fanWidth, height);
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        if (!rows[i].cost) continue;
+        const double from = place.slab.bottom() - rows[i].cost->ms * place.pxPerMs;
+        const double to = top + headHeight + rowHeight * (static_cast<double>(i) + 0.5);
+        const bool strong = rows[i].chosen || rows[i].start;
+        sheet.line({place.slab.right() - 3, from}, {left, to}, strong ? Ink::Ink : Ink::Muted, strong ? 1.6 : 1.1, {},
+                   Ink::Ground);
+        sheet.circle({place.slab.right() - 3, from}, 2.4, strong ? Ink::Ink : Ink::Muted, Ink::Ground, 1);
+    }
+    sheet.rect(panel, Ink::Paper, Ink::Ink, 1.5);
+    sheet.text(left + 10, top + 6, qs(setting->label), Type::BodyBold, Ink::Ink, Align::Left, 110);
+    sheet.text(panel.right() - 10, top + 7,
+               say(memory ? "%1 ms · GiB · picture" : "%1 ms · picture").arg(qs(view.w.lane(stack.lane))), Type::Small,
+               Ink::Muted, Align::Right);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        drawRow(sheet, *setting, rows[i],
+                QRectF(left, top + headHeight + rowHeight * static_cast<double>(i), fanWidth, rowHeight), memory);
+}
+
+} // namespace impasto::app
