@@ -104,6 +104,6 @@ TEST(LayoutTest, PicturesAreTheSameToTheByte) {
             else
                 EXPECT_EQ(marks[name], mark) << name;
         }
-        EXPECT_EQ(pictures, 9);
+        EXPECT_EQ(pictures, 10);
     }
 }

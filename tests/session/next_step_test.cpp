@@ -151,3 +151,22 @@ TEST(NextStepTest, ALogThatDoesNotFitItsOrderIsSaid) {
     EXPECT_EQ(shortOne->what, "10/60");
     EXPECT_TRUE(mismatch(order, flatCapture(20, 9000)));
 }
+
+TEST(NextStepTest, AChoiceThatMissesIsTakenAgainButNotForEver) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCheck));
+    ASSERT_TRUE(walk.step());
+    Results results = walk.results();
+    ASSERT_TRUE(results.check && results.proposal);
+    results.check->holds = false;
+    results.choiceStale.clear();
+    auto& level = results.proposal->values.at("reeds"); // another choice than the one that was run
+    level = level == "sparse" ? "normal" : "sparse";
+    results.earlierChecks.assign(7, results.checkRuns.front());
+    EXPECT_EQ(nextStep(walk.store.session(), results).reason, Reason::CheckMissed);
+    results.earlierChecks.push_back(results.checkRuns.front());
+    EXPECT_EQ(nextStep(walk.store.session(), results).action, Action::ChooseCap) << "after eight the proof decides";
+    results.earlierChecks.clear();
+    results.proposal->values = walk.store.session().edits->choice->values;
+    EXPECT_EQ(nextStep(walk.store.session(), results).action, Action::ChooseCap) << "nothing better is known";
+}

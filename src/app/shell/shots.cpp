@@ -61,8 +61,9 @@ bool takeShots(Studio& studio, Window& window, const QString& folder, double sca
     if (!shot(QStringLiteral("limits"))) return false;
     if (!until(session::Action::AcceptChoice)) return false;
     studio.go(Station::Layers);
-    studio.activate(QStringLiteral("open.shadows"));
     if (!shot(QStringLiteral("layers"))) return false;
+    studio.activate(QStringLiteral("open.shadows"));
+    if (!shot(QStringLiteral("levels"))) return false;
     if (!until(session::Action::ChooseCap)) return false;
     studio.go(Station::Pace);
     studio.nextHitch();

@@ -3,6 +3,7 @@
 #include "stations/layers/stack.h"
 
 #include <cmath>
+#include <map>
 
 namespace impasto::app {
 namespace {
@@ -116,8 +117,11 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
         if (!labelFits(r, ms.px(budgetOf(view.target()).value())) && r.height() > 1) thin.push_back({r, &layer});
         below += layer.ms;
     }
-    // Above the column there is room up to the budget's own words.
-    const double room = place.over ? *place.over - f.top - 10 : f.bottom - f.top;
+    // Above the column there is room up to the budget line, which has its own words.
+    const double line = ms.px(budgetOf(view.target()).value());
+    const double room = !place.over          ? f.bottom - f.top
+                        : *place.over > line ? *place.over - line - 3
+                                             : *place.over - f.top - 10;
     std::reverse(thin.begin(), thin.end());
     if (place.over) std::reverse(thin.begin(), thin.end());
     thin.resize(std::min(thin.size(), static_cast<std::size_t>(std::max(0.0, room / 18))));
@@ -191,18 +195,38 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     const auto worst = std::max_element(shown->lanes.begin(), shown->lanes.end(), [](const auto& a, const auto& b) {
         return a.meanMs / a.usableMs < b.meanMs / b.usableMs;
     });
-    const auto stacks = stacksOf(view, shown->values);
-    double below = 0;
-    for (const auto& stack : stacks)
-        if (stack.lane == worst->lane)
+    const auto tops = [&](const std::vector<Stack>& stacks) {
+        std::map<std::string, std::pair<double, double>> out; // top and thickness of each setting's slab
+        for (const auto& stack : stacks) {
+            if (stack.lane != worst->lane) continue;
+            double below = 0;
             for (const auto& layer : stack.layers) {
-                sheet.rect(QRectF(f.choiceX, ms.px(below + layer.ms), 30, ms.px(below) - ms.px(below + layer.ms)),
-                           Ink::None, Ink::Ink, 1.2, {4, 3});
                 below += layer.ms;
+                out[layer.setting] = {below, layer.ms};
             }
+        }
+        return out;
+    };
+    const auto after = tops(stacksOf(view, shown->values)), before = tops(stacksOf(view));
+    for (const auto& [setting, slab] : after)
+        sheet.rect(QRectF(f.choiceX, ms.px(slab.first), 30, ms.px(slab.first - slab.second) - ms.px(slab.first)),
+                   Ink::None, Ink::Ink, 1.2, {4, 3});
+    // Threads from the slabs that it thins.
+    if (worst->lane == view.results->costs->lanes.back().lane && view.openSetting.isEmpty())
+        for (const auto& [setting, slab] : before) {
+            const auto thin = after.find(setting);
+            const double left = thin == after.end() ? 0 : thin->second.second;
+            if (setting.empty() || thin == after.end() || slab.second - left < 0.1) continue;
+            sheet.line({f.choiceX - f.gap - 14 + 2, ms.px(slab.first)}, {f.choiceX, ms.px(thin->second.first)},
+                       Ink::Muted, 1);
+            sheet.line({f.choiceX - f.gap - 14 + 2, ms.px(slab.first - slab.second)},
+                       {f.choiceX, ms.px(thin->second.first - left)}, Ink::Muted, 1);
+        }
     const double x = f.choiceX + 15, top = ms.px(worst->meanMs);
     sheet.interval({x, ms.px(worst->meanMs + worst->marginMs)}, {x, ms.px(worst->meanMs - worst->marginMs)}, 8,
                    Ink::Ink, 2, Ink::Ground);
+    sheet.text(x, f.bottom + 6, say("choice"), Type::Body, Ink::Ink, Align::Centre);
+    if (!view.openSetting.isEmpty()) return; // the fan lies there
     const double words = f.choiceX + 40;
     const double y = std::max(f.top + 4, top - 8);
     sheet.text(words, y, shown->accepted ? say("chosen") : say("proposed"), Type::BodyBold, Ink::Ink, Align::Left, 90,
@@ -211,7 +235,6 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
                Align::Left, 0, Ink::Ground);
     sheet.text(words, y + 35, qs(view.w.lane(worst->lane)) + say(" ms"), Type::Small, Ink::Muted, Align::Left, 90,
                Ink::Ground);
-    sheet.text(x, f.bottom + 6, say("choice"), Type::Body, Ink::Ink, Align::Centre);
 }
 
 void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
@@ -298,7 +321,8 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         const double usable = last ? 0 : view.edits().shares.of(stacks[i + 1].lane) * budgetOf(view.target()).value();
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
         const Outside above{x + 34, x + f.columnWidth - 6, pile};
-        taken |= drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
+        const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
+        if (!last) taken = labels;
     }
     drawChoice(sheet, view, f, ms);
     if (view.openSetting.isEmpty()) drawMemory(sheet, view, f); // else the fan lies there, and tells the memory

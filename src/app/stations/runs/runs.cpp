@@ -167,9 +167,10 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
     sheet.line({distribution, top + 30}, {distribution, bottom}, Ink::Ink, 1.5);
     sheet.text(right, bottom + 5, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right);
     if (figures->summary.withinBudget)
-        sheet.text(right, std::min(ms.px(budget) + 6, bottom - 20),
-                   say("%1 within").arg(qs(report::percent(*figures->summary.withinBudget))), Type::Note, Ink::Ink,
-                   Align::Right, 0, Ink::Ground);
+        sheet.text(right, top + 34,
+                   say("%1 within %2 ms")
+                       .arg(qs(report::percent(*figures->summary.withinBudget)), QString::number(budget, 'f', 2)),
+                   Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
 }
 
 } // namespace
