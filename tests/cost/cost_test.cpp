@@ -56,36 +56,6 @@ TEST(CostTest, ARunOfTwoChangesCountsOnceEachIsKnown) {
     EXPECT_FALSE(predict(*f, baseline, with("taste", "off")));
 }
 
-TEST(CostTest, TheLeastCovarianceIsABoundForEveryCompletion) {
-    RandomStream s(2, "design");
-    std::vector<Observation> seen;
-    for (int i = 0; i < 4; ++i) seen.push_back({baseline, 10 + 0.1 * s.normal()});
-    for (const auto& v : {with("heavy", "low"), with("crowd", "few"), with("taste", "off")})
-        seen.push_back({v, 8 + 0.1 * s.normal()});
-    game::Values both = with("heavy", "low");
-    both["crowd"] = "few";
-    seen.push_back({both, 7});
-    const auto f = fit(smallGame(), baseline, seen);
-    ASSERT_EQ(f->columns.size(), 3U);
-    for (std::size_t known = 0; known <= 3; ++known) {
-        const auto least = leastCovariance(*f, known);
-        const std::size_t n = known + 1;
-        for (unsigned mask = 0; mask < 8; ++mask) {
-            std::vector<std::size_t> held{0};
-            for (std::size_t c = 0; c < 3; ++c)
-                if ((mask >> c & 1U) != 0) held.push_back(c + 1);
-            double whole = 0, bound = 0;
-            for (const auto i : held)
-                for (const auto j : held) {
-                    whole += f->covarianceOf(i, j);
-                    if (i < n && j < n) bound += least[i * n + j];
-                }
-            EXPECT_LE(bound, whole + 1e-12) << known << " " << mask;
-            if (known == 3) EXPECT_NEAR(bound, whole, 1e-9);
-        }
-    }
-}
-
 TEST(CostTest, ThePlanMeasuresWhatPaysWhereItIsNeeded) {
     const auto game = support::saltmarsh();
     const auto& values = game.presets.front().values;

@@ -1,265 +1,482 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/choose/knapsack.h>
 
+#include <bit>
 #include <cmath>
 #include <limits>
+#include <numeric>
 #include <optional>
+#include <utility>
 
 namespace impasto::choose {
 namespace {
 
-using Multipliers = std::vector<double>;
+using Items = std::vector<std::size_t>; // one a group
+using Numbers = std::vector<double>;    // one a resource
+constexpr double infinity = std::numeric_limits<double>::infinity();
 
+/// What the problem says, exactly.
+class Exact {
+  public:
+    explicit Exact(const Problem& problem) : m_problem(problem) {}
+
+    [[nodiscard]] std::int64_t value(const Items& items) const {
+        std::int64_t sum = 0;
+        for (std::size_t g = 0; g < items.size(); ++g) sum += m_problem.groups[g][items[g]].value;
+        return sum;
+    }
+    [[nodiscard]] std::int64_t margin(const DoubtMargin& margin, const Items& items) const {
+        const auto held = columns(margin, items);
+        double variance = 0;
+        for (const auto i : held)
+            for (const auto j : held) variance += margin.covariance[i * margin.columns() + j];
+        return static_cast<std::int64_t>(std::ceil(margin.factor * std::sqrt(std::max(0.0, variance)) - 1e-9));
+    }
+    [[nodiscard]] std::vector<std::int64_t> margins(const Items& items) const {
+        std::vector<std::int64_t> out(m_problem.capacity.size(), 0);
+        for (const auto& m : m_problem.margins) out[m.resource] += margin(m, items);
+        return out;
+    }
+    [[nodiscard]] std::vector<std::int64_t> left(const Items& items) const {
+        std::vector<std::int64_t> out = m_problem.capacity;
+        for (std::size_t g = 0; g < items.size(); ++g)
+            for (std::size_t r = 0; r < out.size(); ++r) out[r] -= m_problem.groups[g][items[g]].use[r];
+        return out;
+    }
+    [[nodiscard]] bool fits(const Items& items) const {
+        auto room = left(items);
+        for (const auto v : room)
+            if (v < 0) return false;
+        for (const auto& m : m_problem.margins)
+            if ((room[m.resource] -= margin(m, items)) < 0) return false;
+        return true;
+    }
+    /// Indices into the covariance that a choice holds: the constant, then one for each item that has a column.
+    static std::vector<std::size_t> columns(const DoubtMargin& margin, const Items& items) {
+        std::vector<std::size_t> held{0};
+        for (std::size_t g = 0; g < items.size(); ++g)
+            if (const int column = margin.columnOf[g][items[g]]; column > 0)
+                held.push_back(static_cast<std::size_t>(column));
+        return held;
+    }
+
+  private:
+    const Problem& m_problem;
+};
+
+/// The problem with every margin replaced by its tangent at one choice y: sqrt(x'Cx) >= x'Cy / sqrt(y'Cy) for every x
+/// (Cauchy and Schwarz), so that whatever fits the problem fits this too, and nothing is lost at y.
+struct Linear {
+    std::size_t resources = 0;
+    std::vector<std::size_t> first; // of the items of group g: first[g] ... first[g + 1]
+    std::vector<double> value, use; // by item; use by item and resource
+    Numbers capacity, scale;        // scale: the largest use, at least 1
+    std::vector<double> least;      // by group and resource: the least use
+
+    [[nodiscard]] std::size_t groups() const { return first.size() - 1; }
+    [[nodiscard]] const double* useOf(std::size_t item) const { return &use[item * resources]; }
+};
+
+/// The tangent of a margin: constant + the sum over the columns that a choice holds.
+struct Tangent {
+    double constant = 0;
+    std::vector<double> ofColumn;
+    [[nodiscard]] double of(int column) const { return column > 0 ? ofColumn[static_cast<std::size_t>(column)] : 0.0; }
+};
+
+Tangent tangentAt(const DoubtMargin& margin, const Items& at) {
+    const auto held = Exact::columns(margin, at);
+    const std::size_t n = margin.columns();
+    Tangent out{0, std::vector<double>(n, 0.0)};
+    double variance = 0;
+    for (std::size_t i = 0; i < n; ++i)
+        for (const auto j : held) out.ofColumn[i] += margin.covariance[i * n + j];
+    for (const auto i : held) variance += out.ofColumn[i];
+    const double factor = variance > 0 ? margin.factor / std::sqrt(variance) : 0.0;
+    for (double& v : out.ofColumn) v *= factor;
+    out.constant = out.ofColumn[0];
+    return out;
+}
+
+Linear linearAt(const Problem& problem, const Items& at) {
+    Linear out;
+    out.resources = problem.capacity.size();
+    out.capacity.assign(problem.capacity.begin(), problem.capacity.end());
+    out.first.push_back(0);
+    for (const auto& group : problem.groups) {
+        for (const auto& item : group) {
+            out.value.push_back(static_cast<double>(item.value));
+            out.use.insert(out.use.end(), item.use.begin(), item.use.end());
+        }
+        out.first.push_back(out.value.size());
+    }
+    for (const auto& margin : problem.margins) {
+        const Tangent tangent = tangentAt(margin, at);
+        out.capacity[margin.resource] -= tangent.constant;
+        for (std::size_t g = 0; g < out.groups(); ++g)
+            for (std::size_t i = out.first[g]; i < out.first[g + 1]; ++i)
+                out.use[i * out.resources + margin.resource] += tangent.of(margin.columnOf[g][i - out.first[g]]);
+    }
+    out.scale.assign(out.resources, 1.0);
+    out.least.assign(out.groups() * out.resources, infinity);
+    for (std::size_t g = 0; g < out.groups(); ++g)
+        for (std::size_t i = out.first[g]; i < out.first[g + 1]; ++i)
+            for (std::size_t r = 0; r < out.resources; ++r) {
+                out.scale[r] = std::max(out.scale[r], std::abs(out.useOf(i)[r]));
+                double& least = out.least[g * out.resources + r];
+                least = std::min(least, out.useOf(i)[r]);
+            }
+    return out;
+}
+
+/// A Lagrangian bound of some groups under some room, and what makes it.
+struct Relaxed {
+    Numbers lambda;
+    double bound = infinity;
+    Items picks; // of all groups; those asked about are set
+};
+
+class Relaxation {
+  public:
+    explicit Relaxation(const Linear& linear) : m_linear(linear), m_slack(linear.resources, 0.0) {}
+
+    [[nodiscard]] double worth(std::size_t item, const Numbers& lambda) const {
+        double out = m_linear.value[item];
+        for (std::size_t r = 0; r < m_linear.resources; ++r) out -= lambda[r] * m_linear.useOf(item)[r];
+        return out;
+    }
+
+    using Alive = std::vector<std::uint64_t>; // by group, a bit an item
+
+    /// Improves the multipliers by Polyak's subgradient steps (1969) towards `need`, until no choice can reach it.
+    void tighten(std::span<const std::size_t> groups, const Alive& alive, const Numbers& room, double need, int steps,
+                 Relaxed& at) {
+        m_lambda = at.lambda;
+        at.bound = infinity;
+        double pace = 1.0;
+        int stale = 0;
+        for (int step = 0; step < steps; ++step) {
+            const double bound = evaluate(groups, alive, room, m_lambda, m_picks);
+            if (bound < at.bound - 1e-9) {
+                at.bound = bound;
+                at.lambda = m_lambda;
+                at.picks = m_picks;
+                stale = 0;
+            } else if (++stale % 3 == 0) {
+                pace *= 0.7;
+            }
+            if (std::floor(at.bound + 1e-6) < need) return;
+            double norm = 0;
+            for (std::size_t r = 0; r < m_linear.resources; ++r) {
+                if (m_lambda[r] <= 0 && m_slack[r] > 0) m_slack[r] = 0;
+                m_slack[r] /= m_linear.scale[r];
+                norm += m_slack[r] * m_slack[r];
+            }
+            if (norm <= 0) return;
+            const double length = pace * (bound - need + 1) / norm;
+            for (std::size_t r = 0; r < m_linear.resources; ++r)
+                m_lambda[r] = std::max(0.0, m_lambda[r] - length * m_slack[r] / m_linear.scale[r]);
+        }
+    }
+
+    double evaluate(std::span<const std::size_t> groups, const Alive& alive, const Numbers& room, const Numbers& lambda,
+                    Items& picks) {
+        picks.resize(m_linear.groups());
+        double bound = 0;
+        for (std::size_t r = 0; r < m_linear.resources; ++r) {
+            bound += lambda[r] * room[r];
+            m_slack[r] = room[r];
+        }
+        for (const auto g : groups) {
+            double top = -infinity;
+            for (std::uint64_t left = alive[g]; left != 0; left &= left - 1) {
+                const auto i = static_cast<std::size_t>(std::countr_zero(left));
+                if (const double w = worth(m_linear.first[g] + i, lambda); w > top) {
+                    top = w;
+                    picks[g] = i;
+                }
+            }
+            bound += top;
+            const double* use = m_linear.useOf(m_linear.first[g] + picks[g]);
+            for (std::size_t r = 0; r < m_linear.resources; ++r) m_slack[r] -= use[r];
+        }
+        return bound;
+    }
+
+  private:
+    const Linear& m_linear;
+    Numbers m_slack, m_lambda;
+    Items m_picks;
+};
+
+/// Depth first under Lagrangian bounds that are tightened at every node.
 class Search {
   public:
     Search(const Problem& problem, const Context& context, std::uint64_t nodeLimit)
-        : m_problem(problem), m_context(context), m_nodeLimit(nodeLimit), m_groups(problem.groups.size()),
-          m_resources(problem.capacity.size()) {
-        m_leastUse.assign(m_groups + 1, std::vector<std::int64_t>(m_resources, 0));
-        for (std::size_t g = m_groups; g-- > 0;)
-            for (std::size_t r = 0; r < m_resources; ++r) {
-                std::int64_t least = std::numeric_limits<std::int64_t>::max();
-                for (const auto& item : problem.groups[g]) least = std::min(least, item.use[r]);
-                m_leastUse[g][r] = m_leastUse[g + 1][r] + least;
-            }
-        addMultipliers();
+        : m_problem(problem), m_exact(problem), m_context(context), m_nodeLimit(nodeLimit),
+          m_free(problem.groups.size()), m_frames(problem.groups.size() + 1) {
+        std::iota(m_free.begin(), m_free.end(), std::size_t{0});
+        for (const auto& group : problem.groups) {
+            const auto [least, most] = std::minmax_element(
+                group.begin(), group.end(), [](const Item& a, const Item& b) { return a.value < b.value; });
+            m_need += least->value;
+            m_dearest.push_back(most->value);
+            m_frames[0].alive.push_back(~std::uint64_t{0} >> (64 - group.size()));
+        }
     }
 
     Result<Choice> run() {
-        const auto start = greedy();
-        m_best = start ? *start - 1 : std::numeric_limits<std::int64_t>::min();
-        m_items.assign(m_groups, 0);
-        std::vector<std::int64_t> used(m_resources, 0);
-        descend(0, 0, used);
+        prepare();
+        m_room = m_rest = m_linear.capacity;
+        for (std::size_t i = 0; i < m_linear.least.size(); ++i) m_rest[i % m_rest.size()] -= m_linear.least[i];
+        m_items.assign(m_problem.groups.size(), 0);
+        Relaxation relaxation(m_linear);
+        descend(relaxation, 0, 0, rootSteps);
         if (m_context.cancelled()) return fail(ErrorCode::Cancelled);
-        if (!m_found && start) { // the search was cut before it met the start again
-            m_found = m_greedy;
-            m_best = *start;
-        }
-        if (!m_found) return fail(ErrorCode::NothingFits);
+        if (!m_best) return fail(ErrorCode::NothingFits);
         return result();
     }
 
   private:
-    /// Best of value - lambda * use of each later group, summed, for one set of multipliers.
-    struct Relaxation {
-        Multipliers lambda;
-        std::vector<double> rest; // of groups g ... end
+    static constexpr int rootSteps = 150, nodeSteps = 4;
+
+    // A choice to start from, and the place of the tangents.
+
+    void prepare() {
+        Relaxed& root = m_frames[0].at;
+        root.lambda.assign(m_problem.capacity.size(), 0.0);
+        Items at(m_problem.groups.size(), 0);
+        constexpr int rounds = 4;
+        for (int round = 0; round < rounds; ++round) {
+            relaxAt(at, root);
+            startFrom(root, round + 1 == rounds);
+            at = root.picks;
+        }
+        // Where the bound is lower: at the relaxed choice, or at the best that is known.
+        relaxAt(at, root);
+        Relaxed other = root;
+        Linear there = m_linear;
+        if (m_best) relaxAt(*m_best, other);
+        if (other.bound < root.bound)
+            root = other;
+        else
+            m_linear = std::move(there);
+    }
+
+    void relaxAt(const Items& at, Relaxed& root) {
+        m_linear = linearAt(m_problem, at);
+        Relaxation(m_linear).tighten(m_free, m_frames[0].alive, m_linear.capacity, static_cast<double>(m_need),
+                                     rootSteps, root);
+    }
+
+    /// The relaxed choice, made dearer until it fits, then where asked exchanges of one and of two groups uphill.
+    void startFrom(const Relaxed& root, bool exchange) {
+        Relaxation relaxation(m_linear);
+        Numbers lambda = root.lambda;
+        for (std::size_t r = 0; r < m_linear.resources; ++r)
+            lambda[r] = std::max(lambda[r], 1e-6 * std::max(1.0, root.bound) / m_linear.scale[r]);
+        Items items;
+        for (int attempt = 0; attempt < 100; ++attempt) {
+            relaxation.evaluate(m_free, m_frames[0].alive, m_linear.capacity, lambda, items);
+            if (m_exact.fits(items)) {
+                while (exchange && exchanged(items)) {
+                }
+                return keep(items);
+            }
+            for (double& l : lambda) l *= 1.08;
+        }
+    }
+
+    /// The best exchange in one or two groups that still fits; false where there is none. The tangents sort out most.
+    bool exchanged(Items& items) const {
+        Numbers left = m_linear.capacity;
+        for (std::size_t g = 0; g < items.size(); ++g)
+            for (std::size_t r = 0; r < left.size(); ++r) left[r] -= m_linear.useOf(m_linear.first[g] + items[g])[r];
+        Items best = items, other = items;
+        double most = 0;
+        const auto more = [&](std::size_t g, auto numberOf) {
+            return numberOf(m_linear.first[g] + other[g]) - numberOf(m_linear.first[g] + items[g]);
+        };
+        const auto tryOut = [&](std::size_t g, std::size_t h) {
+            const auto of = [&](auto numberOf) { return more(g, numberOf) + (h == g ? 0 : more(h, numberOf)); };
+            const double gain = of([&](std::size_t item) { return m_linear.value[item]; });
+            if (gain <= most) return;
+            for (std::size_t r = 0; r < left.size(); ++r)
+                if (of([&](std::size_t item) { return m_linear.useOf(item)[r]; }) > left[r] + 1e-6) return;
+            if (!m_exact.fits(other)) return;
+            most = gain;
+            best = other;
+        };
+        for (std::size_t g = 0; g < items.size(); ++g) {
+            for (other[g] = 0; other[g] < m_problem.groups[g].size(); ++other[g]) {
+                tryOut(g, g);
+                for (std::size_t h = 0; h < g; ++h) {
+                    for (other[h] = 0; other[h] < m_problem.groups[h].size(); ++other[h]) tryOut(g, h);
+                    other[h] = items[h];
+                }
+            }
+            other[g] = items[g];
+        }
+        items = best;
+        return most > 0;
+    }
+
+    /// Of equals the lexicographically highest stays.
+    void keep(const Items& items) {
+        const auto value = m_exact.value(items);
+        if (m_best && (value < m_need || (value == m_need && items <= *m_best))) return;
+        m_best = items;
+        m_need = value;
+    }
+
+    // The search. m_free[0 ... depth) are decided; m_room is what they leave, m_rest what is left of that once each
+    // free group takes its least.
+
+    struct Survivor {
+        std::size_t item;
+        double regret;
+    };
+    struct Frame {
+        Relaxed at;
+        Relaxation::Alive alive;
+        std::vector<Survivor> items, others;
     };
 
-    [[nodiscard]] std::size_t bestItem(std::size_t g, const Multipliers& lambda) const {
-        const auto& group = m_problem.groups[g];
-        std::size_t best = 0;
-        double top = -std::numeric_limits<double>::infinity();
-        for (std::size_t i = 0; i < group.size(); ++i) {
-            const double worth = reduced(group[i], lambda);
-            if (worth > top) {
-                top = worth;
-                best = i;
-            }
+    [[nodiscard]] bool reaches(double bound, std::int64_t value) const {
+        return std::floor(bound + 1e-6) >= static_cast<double>(m_need - value);
+    }
+
+    /// Items of a group that may still lead to `need`, the most promising first.
+    void survivors(const Relaxation& relaxation, std::size_t g, const Relaxed& at, std::int64_t value,
+                   std::uint64_t& alive, std::vector<Survivor>& out) const {
+        out.clear();
+        const std::size_t first = m_linear.first[g];
+        const double top = relaxation.worth(first + at.picks[g], at.lambda);
+        for (std::uint64_t left = std::exchange(alive, 0); left != 0; left &= left - 1) {
+            const auto i = static_cast<std::size_t>(std::countr_zero(left));
+            const double regret = top - relaxation.worth(first + i, at.lambda);
+            if (!reaches(at.bound - regret, value) || !hasRoom(g, i)) continue;
+            out.push_back({i, regret});
+            alive |= std::uint64_t{1} << i;
         }
-        return best;
     }
 
-    [[nodiscard]] double reduced(const Item& item, const Multipliers& lambda) const {
-        double worth = static_cast<double>(item.value);
-        for (std::size_t r = 0; r < m_resources; ++r) worth -= lambda[r] * static_cast<double>(item.use[r]);
-        return worth;
-    }
-
-    /// Subgradient search for the multipliers that bound best the groups from g on, with `room` of each resource.
-    void improve(Multipliers& lambda, std::size_t g, const std::vector<double>& room, int steps) const {
-        Multipliers best = lambda;
-        double least = std::numeric_limits<double>::infinity();
-        double stepScale = 1.0;
-        for (int step = 0; step < steps; ++step) {
-            double bound = 0;
-            std::vector<double> slack = room;
-            for (std::size_t r = 0; r < m_resources; ++r) bound += lambda[r] * room[r];
-            for (std::size_t k = g; k < m_groups; ++k) {
-                const auto& item = m_problem.groups[k][bestItem(k, lambda)];
-                bound += reduced(item, lambda);
-                for (std::size_t r = 0; r < m_resources; ++r) slack[r] -= static_cast<double>(item.use[r]);
-            }
-            if (bound < least) {
-                least = bound;
-                best = lambda;
-            } else {
-                stepScale *= 0.95;
-            }
-            double norm = 0;
-            for (std::size_t r = 0; r < m_resources; ++r) norm += slack[r] * slack[r] / (m_scale[r] * m_scale[r]);
-            if (norm <= 0) break;
-            for (std::size_t r = 0; r < m_resources; ++r)
-                lambda[r] = std::max(0.0, lambda[r] - stepScale * 0.05 * m_valueScale / m_scale[r] *
-                                                          (slack[r] / m_scale[r]) / std::sqrt(norm));
-        }
-        lambda = best;
-    }
-
-    void addMultipliers() {
-        m_scale.assign(m_resources, 1.0);
-        m_valueScale = 1.0;
-        for (const auto& group : m_problem.groups)
-            for (const auto& item : group) {
-                m_valueScale = std::max(m_valueScale, std::abs(static_cast<double>(item.value)));
-                for (std::size_t r = 0; r < m_resources; ++r)
-                    m_scale[r] = std::max(m_scale[r], std::abs(static_cast<double>(item.use[r])));
-            }
-        std::vector<double> room(m_problem.capacity.begin(), m_problem.capacity.end());
-        Multipliers lambda(m_resources, 0.0);
-        improve(lambda, 0, room, 400);
-        addRelaxation(lambda);
-        // A second one, tuned to the later half with an even share of what the first leaves there.
-        std::vector<double> later = room;
-        for (std::size_t g = 0; g < m_groups / 2; ++g) {
-            const auto& item = m_problem.groups[g][bestItem(g, lambda)];
-            for (std::size_t r = 0; r < m_resources; ++r) later[r] -= static_cast<double>(item.use[r]);
-        }
-        Multipliers second = lambda;
-        improve(second, m_groups / 2, later, 200);
-        addRelaxation(second);
-        addRelaxation(Multipliers(m_resources, 0.0));
-    }
-
-    void addRelaxation(const Multipliers& lambda) {
-        Relaxation relaxation{lambda, std::vector<double>(m_groups + 1, 0.0)};
-        for (std::size_t g = m_groups; g-- > 0;)
-            relaxation.rest[g] = relaxation.rest[g + 1] + reduced(m_problem.groups[g][bestItem(g, lambda)], lambda);
-        m_relaxations.push_back(std::move(relaxation));
-    }
-
-    [[nodiscard]] double boundAt(std::size_t g, std::int64_t value, const std::vector<std::int64_t>& used) const {
-        double least = std::numeric_limits<double>::infinity();
-        for (const auto& relaxation : m_relaxations) {
-            double bound = static_cast<double>(value) + relaxation.rest[g];
-            for (std::size_t r = 0; r < m_resources; ++r)
-                bound += relaxation.lambda[r] * static_cast<double>(m_problem.capacity[r] - used[r]);
-            least = std::min(least, bound);
-        }
-        return least;
-    }
-
-    [[nodiscard]] std::int64_t marginOf(const DoubtMargin& margin, std::size_t g) const {
-        const auto& least = margin.leastCovariance[g];
-        const std::size_t n = margin.columnsUpTo[g] + 1;
-        std::array<std::size_t, 256> held{};
-        std::size_t count = 1;
-        for (std::size_t k = 0; k < g; ++k)
-            if (const int column = margin.columnOf[k][m_items[k]]; column > 0)
-                held[count++] = static_cast<std::size_t>(column);
-        double variance = 0;
-        for (std::size_t i = 0; i < count; ++i)
-            for (std::size_t j = 0; j < count; ++j) variance += least[held[i] * n + held[j]];
-        return static_cast<std::int64_t>(std::ceil(margin.factor * std::sqrt(std::max(0.0, variance)) - 1e-9));
-    }
-
-    [[nodiscard]] bool roomFor(std::size_t g, const std::vector<std::int64_t>& used) const {
-        for (std::size_t r = 0; r < m_resources; ++r)
-            if (used[r] + m_leastUse[g][r] > m_problem.capacity[r]) return false;
-        for (const auto& margin : m_problem.margins)
-            if (used[margin.resource] + m_leastUse[g][margin.resource] + marginOf(margin, g) >
-                m_problem.capacity[margin.resource])
+    [[nodiscard]] bool hasRoom(std::size_t g, std::size_t i) const {
+        for (std::size_t r = 0; r < m_linear.resources; ++r)
+            if (m_linear.useOf(m_linear.first[g] + i)[r] - m_linear.least[g * m_linear.resources + r] >
+                m_rest[r] + 1e-6)
                 return false;
         return true;
     }
 
-    void descend(std::size_t g, std::int64_t value, std::vector<std::int64_t>& used) {
-        if (m_stopped) return;
-        if (++m_nodes > m_nodeLimit || (m_nodes % 4096 == 0 && m_context.cancelled())) {
-            m_stopped = true;
-            return;
+    void choose(std::size_t g, std::size_t i) {
+        m_items[g] = i;
+        move(g, -1);
+    }
+    void move(std::size_t g, double sign) {
+        for (std::size_t r = 0; r < m_room.size(); ++r) {
+            const double use = m_linear.useOf(m_linear.first[g] + m_items[g])[r];
+            m_room[r] += sign * use;
+            m_rest[r] += sign * (use - m_linear.least[g * m_linear.resources + r]);
         }
-        if (!roomFor(g, used)) return;
-        if (g == m_groups) {
-            m_best = value;
-            m_found = m_items;
-            return;
-        }
-        const auto& group = m_problem.groups[g];
-        for (std::size_t i = group.size(); i-- > 0;) {
-            m_items[g] = i;
-            for (std::size_t r = 0; r < m_resources; ++r) used[r] += group[i].use[r];
-            const double bound = boundAt(g + 1, value + group[i].value, used);
-            if (m_best == std::numeric_limits<std::int64_t>::min() ||
-                std::floor(bound + 1e-6) > static_cast<double>(m_best))
-                descend(g + 1, value + group[i].value, used);
-            for (std::size_t r = 0; r < m_resources; ++r) used[r] -= group[i].use[r];
-        }
-        m_items[g] = 0;
     }
 
-    /// A feasible value to start from: the relaxed choice, made dearer until it fits, then single exchanges uphill.
-    std::optional<std::int64_t> greedy() {
-        Multipliers lambda = m_relaxations.front().lambda;
-        for (std::size_t r = 0; r < m_resources; ++r) lambda[r] += 1e-9 * m_valueScale / m_scale[r];
-        for (int attempt = 0; attempt < 200; ++attempt) {
-            m_items.assign(m_groups, 0);
-            for (std::size_t g = 0; g < m_groups; ++g) m_items[g] = bestItem(g, lambda);
-            if (fits()) break;
-            for (double& l : lambda) l *= 1.1;
-        }
-        if (!fits()) return std::nullopt;
-        for (bool better = true; better;) {
-            better = false;
-            for (std::size_t g = 0; g < m_groups; ++g) {
-                const std::size_t now = m_items[g];
-                std::size_t best = now;
-                for (std::size_t i = 0; i < m_problem.groups[g].size(); ++i) {
-                    m_items[g] = i;
-                    if (m_problem.groups[g][i].value > m_problem.groups[g][best].value && fits()) best = i;
-                }
-                m_items[g] = best;
-                better = better || best != now;
+    /// The free group with the fewest items left, of those the one whose second item costs most; none when one has no
+    /// item left.
+    std::optional<std::size_t> branchOn(const Relaxation& relaxation, std::size_t depth, std::int64_t value) {
+        Frame& frame = m_frames[depth];
+        std::optional<std::size_t> where;
+        for (std::size_t k = depth; k < m_free.size(); ++k) {
+            auto& now = frame.others;
+            survivors(relaxation, m_free[k], frame.at, value, frame.alive[m_free[k]], now);
+            if (now.empty()) return std::nullopt;
+            std::sort(now.begin(), now.end(), [](const Survivor& a, const Survivor& b) { return a.regret < b.regret; });
+            const bool dearer =
+                where && now.size() == frame.items.size() && now.size() > 1 && now[1].regret > frame.items[1].regret;
+            if (!where || now.size() < frame.items.size() || dearer) {
+                frame.items.swap(now);
+                where = k;
             }
         }
-        m_greedy = m_items;
-        std::int64_t value = 0;
-        for (std::size_t g = 0; g < m_groups; ++g) value += m_problem.groups[g][m_items[g]].value;
-        return value;
+        return where;
     }
 
-    [[nodiscard]] std::vector<std::int64_t> useOf(const std::vector<std::size_t>& items) const {
-        std::vector<std::int64_t> used(m_resources, 0);
-        for (std::size_t g = 0; g < m_groups; ++g)
-            for (std::size_t r = 0; r < m_resources; ++r) used[r] += m_problem.groups[g][items[g]].use[r];
-        return used;
+    void descend(Relaxation& relaxation, std::size_t depth, std::int64_t value, int steps) {
+        if (++m_nodes > m_nodeLimit || (m_nodes % 512 == 0 && m_context.cancelled())) m_stopped = true;
+        if (m_stopped) return;
+        for (const double v : m_rest)
+            if (v < -1e-6) return;
+        if (m_free.size() - depth <= 3) return finish(depth, value);
+        Frame& frame = m_frames[depth];
+        relaxation.tighten(std::span(m_free).subspan(depth), frame.alive, m_room, static_cast<double>(m_need - value),
+                           steps, frame.at);
+        if (depth == 0) m_rootBound = frame.at.bound;
+        if (!reaches(frame.at.bound, value)) return;
+        const auto where = branchOn(relaxation, depth, value);
+        if (!where) return;
+        std::swap(m_free[depth], m_free[*where]);
+        const std::size_t g = m_free[depth];
+        for (const auto& s : frame.items) {
+            if (!reaches(frame.at.bound - s.regret, value)) break;
+            choose(g, s.item);
+            m_frames[depth + 1].at.lambda = frame.at.lambda;
+            m_frames[depth + 1].alive = frame.alive;
+            // A group with one item left leaves the bound as it was.
+            descend(relaxation, depth + 1, value + m_problem.groups[g][s.item].value,
+                    frame.items.size() == 1 ? 1 : nodeSteps);
+            move(g, 1);
+        }
+        std::swap(m_free[depth], m_free[*where]);
     }
 
-    [[nodiscard]] bool fits() const { return roomFor(m_groups, useOf(m_items)); }
+    /// The last groups, every combination that is worth enough and has room.
+    void finish(std::size_t depth, std::int64_t value) {
+        if (depth == m_free.size()) {
+            if (value >= m_need && m_exact.fits(m_items)) keep(m_items);
+            return;
+        }
+        const std::size_t g = m_free[depth];
+        std::int64_t later = 0;
+        for (std::size_t k = depth + 1; k < m_free.size(); ++k) later += m_dearest[m_free[k]];
+        const std::uint64_t alive = m_frames[depth].alive[g];
+        for (std::uint64_t rest = alive; rest != 0; rest &= rest - 1) {
+            const auto i = static_cast<std::size_t>(std::countr_zero(rest));
+            const auto with = value + m_problem.groups[g][i].value;
+            if (with + later < m_need || !hasRoom(g, i)) continue;
+            choose(g, i);
+            m_frames[depth + 1].alive = m_frames[depth].alive;
+            finish(depth + 1, with);
+            move(g, 1);
+        }
+    }
 
     Choice result() {
         Choice choice;
-        choice.items = *m_found;
-        choice.value = m_best;
+        choice.items = *m_best;
+        choice.value = m_exact.value(choice.items);
         choice.nodes = m_nodes;
         choice.proven = !m_stopped;
-        choice.bound =
-            m_stopped
-                ? static_cast<std::int64_t>(std::floor(boundAt(0, 0, std::vector<std::int64_t>(m_resources, 0)) + 1e-6))
-                : m_best;
-        choice.margin.assign(m_resources, 0);
-        m_items = *m_found;
-        for (const auto& margin : m_problem.margins)
-            choice.margin[margin.resource] = std::max(choice.margin[margin.resource], marginOf(margin, m_groups));
-        const auto used = useOf(*m_found);
-        for (std::size_t r = 0; r < m_resources; ++r)
-            choice.left.push_back(m_problem.capacity[r] - used[r] - choice.margin[r]);
+        choice.bound = m_stopped ? std::max(choice.value, static_cast<std::int64_t>(std::floor(m_rootBound + 1e-6)))
+                                 : choice.value;
+        choice.margin = m_exact.margins(choice.items);
+        choice.left = m_exact.left(choice.items);
+        for (std::size_t r = 0; r < choice.left.size(); ++r) choice.left[r] -= choice.margin[r];
         return choice;
     }
 
     const Problem& m_problem;
+    const Exact m_exact;
     const Context& m_context;
-    std::uint64_t m_nodeLimit;
-    std::size_t m_groups, m_resources;
-    std::vector<std::vector<std::int64_t>> m_leastUse;
-    std::vector<double> m_scale;
-    double m_valueScale = 1.0;
-    std::vector<Relaxation> m_relaxations;
-    std::vector<std::size_t> m_items, m_greedy;
-    std::optional<std::vector<std::size_t>> m_found;
-    std::int64_t m_best = 0;
-    std::uint64_t m_nodes = 0;
+    std::uint64_t m_nodeLimit, m_nodes = 0;
+    Linear m_linear;
+    std::vector<std::size_t> m_free;
+    std::vector<Frame> m_frames; // by depth
+    Numbers m_room, m_rest;
+    double m_rootBound = infinity;
+    Items m_items;
+    std::optional<Items> m_best;
+    std::vector<std::int64_t> m_dearest; // value, by group
+    std::int64_t m_need = 0;             // what a choice must be worth to matter
     bool m_stopped = false;
 };
 

@@ -69,8 +69,7 @@ double doubtFactor(const cost::Fit& fit) {
 
 DoubtMargin marginOf(const Ground& ground, const LaneCosts& lane, std::size_t resource,
                      const std::vector<Group>& groups) {
-    DoubtMargin margin{resource, doubtFactor(lane.fit) * lane.worstFactor * microsecondsPerMs, {}, {0}, {}};
-    std::size_t columns = 0;
+    DoubtMargin margin{resource, doubtFactor(lane.fit) * lane.worstFactor * microsecondsPerMs, {}, lane.fit.covariance};
     for (const auto& group : groups) {
         std::vector<int> row;
         for (const auto& candidate : group.candidates) {
@@ -78,16 +77,8 @@ DoubtMargin marginOf(const Ground& ground, const LaneCosts& lane, std::size_t re
             const bool baseline = ground.baseline.at(group.setting->id) == candidate.level;
             row.push_back(index && !baseline ? static_cast<int>(*index) : 0);
         }
-        // Columns of a setting whose levels are all locked away still come before the next setting's.
-        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i)
-            if (lane.fit.columns[i].setting == group.setting->id) columns = std::max(columns, i + 1);
         margin.columnOf.push_back(std::move(row));
-        margin.columnsUpTo.push_back(columns);
     }
-    for (std::size_t g = 0; g < groups.size(); ++g)
-        margin.leastCovariance.push_back(cost::leastCovariance(lane.fit, margin.columnsUpTo[g]));
-    margin.columnsUpTo.back() = lane.fit.columns.size();
-    margin.leastCovariance.push_back(lane.fit.covariance);
     return margin;
 }
 

@@ -31,12 +31,6 @@ std::vector<LevelKey> measuredColumns(const game::Game& game, std::span<const st
     return out;
 }
 
-Matrix asMatrix(const std::vector<double>& values) {
-    const auto n = static_cast<Eigen::Index>(std::lround(std::sqrt(static_cast<double>(values.size()))));
-    return Eigen::Map<const Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>>(values.data(), n,
-                                                                                                    n);
-}
-
 std::vector<double> asVector(const Matrix& m) {
     std::vector<double> out(static_cast<std::size_t>(m.size()));
     Eigen::Map<Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>>(out.data(), m.rows(), m.cols()) =
@@ -116,13 +110,6 @@ std::optional<Prediction> predict(const Fit& fit, const game::Values& baseline, 
     }
     p.standardError = std::sqrt(std::max(0.0, variance));
     return p;
-}
-
-std::vector<double> leastCovariance(const Fit& fit, std::size_t columns) {
-    const auto n = static_cast<Eigen::Index>(columns + 1);
-    if (fit.residualSd <= 0) return std::vector<double>(static_cast<std::size_t>(n * n), 0.0);
-    const Matrix precision = asMatrix(fit.covariance).inverse();
-    return asVector(precision.topLeftCorner(n, n).inverse());
 }
 
 std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline, const Need& need) {

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The multiple-choice knapsack (one item of every group, several resources), solved exactly by branch and bound on
-// whole numbers. Bounds: Lagrangian relaxation with multipliers from a subgradient search (Kellerer, Pferschy, Pisinger
-// 2004, ch. 11). Ties: the lexicographically highest choice wins, so that a proposal does not flicker under the hand.
+// whole numbers. Bounds: Lagrangian relaxation (Kellerer, Pferschy, Pisinger 2004, ch. 11) with multipliers from
+// subgradient steps, tightened at every node; margins enter it by a tangent. Ties: the lexicographically highest choice
+// wins, so that a proposal does not flicker under the hand.
 #pragma once
 
+#include <cmath>
 #include <impasto/base/context.h>
 #include <impasto/base/error.h>
 #include <vector>
@@ -19,15 +21,16 @@ struct Item {
 /// item's column. It grows and shrinks with the choice as a whole, so it is no resource of its own.
 struct DoubtMargin {
     std::size_t resource = 0;
-    double factor = 0;                      // in units of the resource per unit of the deviation
-    std::vector<std::vector<int>> columnOf; // group, item -> column from 1; 0 for none
-    std::vector<std::size_t> columnsUpTo;   // columns of the first g groups, g = 0 ... groups
-    std::vector<std::vector<double>>
-        leastCovariance; // for the first g groups, (1 + columnsUpTo[g])^2; the last one is C
+    double factor = 0;                          // in units of the resource per unit of the deviation
+    std::vector<std::vector<int>> columnOf;     // group, item -> column from 1; 0 for none
+    std::vector<double> covariance;             // C, row-major; positive semidefinite; index 0 is the constant
+    [[nodiscard]] std::size_t columns() const { // side of C
+        return static_cast<std::size_t>(std::lround(std::sqrt(static_cast<double>(covariance.size()))));
+    }
 };
 
 struct Problem {
-    std::vector<std::vector<Item>> groups;
+    std::vector<std::vector<Item>> groups; // of 1 to 64 items
     std::vector<std::int64_t> capacity;
     std::vector<DoubtMargin> margins;
 };
@@ -43,6 +46,6 @@ struct Choice {
 };
 
 /// Errors: NothingFits, Cancelled. When `nodeLimit` ends the search first, the best found so far with its bound.
-Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 50'000'000);
+Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 4'000'000);
 
 } // namespace impasto::choose

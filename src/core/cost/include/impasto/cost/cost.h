@@ -46,10 +46,6 @@ struct Prediction {
 };
 std::optional<Prediction> predict(const Fit& fit, const game::Values& baseline, const game::Values& values);
 
-/// The inverse of the leading block of the precision matrix: for any completion of a choice among the first `columns`
-/// columns, its variance is at least the quadratic form with this matrix (Schur complement). Size (1 + columns)^2.
-std::vector<double> leastCovariance(const Fit& fit, std::size_t columns);
-
 /// Which lanes have something to save.
 struct Need {
     bool cpu = false, gpu = false, memory = false;
