@@ -38,6 +38,7 @@ Finder::Finder(std::function<std::vector<Findable>()> collect, std::function<voi
     m_edit->setAccessibleName(app::say("Find a setting, a run or an action"));
     m_edit->setPlaceholderText(app::say("a setting, a run or an action"));
     m_edit->setFont(fontOf(Type::Value));
+    m_edit->setTextMargins(6, 0, 6, 0);
     m_edit->installEventFilter(this);
     connect(m_edit, &QLineEdit::textChanged, this, [this] { filter(); });
     hide();

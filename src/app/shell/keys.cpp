@@ -10,7 +10,7 @@ Drawing layoutKeys(const View&, QSizeF size) {
     struct Key {
         const char *key, *what;
     };
-    static constexpr Key keys[] = {{"Space", "the primary action, where no button has the focus"},
+    static constexpr Key keys[] = {{"Space", "the primary action, from a picture"},
                                    {"Shift+Return", "the primary action, from anywhere"},
                                    {"Ctrl+1 … 8", "the stations"},
                                    {"Tab, arrows", "from shape to shape"},

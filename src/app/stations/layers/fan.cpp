@@ -32,7 +32,8 @@ std::vector<LevelRow> rowsOf(const View& view, const choose::LaneCosts& lane, co
     for (auto it = setting.levels.rbegin(); it != setting.levels.rend(); ++it) {
         LevelRow row{&*it, differenceOf(view, lane, setting.id, it->name), memoryOf(view, setting.id, it->name)};
         row.start = now != view.edits().baseline.end() && now->second == it->name;
-        row.chosen = shown ? shown->values.at(setting.id) == it->name : row.start;
+        const auto taken = shown ? shown->values.find(setting.id) : game::Values::const_iterator();
+        row.chosen = shown && taken != shown->values.end() ? taken->second == it->name : row.start;
         if (row.cost) least = std::min(least, row.cost->ms);
         rows.push_back(row);
     }
@@ -72,8 +73,9 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
                                     [](const LevelRow& row) { return row.gib && std::abs(*row.gib) >= 0.05; });
     const double height = headHeight + rowHeight * static_cast<double>(rows.size()) + 6;
     const double left = place.left;
-    const double top = std::clamp(place.slab.center().y() - height / 2, place.within.top(),
-                                  std::max(place.within.top(), place.within.bottom() - height));
+    const double lowest = std::max(place.within.top(), place.within.bottom() - height);
+    double top = std::clamp(place.slab.center().y() - height / 2, place.within.top(), lowest);
+    if (top < place.clearOf + 14 && top + height > place.clearOf - 14) top = std::min(place.clearOf + 14, lowest);
     const QRectF panel(left, top, fanWidth, height);
     for (std::size_t i = 0; i < rows.size(); ++i) {
         if (!rows[i].cost) continue;

@@ -185,7 +185,8 @@ void drawOpened(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
     // Beside the last column they leave the choice in sight.
     const double left = std::min(best + 1 == stacks.size() ? f.choiceX + 36 : slab.right() + 40, f.right - fanWidth);
     drawFan(sheet, view, stacks[best],
-            {slab, pxPerMs, left, QRectF(f.left, f.top, f.right - f.left, f.bottom - f.top)});
+            {slab, pxPerMs, left, ms.px(budgetOf(view.target()).value()),
+             QRectF(f.left, f.top, f.right - f.left, f.bottom - f.top)});
 }
 
 /// The choice as a narrow dashed stack beside the lane it thins most.

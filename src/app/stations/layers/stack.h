@@ -37,6 +37,7 @@ struct FanPlace {
     QRectF slab;         // of the opened setting
     double pxPerMs = 10; // of the column
     double left = 0;     // of the levels
+    double clearOf = 0;  // the budget line, whose handle stays free
     QRectF within;
 };
 void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace& place);
