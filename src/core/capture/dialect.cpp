@@ -8,6 +8,49 @@
 #include "lines.h"
 
 namespace impasto::capture {
+
+double msPer(TimeUnit unit) {
+    switch (unit) {
+    case TimeUnit::Seconds:
+        return 1e3;
+    case TimeUnit::Milliseconds:
+        return 1.0;
+    case TimeUnit::Microseconds:
+        return 1e-3;
+    case TimeUnit::Nanoseconds:
+        return 1e-6;
+    }
+    return 1.0;
+}
+
+std::string_view keyOf(TimeUnit unit) {
+    switch (unit) {
+    case TimeUnit::Seconds:
+        return "s";
+    case TimeUnit::Milliseconds:
+        return "ms";
+    case TimeUnit::Microseconds:
+        return "us";
+    case TimeUnit::Nanoseconds:
+        return "ns";
+    }
+    return {};
+}
+
+std::string textOf(const Dialect& d) {
+    const auto column = [](std::string_view name, const std::optional<std::size_t>& c) {
+        return c ? fmt::format(" {}={}", name, *c + 1) : std::string();
+    };
+    const std::string delimiter = d.delimiter == '\t'  ? "tab"
+                                  : d.delimiter == ' ' ? "space"
+                                                       : std::string(1, d.delimiter);
+    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}",
+                       delimiter, d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
+                       d.meaning == TimeMeaning::PerFrame ? "per_frame" : "cumulative", keyOf(d.unit),
+                       column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
+                       d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "");
+}
+
 namespace {
 
 constexpr std::size_t sampleRows = 2000;
