@@ -155,3 +155,26 @@ TEST(DialectTest, RealPrograms) {
         EXPECT_LT(fps, most) << name;
     }
 }
+
+TEST(DialectTest, ADialectReadsBackFromItsText) {
+    Dialect d;
+    for (const char delimiter : {',', ';', '\t', ' ', '|'})
+        for (const auto unit :
+             {TimeUnit::Seconds, TimeUnit::Milliseconds, TimeUnit::Microseconds, TimeUnit::Nanoseconds})
+            for (const bool lanes : {false, true}) {
+                d.delimiter = delimiter;
+                d.unit = unit;
+                d.decimalComma = lanes;
+                d.firstDataLine = lanes ? 0 : 7;
+                d.columns = 9;
+                d.timeColumn = 3;
+                d.meaning = lanes ? TimeMeaning::Cumulative : TimeMeaning::PerFrame;
+                d.cpuColumn = lanes ? std::optional<std::size_t>(4) : std::nullopt;
+                d.gpuColumn = lanes ? std::optional<std::size_t>(8) : std::nullopt;
+                d.workUnit = lanes ? TimeUnit::Microseconds : TimeUnit::Milliseconds;
+                EXPECT_EQ(dialectOf(textOf(d)), d) << textOf(d);
+            }
+    for (const char* other : {"", "a comma", "delimiter=,", "delimiter=, columns=0 first_line=1 time_column=1 unit=ms",
+                              "delimiter=, columns=2 first_line=x time_column=1 unit=ms"})
+        EXPECT_FALSE(dialectOf(other)) << other;
+}

@@ -73,3 +73,19 @@ TEST(JsonTest, UndefinedIsNullAndAllSchoolsAreThere) {
     const std::string tune = report::tuneJson(empty.session(), session::compute(empty.session(), cache, {}));
     EXPECT_NE(tune.find("\"proof\": null"), std::string::npos);
 }
+
+TEST(WordingTest, HowALogWasReadIsSaidInWords) {
+    const report::Wording w;
+    capture::Dialect d;
+    d.columns = 3;
+    d.timeColumn = 1;
+    d.firstDataLine = 4;
+    EXPECT_EQ(w.dialect(d), "Frame times in ms, column 2 of 3. Cells parted by commas; frames from line 5.");
+    d.meaning = capture::TimeMeaning::Cumulative;
+    d.unit = capture::TimeUnit::Microseconds;
+    d.delimiter = ';';
+    d.decimalComma = true;
+    d.gpuColumn = 2;
+    EXPECT_EQ(w.dialect(d), "Time stamps in \u00b5s, column 2 of 3. GPU work in ms, column 3. Cells parted by "
+                            "semicolons, decimal comma; frames from line 5.");
+}

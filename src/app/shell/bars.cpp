@@ -30,7 +30,8 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
                      .arg(qs(view.edits().route))
                      .arg(std::lround(view.session.route()->seconds()));
     else if (!view.session.facts->runs.empty() && view.session.machine() == nullptr)
-        where = say("%1 frame log(s)").arg(view.session.facts->runs.size());
+        where = view.session.facts->runs.size() == 1 ? say("one frame log")
+                                                     : say("%1 frame logs").arg(view.session.facts->runs.size());
     sheet.text(20, 31, where, Type::Body, Ink::Muted, Align::Left, partsLeft - 40);
     const auto& brief = view.edits().brief;
     const auto panel = view.session.panel();

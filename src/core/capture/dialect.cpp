@@ -51,6 +51,40 @@ std::string textOf(const Dialect& d) {
                        d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "");
 }
 
+std::optional<Dialect> dialectOf(std::string_view text) {
+    std::map<std::string_view, std::string_view> said;
+    for (const auto word : cellsOf(text, ' ')) {
+        const auto equals = word.find('=');
+        if (equals == std::string_view::npos) return std::nullopt;
+        said[word.substr(0, equals)] = word.substr(equals + 1);
+    }
+    bool good = true;
+    const auto number = [&](std::string_view key) {
+        const auto value = parseDouble(said[key]);
+        good = good && value && *value >= 1 && *value < 1e9 && *value == std::floor(*value);
+        return good ? static_cast<std::size_t>(*value) : 1;
+    };
+    const auto unit = [&](std::string_view key) {
+        for (const auto u : {TimeUnit::Seconds, TimeUnit::Milliseconds, TimeUnit::Microseconds, TimeUnit::Nanoseconds})
+            if (keyOf(u) == said[key]) return u;
+        good = false;
+        return TimeUnit::Milliseconds;
+    };
+    const auto delimiter = said["delimiter"];
+    Dialect d;
+    d.delimiter = delimiter == "tab" ? '\t' : delimiter == "space" ? ' ' : delimiter.size() == 1 ? delimiter[0] : '\0';
+    d.decimalComma = said["decimal"] == "comma";
+    d.firstDataLine = number("first_line") - 1;
+    d.columns = number("columns");
+    d.timeColumn = number("time_column") - 1;
+    d.meaning = said["meaning"] == "cumulative" ? TimeMeaning::Cumulative : TimeMeaning::PerFrame;
+    d.unit = unit("unit");
+    if (said.contains("cpu_column")) d.cpuColumn = number("cpu_column") - 1;
+    if (said.contains("gpu_column")) d.gpuColumn = number("gpu_column") - 1;
+    if (said.contains("work_unit")) d.workUnit = unit("work_unit");
+    return good && d.delimiter != '\0' ? std::optional(d) : std::nullopt;
+}
+
 namespace {
 
 constexpr std::size_t sampleRows = 2000;

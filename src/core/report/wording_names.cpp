@@ -208,6 +208,28 @@ std::string Wording::leftOut(session::LeftOut reason) const {
     return {};
 }
 
+std::string Wording::dialect(const capture::Dialect& d) const {
+    const auto unit = [](capture::TimeUnit u) {
+        return u == capture::TimeUnit::Microseconds ? std::string("\u00b5s") : std::string(capture::keyOf(u));
+    };
+    std::string out = d.meaning == capture::TimeMeaning::PerFrame
+                          ? say("Frame times in {}, column {} of {}.", unit(d.unit), d.timeColumn + 1, d.columns)
+                          : say("Time stamps in {}, column {} of {}.", unit(d.unit), d.timeColumn + 1, d.columns);
+    const auto work = [&](const std::string& lane, const std::optional<std::size_t>& column) {
+        if (column) out += ' ' + say("{} work in {}, column {}.", lane, unit(d.workUnit), *column + 1);
+    };
+    work(lane(run::Lane::Cpu), d.cpuColumn);
+    work(lane(run::Lane::Gpu), d.gpuColumn);
+    const std::string parted = d.delimiter == '\t'  ? say("tabs")
+                               : d.delimiter == ' ' ? say("spaces")
+                               : d.delimiter == ',' ? say("commas")
+                               : d.delimiter == ';' ? say("semicolons")
+                                                    : say("bars");
+    out +=
+        ' ' + (d.decimalComma ? say("Cells parted by {}, decimal comma", parted) : say("Cells parted by {}", parted));
+    return out + say("; frames from line {}.", d.firstDataLine + 1);
+}
+
 std::string Wording::part(const std::string& part) const {
     return part.empty() ? say("whole run") : part;
 }

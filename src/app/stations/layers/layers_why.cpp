@@ -127,7 +127,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     if (!view.results->costs->toMeasure.empty() && y + 60 < bottom) {
         sheet.text(x, y + 6, say("Not measured yet"), Type::Heading);
         sheet.wrapped(x, y + 28, w,
-                      say("%1 level(s), about %2 of play.")
+                      say("Levels: %1, about %2 of play.")
                           .arg(view.results->costs->toMeasure.size())
                           .arg(qs(report::minutes(view.step.minutes))),
                       Type::Body, Ink::Muted);

@@ -9,7 +9,8 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     const auto open = session::openOrders(view.session);
     const auto& order = open.front();
     sheet.heading(24, 12, say("Play this run"),
-                  say("%1 order(s) wait; the log you drop answers the first one").arg(open.size()));
+                  open.size() == 1 ? say("one order waits; the log you drop answers it")
+                                   : say("%1 orders wait; the log you drop answers the first one").arg(open.size()));
     sheet.rect(QRectF(24, 72, size.width() - 40, 210), Ink::Paper, Ink::Ink, 1.5);
     sheet.text(42, 84, qs(view.w.purpose(view.session, order)), Type::Game, Ink::Ink, Align::Left, size.width() - 90);
     double y = 116;

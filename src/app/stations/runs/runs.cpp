@@ -92,7 +92,7 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
         lows.push_back(f->summary.of(school).onePercent->rate.value());
     }
     const auto average = stats::meanInterval(averages), low = stats::meanInterval(lows);
-    if (!average || !low) return;
+    if (!average || !low || averages.size() < 2) return;
     const double x = traceRight + 14, right = sheet.width() - 20;
     sheet.text(28, y, say("%1 baseline runs together").arg(averages.size()), Type::BodyBold);
     sheet.text(x + (right - x) * 0.36, y, qs(report::plusMinus(average->estimate, average->halfWidth, 1)),
@@ -266,9 +266,10 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
          say("%1 a minute · N goes to the next").arg(QString::number(s.hitchesPerMinute(), 'f', 1)));
     if (y + 96 < size.height()) {
         const auto note = run->capture->notes.find("dialect");
-        if (note != run->capture->notes.end()) {
+        const auto dialect = note == run->capture->notes.end() ? std::nullopt : capture::dialectOf(note->second);
+        if (dialect) {
             sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
-            y = sheet.wrapped(x, y + 23, w, qs(note->second), Type::Note, Ink::Muted, 4) + 8;
+            y = sheet.wrapped(x, y + 23, w, qs(view.w.dialect(*dialect)), Type::Note, Ink::Muted, 4) + 8;
         }
     }
     const bool out = view.edits().leftOut.contains(run->id);

@@ -32,6 +32,7 @@ double msPer(TimeUnit unit);
 std::string_view keyOf(TimeUnit unit);
 /// One line of text that says the dialect, as stored with a run; and back.
 std::string textOf(const Dialect& dialect);
+std::optional<Dialect> dialectOf(std::string_view text); // nothing for other text
 
 /// A pure function of the text. Errors: EmptyFile, NotText, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
 Result<Dialect> guessDialect(std::string_view text);

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <fmt/core.h>
+#include <impasto/capture/import.h>
 #include <impasto/report/numbers.h>
 #include <impasto/session/next_step.h>
 
@@ -39,8 +40,9 @@ class Wording {
     [[nodiscard]] std::string purpose(const session::Session& session,
                                       const run::Order& order) const; // "cost, Shadows medium"
     [[nodiscard]] std::string runTitle(const session::Session& session,
-                                       const run::Run& run) const; // "Run 4 · baseline"
-    [[nodiscard]] std::string part(const std::string& part) const; // "whole run" for ""
+                                       const run::Run& run) const;            // "Run 4 · baseline"
+    [[nodiscard]] std::string dialect(const capture::Dialect& dialect) const; // how a foreign log was read
+    [[nodiscard]] std::string part(const std::string& part) const;            // "whole run" for ""
 
     // next step
     [[nodiscard]] std::string action(const session::Session& session, const session::Results& results,
