@@ -50,7 +50,8 @@ TEST(LayersTest, SlabsAddUpToTheFrameAndEachIsItsCost) {
     }
     const auto values = choiceOf(d.view())->values;
     double chosen = 0, wanted = 0;
-    for (const auto& layer : stacksOf(d.view(), values)[1].layers) chosen += layer.ms;
+    const auto chosenStacks = stacksOf(d.view(), values);
+    for (const auto& layer : chosenStacks[1].layers) chosen += layer.ms;
     for (const auto& lane : d.view().results->proposal->lanes)
         if (lane.lane == run::Lane::Gpu) wanted = lane.meanMs;
     EXPECT_NEAR(chosen, wanted, 0.35) << "the dashed stack is the proposal's own figure";
