@@ -19,9 +19,9 @@ Frame frameOf(const View& view, QSizeF size) {
     const double left = 58, right = size.width() - 16, room = right - left;
     Frame f{left, right, size.height() < 500 ? 96.0 : 118.0, size.height() - 52, 0, 0, 0, 0};
     f.gap = 0.03 * room;
-    f.columnWidth = std::min(250.0, (lanes ? 0.27 : 0.36) * room);
+    f.columnWidth = std::min(380.0, (lanes ? 0.27 : 0.36) * room);
     f.choiceX = left + 6 + (lanes ? 2 : 1) * (f.columnWidth + f.gap) + 14;
-    f.memoryX = right - 166;
+    f.memoryX = std::min(right - 166, f.choiceX + 320); // on a wide easel it stays beside the others
     return f;
 }
 

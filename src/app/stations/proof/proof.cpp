@@ -98,7 +98,7 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
     h.id = QStringLiteral("wish.%1").arg(static_cast<int>(w.wish));
     h.name = say("%1: %2").arg(qs(view.w.wish(w, *view.edits().brief)), qs(view.w.wishState(w.state)));
     h.role = Role::Row;
-    h.rect = QRectF(22, y, c.right - 22, 42);
+    h.rect = QRectF(22, y, c.right - 22, 38);
     sheet.hot(h);
 }
 
