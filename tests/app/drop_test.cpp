@@ -64,3 +64,18 @@ TEST(DropTest, ARunOfTheRealProgramsIsShownWithItsSpans) {
     d.key(Qt::Key_0);
     EXPECT_FALSE(d.view().span);
 }
+
+TEST(DropTest, AMachineAndAGameAreOpenedAndBadOnesSaid) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/tin-harbour.toml")});
+    ASSERT_NE(d.view().session.machine(), nullptr);
+    ASSERT_NE(d.view().session.game(), nullptr);
+    EXPECT_EQ(d.view().session.machine()->name, "Curlew pocket");
+    EXPECT_EQ(d.view().session.game()->name, "Tin Harbour");
+    EXPECT_EQ(d.view().station, Station::Bench);
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordBaseline)) << "and can be practised on at once";
+    d.drop({folder.write("bad.toml", "name = \"x\"\n[panel]\nnative = \"wide\"\n")});
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("bad.toml"))) << d.view().message.toStdString();
+    EXPECT_EQ(d.view().session.machine()->name, "Curlew pocket");
+}

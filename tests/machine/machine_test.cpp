@@ -5,7 +5,10 @@ using namespace impasto;
 using namespace impasto::machine;
 
 TEST(MachineTest, ShippedMachinesParseAndWriteBackEqual) {
-    for (const char* file : {"thornbury-tower.toml", "pocket-heron.toml"}) {
+    std::size_t machines = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(support::dataFile("machines"))) {
+        ++machines;
+        const std::string file = entry.path().filename().string();
         const Machine m = support::machineNamed(file);
         const auto back = parseMachine(toToml(m), "again");
         ASSERT_TRUE(back.has_value()) << file;
@@ -13,6 +16,7 @@ TEST(MachineTest, ShippedMachinesParseAndWriteBackEqual) {
         EXPECT_EQ(back->gpuMemory, m.gpuMemory);
         EXPECT_EQ(back->cpu, m.cpu);
     }
+    EXPECT_EQ(machines, 5U);
 }
 
 TEST(MachineTest, FaultsNameTheKey) {

@@ -25,6 +25,7 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                    {"Esc", "cancels a recording, a drag, an editor"},
                                    {"Ctrl+Z, Ctrl+Shift+Z", "undo, redo"},
                                    {"Ctrl+O, Ctrl+N", "read a log; describe a game"},
+                                   {"Ctrl+Shift+O", "open a game or a machine"},
                                    {"Ctrl+Shift+N", "new session"},
                                    {"Ctrl+F", "finds settings, runs, actions"},
                                    {"Ctrl+C, Ctrl+Shift+C", "copy the picture; the focused figure"},
@@ -33,7 +34,7 @@ Drawing layoutKeys(const View&, QSizeF size) {
     const double half = size.width() / 2;
     double y = 62;
     int i = 0;
-    const int rows = 10;
+    const int rows = 11;
     for (const auto& key : keys) {
         const double x = i < rows ? 28 : half + 12;
         if (i == rows) y = 62;

@@ -5,6 +5,7 @@
 #include <impasto/base/file.h>
 #include <impasto/base/text.h>
 #include <impasto/capture/import.h>
+#include <impasto/description/description.h>
 #include <impasto/session/recipe.h>
 
 namespace impasto::app {
@@ -199,12 +200,21 @@ void Studio::startPractice() {
     static_cast<void>(openRecipe(m_options.dataDir / "demo.toml").has_value());
 }
 
-Result<void> Studio::openGameFile(const std::filesystem::path& file) {
+Result<void> Studio::openDescription(const std::filesystem::path& file) {
     const auto text = readFile(file, 1U << 22U);
     if (!text) return tl::unexpected(text.error());
-    const auto game = game::parseGame(*text, file.string());
-    if (!game) return tl::unexpected(game.error());
-    apply(session::useGame(m_store->addGame(*game), *game));
+    const auto document = description::Document::parse(*text, file.string());
+    if (!document) return tl::unexpected(document.error());
+    if (document->root().has("panel")) {
+        const auto machine = machine::parseMachine(*text, file.string());
+        if (!machine) return tl::unexpected(machine.error());
+        apply(session::useMachine(m_store->addMachine(*machine)));
+    } else {
+        const auto game = game::parseGame(*text, file.string());
+        if (!game) return tl::unexpected(game.error());
+        apply(session::useGame(m_store->addGame(*game), *game));
+    }
+    go(Station::Bench);
     return {};
 }
 

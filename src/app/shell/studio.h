@@ -38,7 +38,7 @@ class Studio {
     void newSession(std::uint64_t seed);
     Result<void> openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
     void startPractice();
-    Result<void> openGameFile(const std::filesystem::path& file);
+    Result<void> openDescription(const std::filesystem::path& file); // of a game, or of a machine (it has a panel)
     void describeGame();
     void describeMachine();
 

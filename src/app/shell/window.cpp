@@ -136,7 +136,8 @@ void Window::addActions() {
         [this] { activate(QStringLiteral("primary")); });
     add(say("Read a frame log"), QKeySequence(QStringLiteral("Ctrl+O")), [this] { chooseLogs(); });
     add(say("Describe a game"), QKeySequence(QStringLiteral("Ctrl+N")), [this] { m_studio.describeGame(); });
-    add(say("Open a game description"), QKeySequence(QStringLiteral("Ctrl+Shift+O")), [this] { chooseGame(); });
+    add(say("Open a game or machine description"), QKeySequence(QStringLiteral("Ctrl+Shift+O")),
+        [this] { chooseDescription(); });
     add(say("New session"), QKeySequence(QStringLiteral("Ctrl+Shift+N")),
         [this] { activate(QStringLiteral("session.new")); });
     add(say("Why"), QKeySequence(QStringLiteral("F1")), [this] { toggleWhy(); });
@@ -322,12 +323,15 @@ void Window::chooseLogs() {
     if (!paths.empty()) m_studio.importLogs(std::move(paths));
 }
 
-void Window::chooseGame() {
-    const QString file =
-        QFileDialog::getOpenFileName(this, say("A game description"), {}, say("Game descriptions (*.toml)"));
-    if (file.isEmpty()) return;
-    if (const auto done = m_studio.openGameFile(pathOf(file)); !done)
+void Window::openDescription(const std::filesystem::path& file) {
+    if (const auto done = m_studio.openDescription(file); !done)
         m_studio.say(qs(m_studio.view().w.error(done.error()).all()));
+}
+
+void Window::chooseDescription() {
+    const QString file =
+        QFileDialog::getOpenFileName(this, say("A game or a machine"), {}, say("Descriptions (*.toml)"));
+    if (!file.isEmpty()) openDescription(pathOf(file));
 }
 
 void Window::dragEnterEvent(QDragEnterEvent* event) {
@@ -336,8 +340,14 @@ void Window::dragEnterEvent(QDragEnterEvent* event) {
 
 void Window::dropEvent(QDropEvent* event) {
     std::vector<std::filesystem::path> logs;
-    for (const auto& url : event->mimeData()->urls())
-        if (url.isLocalFile()) logs.push_back(pathOf(url.toLocalFile()));
+    for (const auto& url : event->mimeData()->urls()) {
+        if (!url.isLocalFile()) continue;
+        const QString file = url.toLocalFile();
+        if (file.endsWith(QStringLiteral(".toml"), Qt::CaseInsensitive))
+            openDescription(pathOf(file));
+        else
+            logs.push_back(pathOf(file));
+    }
     if (!logs.empty()) m_studio.importLogs(std::move(logs));
     event->acceptProposedAction();
 }

@@ -41,7 +41,8 @@ class Window : public QWidget {
     void dragBudget(const QString& id, QPointF at, DragPhase phase);
     void dragRibbon(const QString& id, QPointF at, DragPhase phase);
     void chooseLogs();
-    void chooseGame();
+    void chooseDescription();
+    void openDescription(const std::filesystem::path& file);
     void shiftBudget(int by);
     void focusEasel();
     void showKeys();

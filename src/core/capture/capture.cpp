@@ -8,11 +8,18 @@
 namespace impasto::capture {
 namespace {
 
-constexpr Keys<Sensor, 5> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
-                                   {Sensor::CpuLoad, "cpu_load_percent"},
-                                   {Sensor::GpuMemory, "gpu_memory_mib"},
-                                   {Sensor::SystemMemory, "system_memory_mib"},
-                                   {Sensor::GpuPower, "gpu_power_w"}}};
+constexpr Keys<Sensor, 12> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
+                                    {Sensor::CpuLoad, "cpu_load_percent"},
+                                    {Sensor::GpuMemory, "gpu_memory_mib"},
+                                    {Sensor::SystemMemory, "system_memory_mib"},
+                                    {Sensor::GpuPower, "gpu_power_w"},
+                                    {Sensor::CpuPower, "cpu_power_w"},
+                                    {Sensor::SystemPower, "system_power_w"},
+                                    {Sensor::CpuClock, "cpu_clock_percent"},
+                                    {Sensor::GpuClock, "gpu_clock_percent"},
+                                    {Sensor::CpuTemperature, "cpu_temperature_c"},
+                                    {Sensor::GpuTemperature, "gpu_temperature_c"},
+                                    {Sensor::Fan, "fan_percent"}}};
 constexpr Keys<IntervalKind, 3> kinds{
     {{IntervalKind::Unknown, "unknown"}, {IntervalKind::Displayed, "displayed"}, {IntervalKind::Started, "started"}}};
 

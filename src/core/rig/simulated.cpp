@@ -7,6 +7,8 @@
 #include <impasto/rig/rig.h>
 #include <impasto/rig_model/model.h>
 
+#include "chips.h"
+
 namespace impasto::rig {
 namespace {
 
@@ -145,17 +147,29 @@ class Sensors {
         for (const auto sensor : {capture::Sensor::GpuLoad, capture::Sensor::CpuLoad, capture::Sensor::GpuMemory,
                                   capture::Sensor::SystemMemory, capture::Sensor::GpuPower})
             m_tracks.push_back({sensor, {}, {}});
+        if (!model.power) return;
+        for (const auto sensor : {capture::Sensor::CpuPower, capture::Sensor::SystemPower, capture::Sensor::CpuClock,
+                                  capture::Sensor::GpuClock, capture::Sensor::CpuTemperature,
+                                  capture::Sensor::GpuTemperature, capture::Sensor::Fan})
+            m_tracks.push_back({sensor, {}, {}});
     }
-    void frame(double recordedMs, double frameMs, const Work& work, double cpuMs, double gpuMs) {
+    void frame(double recordedMs, double frameMs, const Work& work, double cpuMs, double gpuMs, const Chips* chips) {
         m_cpuBusy += cpuMs;
         m_gpuBusy += gpuMs;
         m_span += frameMs;
         if (m_span < sensorMs) return;
         const double cpu = std::min(1.0, m_cpuBusy / m_span), gpu = std::min(1.0, m_gpuBusy / m_span);
-        const double values[] = {100 * gpu, 100 * cpu, work.gpuMemoryMib + 4 * m_stream.normal(),
-                                 work.systemMemoryMib + 12 * m_stream.normal(),
-                                 m_model.gpuIdleW +
-                                     (m_model.gpuBusyW - m_model.gpuIdleW) * gpu * (1 + 0.01 * m_stream.normal())};
+        const auto noisy = [this](double value, double share) { return value * (1 + share * m_stream.normal()); };
+        std::vector<double> values{100 * gpu, 100 * cpu, work.gpuMemoryMib + 4 * m_stream.normal(),
+                                   work.systemMemoryMib + 12 * m_stream.normal()};
+        if (chips == nullptr) {
+            values.push_back(m_model.gpuIdleW + noisy((m_model.gpuBusyW - m_model.gpuIdleW) * gpu, 0.01));
+        } else {
+            const auto r = chips->reading();
+            values.insert(values.end(),
+                          {noisy(r.gpuW, 0.01), noisy(r.cpuW, 0.01), noisy(r.systemW, 0.01), 100 * r.cpuClock,
+                           100 * r.gpuClock, std::round(r.cpuC), std::round(r.gpuC), 100 * r.fan});
+        }
         for (std::size_t i = 0; i < m_tracks.size(); ++i) {
             m_tracks[i].timeMs.push_back(recordedMs);
             m_tracks[i].values.push_back(static_cast<float>(values[i]));
@@ -223,10 +237,12 @@ Result<Recording> SimulatedRig::record(const run::Order& order, const RigState& 
     Backlog cpuBacklog(order.seed, "cpu backlog", m_model.cpuDeferred, m_model.switchLossCpuMs);
     Backlog gpuBacklog(order.seed, "gpu backlog", m_model.gpuDeferred, m_model.switchLossGpuMs);
     Sensors sensors(order.seed, m_model);
+    std::optional<Chips> chips;
+    if (m_model.power) chips.emplace(*m_model.power, state.power);
 
     pace::FramePipeline pipeline(pipelineOf(m_model, m_machine, order.variant));
     Recording out{emptyCapture(), {true}, false};
-    double recordedMs = 0;
+    double recordedMs = 0, lastCpuMs = 0, lastGpuMs = 0;
     bool first = true;
     std::size_t part = static_cast<std::size_t>(-1);
     for (;;) {
@@ -235,12 +251,18 @@ Result<Recording> SimulatedRig::record(const run::Order& order, const RigState& 
         if (start >= durationMs) break;
         const Work work = world.at(start);
         const double elapsed = start - before.cpuStart;
-        double cpuMs = work.cpuMs * cpuSwing.at(start) * (1 + m_model.whiteSd * white.normal());
-        cpuMs +=
-            cpuSpikes.takeUntil(start) + compiles.takeUntil(start) + cpuBacklog.fall(elapsed, start - before.cpuEnd);
+        if (chips) chips->advance(elapsed, lastCpuMs, lastGpuMs);
+        // Background work, spikes and compiles copy more than they compute: they wait less for the clock.
+        const double cpuStretch = chips ? chips->cpuStretch() : 1, gpuStretch = chips ? chips->gpuStretch() : 1;
+        double cpuMs = work.cpuMs * cpuStretch * cpuSwing.at(start) * (1 + m_model.whiteSd * white.normal());
+        cpuMs += std::sqrt(cpuStretch) * (cpuSpikes.takeUntil(start) + compiles.takeUntil(start) +
+                                          cpuBacklog.fall(elapsed, start - before.cpuEnd));
         const double gpuStart = pipeline.cpu(cpuMs);
-        double gpuMs = work.gpuMs * gpuSwing.at(start) * (1 + m_model.whiteSd * white.normal());
-        gpuMs += gpuSpikes.takeUntil(start) + gpuBacklog.fall(elapsed, gpuStart - before.gpuEnd);
+        double gpuMs = work.gpuMs * gpuStretch * gpuSwing.at(start) * (1 + m_model.whiteSd * white.normal());
+        gpuMs +=
+            std::sqrt(gpuStretch) * (gpuSpikes.takeUntil(start) + gpuBacklog.fall(elapsed, gpuStart - before.gpuEnd));
+        lastCpuMs = cpuMs;
+        lastGpuMs = gpuMs;
         const pace::Stages frame = pipeline.gpu(gpuMs);
         if (std::exchange(first, false)) continue; // no interval before the first frame
         const FrameSample sample{frame.shown - before.shown, cpuMs, gpuMs, frame.shown - frame.cpuStart,
@@ -259,7 +281,7 @@ Result<Recording> SimulatedRig::record(const run::Order& order, const RigState& 
         out.capture.gpuWorkMs->push_back(gpuMs);
         out.capture.latencyMs->push_back(sample.latencyMs);
         recordedMs += sample.frameMs;
-        sensors.frame(recordedMs, sample.frameMs, work, cpuMs, gpuMs);
+        sensors.frame(recordedMs, sample.frameMs, work, cpuMs, gpuMs, chips ? &*chips : nullptr);
         if (sink) sink(sample);
         if (m_playback) m_playback(recordedMs, context.stop);
         if (out.capture.frames() % 256 == 0) context.report(start / durationMs);
@@ -267,22 +289,13 @@ Result<Recording> SimulatedRig::record(const run::Order& order, const RigState& 
     if (out.cancelled && out.capture.frames() == 0) return fail(ErrorCode::Cancelled);
     // A cut run has not met every shader.
     out.next.shadersCompiled = state.shadersCompiled || !out.cancelled;
+    if (chips) out.next.power = chips->state();
     out.capture.tracks = sensors.take();
     context.report(1);
     return out;
 }
 
 } // namespace
-
-std::string textOf(const RigState& state) {
-    return state.shadersCompiled ? "shaders=compiled" : "shaders=new";
-}
-
-Result<RigState> stateOf(std::string_view text) {
-    if (text.empty() || text == "shaders=new") return RigState{false};
-    if (text == "shaders=compiled") return RigState{true};
-    return fail(ErrorCode::BadValue, "shaders=new or shaders=compiled", {{}, {}, {}, "rig state"});
-}
 
 bool canSimulate(const machine::Machine& machine, const game::Game& game) {
     return hasModel(machine, game);

@@ -22,6 +22,63 @@ Deferred readDeferred(const Section& s) {
     return {s.number("ms_per_second", 0, 500, 0), s.number("limit_ms", 0.5, 200, 12)};
 }
 
+Chip readChip(const Section& s) {
+    Chip c;
+    c.idleW = s.number("idle_w", 0, 500);
+    c.staticW = s.number("static_w", 0, 500);
+    c.dynamicW = s.number("dynamic_w", 0.1, 1000);
+    c.clockBound = s.number("clock_bound", 0, 1, c.clockBound);
+    c.lowestClock = s.number("lowest_clock", 0.1, 1, c.lowestClock);
+    if (s.has("sustained_w")) {
+        c.sustainedW = s.number("sustained_w", 0.5, 1500);
+        c.burstW = s.number("burst_w", 0.5, 1500);
+    }
+    return c;
+}
+
+Heat readHeat(const Section& s) {
+    Heat h;
+    h.wattPerKelvin = s.number("watt_per_kelvin", 0.01, 100);
+    h.fanWattPerKelvin = s.number("fan_watt_per_kelvin", 0, 100);
+    h.joulePerKelvin = s.number("joule_per_kelvin", 1, 1e5);
+    h.limitC = s.number("limit_c", 40, 120, h.limitC);
+    h.bandC = s.number("band_c", 1, 40, h.bandC);
+    h.fanFromC = s.number("fan_from_c", 20, 110, h.fanFromC);
+    h.fanToC = s.number("fan_to_c", 25, 120, h.fanToC);
+    if (h.fanToC <= h.fanFromC) s.fault("fan_to_c", ErrorCode::OutOfRange, "above fan_from_c");
+    h.mostFan = s.number("most_fan", 0.05, 1, h.mostFan);
+    return h;
+}
+
+std::optional<Power> readPower(const Section& rig) {
+    if (!rig.has("power")) return std::nullopt;
+    const Section s = rig.table("power");
+    Power p;
+    p.cpu = readChip(s.table("cpu"));
+    p.gpu = readChip(s.table("gpu"));
+    p.heatIsShared = s.has("shared_heat");
+    if (p.heatIsShared) {
+        p.gpuHeat = readHeat(s.table("shared_heat"));
+    } else {
+        p.cpuHeat = readHeat(s.table("cpu_heat"));
+        p.gpuHeat = readHeat(s.table("gpu_heat"));
+    }
+    if (s.has("shared_limit")) {
+        const Section limit = s.table("shared_limit");
+        p.shared = SharedPower{limit.number("sustained_w", 1, 1500), limit.number("burst_w", 1, 1500)};
+    }
+    if (s.has("governor")) {
+        const Section g = s.table("governor");
+        p.governor = Governor{g.number("period_ms", 25, 5000), g.number("smoothing", 0.001, 1),
+                              g.number("cpu_target", 0.05, 0.99), g.number("gpu_target", 0.05, 0.99),
+                              g.number("most_step_up", 1.001, 10)};
+    }
+    p.boostSeconds = s.number("boost_seconds", 0.1, 600, p.boostSeconds);
+    p.restW = s.number("rest_w", 0, 500, p.restW);
+    p.ambientC = s.number("ambient_c", -10, 60, p.ambientC);
+    return p;
+}
+
 void readMachine(const Section& rig, Model& m) {
     m.cpuSpeed = rig.number("cpu_speed", 0.01, 100);
     m.gpuSpeed = rig.number("gpu_speed", 0.01, 100);
@@ -31,6 +88,7 @@ void readMachine(const Section& rig, Model& m) {
     m.gpuIdleW = rig.number("gpu_idle_w", 0, 1000, m.gpuIdleW);
     m.gpuBusyW = rig.number("gpu_busy_w", 0, 2000, m.gpuBusyW);
     m.systemBaseMib = rig.number("system_base_mib", 0, 1e6, m.systemBaseMib);
+    m.power = readPower(rig);
 }
 
 void readCosts(const Section& cost, const game::Game& game, Model& m) {

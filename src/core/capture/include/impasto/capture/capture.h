@@ -15,7 +15,20 @@ enum class IntervalKind { Unknown, Displayed, Started };
 std::string_view keyOf(IntervalKind kind);
 std::optional<IntervalKind> intervalKindOf(std::string_view key);
 
-enum class Sensor { GpuLoad, CpuLoad, GpuMemory, SystemMemory, GpuPower };
+enum class Sensor {
+    GpuLoad,
+    CpuLoad,
+    GpuMemory,
+    SystemMemory,
+    GpuPower,
+    CpuPower,
+    SystemPower,
+    CpuClock, // of its highest
+    GpuClock,
+    CpuTemperature,
+    GpuTemperature,
+    Fan
+};
 /// The sensor's name with its unit, as files write it: "gpu_load_percent", "gpu_memory_mib", "gpu_power_w".
 std::string_view keyOf(Sensor sensor);
 std::optional<Sensor> sensorOf(std::string_view key);

@@ -20,9 +20,18 @@ struct FrameSample {
 /// Told every frame, on the rig's thread. May be empty.
 using FrameSink = std::function<void(const FrameSample&)>;
 
+/// How warm a machine is, what it drew of late, and at which clocks it ran; shares of the highest clock.
+struct PowerState {
+    double cpuC = 0, gpuC = 0;
+    double cpuAverageW = 0, gpuAverageW = 0, sharedAverageW = 0;
+    double cpuClock = 1, gpuClock = 1;
+    friend bool operator==(const PowerState&, const PowerState&) = default;
+};
+
 /// What carries over from one run to the next.
 struct RigState {
     bool shadersCompiled = false;
+    std::optional<PowerState> power = {}; // none: at rest, or a machine whose power is not modelled
     friend bool operator==(const RigState&, const RigState&) = default;
 };
 std::string textOf(const RigState& state);

@@ -2,6 +2,7 @@
 // What only the simulator knows: the [rig] tables of a machine and a game. Only rig and rig_truth link this.
 #pragma once
 
+#include <impasto/rig_model/power.h>
 #include <impasto/run/run.h>
 
 namespace impasto::rig_model {
@@ -35,6 +36,7 @@ struct Model {
     double pagingMsPerGib = 2;                             // per frame and GiB that does not fit the GPU's memory
     double gpuIdleW = 15, gpuBusyW = 150;
     double systemBaseMib = 2800;
+    std::optional<Power> power; // none: full clock always, and power from gpuIdleW and gpuBusyW alone
     // game
     int framesInFlight = 3;
     double cpuMs = 5, gpuMs = 3, gpuPerMpixMs = 1;

@@ -10,7 +10,7 @@ namespace impasto::rig_truth {
 struct LaneWork {
     double cpuMs = 0, gpuMs = 0, gpuMemoryMib = 0, systemMemoryMib = 0;
 };
-/// Noise-free work of a variant on a route, without hitches: the parts' work weighted by their seconds.
+/// Noise-free work of a variant on a route at full clocks, without hitches: the parts' work weighted by their seconds.
 Result<LaneWork> routeWork(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
                            const std::string& route);
 /// The same in one part.
