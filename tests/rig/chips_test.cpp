@@ -198,6 +198,26 @@ TEST(ChipsTest, TheFirstLapOfAColdMachineMisleads) {
               0.95 * capture::durationMs(warm->capture) / static_cast<double>(warm->capture.frames()));
 }
 
+TEST(ChipsTest, ACopyRouteTakesMuchFromFastGamesAndLittleFromSlowOnes) {
+    const std::pair<std::string, std::string> direct{
+        "[rig.copy]\nfixed_ms = 0.8\ngib_per_second = 3.4\nblocking_share = "
+        "0.22\n",
+        ""};
+    const std::pair<std::string, std::string> serial{"blocking_share = 0.22", "blocking_share = 0"};
+    const std::pair<std::string, std::string> fast{"gpu_speed = 0.9", "gpu_speed = 7"};
+    const std::pair<std::string, std::string> fastCpu{"cpu_speed = 0.9", "cpu_speed = 6"};
+    const auto rate = [](const std::vector<std::pair<std::string, std::string>>& replaced) {
+        return played(machineWith("sedge-laptop.toml", replaced), "medium", {}, 2).average();
+    };
+    const double slow = rate({}) / rate({direct}), quick = rate({fast, fastCpu}) / rate({fast, fastCpu, direct});
+    EXPECT_LT(slow, 0.97);
+    EXPECT_GT(slow, 0.88);
+    EXPECT_LT(quick, 0.7);
+    EXPECT_GT(quick, 0.3);
+    // A pipelined stage alone takes nothing from a slow game.
+    EXPECT_GT(rate({serial}) / rate({direct}), 0.99);
+}
+
 TEST(ChipsTest, FaultsOfThePowerTablesNameTheirKey) {
     struct Case {
         const char *from, *to, *key;

@@ -205,6 +205,7 @@ pace::Pipeline pipelineOf(const Model& model, const machine::Machine& machine, c
     pace::Pipeline p;
     p.framesInFlight = model.framesInFlight;
     p.display = pace::displayOf(machine.panel, variant.sync);
+    if (model.copy) p.copyMs = model.copy->msOf(outputOf(machine, variant));
     if (variant.cap) p.limiterMs = 1000.0 / variant.cap->value();
     return p;
 }

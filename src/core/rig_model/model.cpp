@@ -89,6 +89,11 @@ void readMachine(const Section& rig, Model& m) {
     m.gpuBusyW = rig.number("gpu_busy_w", 0, 2000, m.gpuBusyW);
     m.systemBaseMib = rig.number("system_base_mib", 0, 1e6, m.systemBaseMib);
     m.power = readPower(rig);
+    if (rig.has("copy")) {
+        const Section copy = rig.table("copy");
+        m.copy = CopyRoute{copy.number("fixed_ms", 0, 50), copy.number("gib_per_second", 0.1, 1000),
+                           copy.number("blocking_share", 0, 1)};
+    }
 }
 
 void readCosts(const Section& cost, const game::Game& game, Model& m) {
@@ -169,6 +174,16 @@ Result<Model> readModel(const machine::Machine& machine, const game::Game& game)
     return model;
 }
 
+double CopyRoute::msOf(display::Resolution output) const {
+    constexpr double bytesAPixel = 4, bytesAGib = 1024.0 * 1024 * 1024;
+    const double pixels = static_cast<double>(output.widthPx) * static_cast<double>(output.heightPx);
+    return fixedMs + 1000 * pixels * bytesAPixel / (gibPerSecond * bytesAGib);
+}
+
+display::Resolution outputOf(const machine::Machine& machine, const run::Variant& variant) {
+    return variant.resolution.widthPx > 0 ? variant.resolution : machine.panel.native;
+}
+
 Work workOf(const Model& model, const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
             const std::string& part) {
     double scale = 1.0;
@@ -187,8 +202,7 @@ Work workOf(const Model& model, const machine::Machine& machine, const game::Gam
         sum.gpuMemoryMib += w.gpuMemoryMib;
         sum.systemMemoryMib += w.systemMemoryMib;
     }
-    const auto output = variant.resolution.widthPx > 0 ? variant.resolution : machine.panel.native;
-    const double mpix = display::megapixelsOf(output).value() * scale * scale;
+    const double mpix = display::megapixelsOf(outputOf(machine, variant)).value() * scale * scale;
     const auto found = model.parts.find(part);
     const PartLoad load = found == model.parts.end() ? PartLoad{} : found->second;
     Work work;
@@ -199,6 +213,7 @@ Work workOf(const Model& model, const machine::Machine& machine, const game::Gam
     work.gpuMs =
         (model.gpuMs + sum.gpuMs + (model.gpuPerMpixMs + sum.gpuPerMpixMs) * mpix) * load.gpu / model.gpuSpeed +
         model.pagingMsPerGib * overflowGib * (1 + overflowGib / 2);
+    if (model.copy) work.gpuMs += model.copy->blockingShare * model.copy->msOf(outputOf(machine, variant));
     work.gpuMemoryMib = std::min(work.gpuMemoryMib, machine.gpuMemory.value());
     return work;
 }

@@ -29,6 +29,14 @@ struct Deferred {
     double msPerSecond = 0, limitMs = 10;
 };
 
+/// Finished frames go through another graphics chip to the panel. Only a part of that holds the renderer up; the rest
+/// is a stage of its own.
+struct CopyRoute {
+    double fixedMs = 0, gibPerSecond = 4; // of 4 bytes a pixel
+    double blockingShare = 0;             // of the copy, added to the GPU's work
+    [[nodiscard]] double msOf(display::Resolution output) const;
+};
+
 struct Model {
     // machine
     double cpuSpeed = 1, gpuSpeed = 1;
@@ -36,6 +44,7 @@ struct Model {
     double pagingMsPerGib = 2;                             // per frame and GiB that does not fit the GPU's memory
     double gpuIdleW = 15, gpuBusyW = 150;
     double systemBaseMib = 2800;
+    std::optional<CopyRoute> copy;
     std::optional<Power> power; // none: full clock always, and power from gpuIdleW and gpuBusyW alone
     // game
     int framesInFlight = 3;
@@ -53,6 +62,9 @@ struct Model {
 bool hasModel(const machine::Machine& machine, const game::Game& game);
 /// Errors: MissingKey, OutOfRange, UnknownName ... with file, line and key.
 Result<Model> readModel(const machine::Machine& machine, const game::Game& game);
+
+/// What the panel is given: the variant's resolution, or the panel's own.
+display::Resolution outputOf(const machine::Machine& machine, const run::Variant& variant);
 
 /// The noise-free work of one frame at reference speed 1 of a variant in a part.
 struct Work {
