@@ -35,6 +35,18 @@ struct TuneOptions {
 };
 int tune(const TuneOptions& options);
 
+struct RigDrawOptions {
+    std::uint64_t seed = 1;
+    std::string folder = ".";
+};
+int rigDraw(const RigDrawOptions& options);
+
+struct RigDescribeOptions {
+    std::string machine, game;
+};
+/// The hidden truth of a machine and a game, to check what was measured against it.
+int rigDescribe(const RigDescribeOptions& options);
+
 /// Prints an error and gives 1.
 int failed(const Error& error);
 Result<machine::Machine> loadMachine(const std::string& path);

@@ -52,6 +52,19 @@ int main(int argc, char** argv) {
     m->add_option("-o,--output", simulation.out, "Capture file to write")->required();
     m->callback([&] { code = simulate(simulation); });
 
+    auto* r = app.add_subcommand("rig", "The simulated rig: practice machines and games, and what it hides");
+    r->require_subcommand(1);
+    RigDrawOptions drawing;
+    auto* draw = r->add_subcommand("draw", "Draws a machine and a game at random and writes their descriptions");
+    draw->add_option("--seed", drawing.seed, "Seed of the draw");
+    draw->add_option("-o,--output", drawing.folder, "Folder to write to");
+    draw->callback([&] { code = rigDraw(drawing); });
+    RigDescribeOptions describing;
+    auto* describe = r->add_subcommand("describe", "True costs of every level, to check what was measured");
+    describe->add_option("--machine", describing.machine, "Machine description, TOML")->required();
+    describe->add_option("--game", describing.game, "Game description, TOML")->required();
+    describe->callback([&] { code = rigDescribe(describing); });
+
     TuneOptions tuning;
     auto* t = app.add_subcommand("tune", "The whole path on the simulated rig: brake, costs, choice, cap, proof");
     t->add_option("--machine", tuning.machine, "Machine description, TOML")->required();

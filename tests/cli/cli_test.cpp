@@ -36,7 +36,7 @@ std::string demoArguments() {
 } // namespace
 
 TEST(CliTest, HelpIsEverywhere) {
-    for (const char* command : {"", "summarize", "simulate", "tune"}) {
+    for (const char* command : {"", "summarize", "simulate", "tune", "rig", "rig draw", "rig describe"}) {
         const auto help = cli(std::string(command) + " --help");
         EXPECT_EQ(help.code, 0) << command;
         EXPECT_NE(help.out.find("--help"), std::string::npos) << command;
@@ -93,4 +93,21 @@ TEST(CliTest, BadInputIsOneAndBadUsageTwo) {
     EXPECT_EQ(cli("unknown").code, 2);
     EXPECT_EQ(cli("summarize").code, 2);
     EXPECT_EQ(cli(fmt::format("tune {} --target fast", demoArguments())).code, 2);
+}
+
+TEST(CliTest, APracticePairIsDrawnDescribedAndTuned) {
+    const TemporaryFolder folder;
+    const auto drawn = cli(fmt::format("rig draw --seed 3 -o {}", folder.path("practice").string()));
+    ASSERT_EQ(drawn.code, 0) << drawn.err;
+    const auto pair = fmt::format("--machine {0}/practice-machine-3.toml --game {0}/practice-game-3.toml",
+                                  folder.path("practice").string());
+    const auto described = cli("rig describe " + pair);
+    EXPECT_EQ(described.code, 0) << described.err;
+    EXPECT_NE(described.out.find("Render scale"), std::string::npos);
+    EXPECT_NE(described.out.find("part 1"), std::string::npos);
+    const auto tuned = cli("tune " + pair + " --target 30");
+    EXPECT_EQ(tuned.code, 0) << tuned.err;
+    EXPECT_NE(tuned.out.find("Before and after"), std::string::npos);
+    EXPECT_EQ(cli("rig describe --machine none.toml --game none.toml").code, 1);
+    EXPECT_EQ(cli("rig").code, 2);
 }

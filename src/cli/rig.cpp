@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "commands.h"
+
+#include <filesystem>
+#include <impasto/base/file.h>
+#include <impasto/rig/draw.h>
+#include <impasto/rig_truth/truth.h>
+
+namespace impasto::cli {
+
+int rigDraw(const RigDrawOptions& options) {
+    const auto drawn = rig::draw(options.seed);
+    std::error_code failure;
+    std::filesystem::create_directories(options.folder, failure);
+    const std::filesystem::path folder(options.folder);
+    for (const auto& [file, text] :
+         {std::pair(folder / fmt::format("practice-machine-{}.toml", options.seed), drawn.machine),
+          {folder / fmt::format("practice-game-{}.toml", options.seed), drawn.game}}) {
+        if (const auto written = writeFileAtomically(file, text); !written) return failed(written.error());
+        fmt::print("{}\n", file.string());
+    }
+    return 0;
+}
+
+int rigDescribe(const RigDescribeOptions& options) {
+    const auto machine = loadMachine(options.machine);
+    if (!machine) return failed(machine.error());
+    const auto game = loadGame(options.game);
+    if (!game) return failed(game.error());
+    const run::Variant start{game->presets.front().values, machine->panel.native, {}, run::Sync::None};
+    const auto& route = game->routes.front();
+    fmt::print("{} on {}, preset {}: what the simulator hides, at full clocks\n\n", game->name, machine->name,
+               game->presets.front().name);
+    fmt::print("Work of a frame, ms\n");
+    for (const auto& part : route.parts) {
+        const auto work = rig_truth::partWork(*machine, *game, start, part.name);
+        if (!work) return failed(work.error());
+        fmt::print("  {:<24} CPU {:>7.3f}  GPU {:>7.3f}\n", part.name, work->cpuMs, work->gpuMs);
+    }
+    const auto base = rig_truth::routeWork(*machine, *game, start, route.name);
+    if (!base) return failed(base.error());
+    fmt::print("\nWhat a level changes, ms of the route mean; GPU memory {:.0f} MiB at the start\n",
+               base->gpuMemoryMib);
+    for (const auto& setting : game->settings)
+        for (const auto& level : setting.levels) {
+            if (start.values.at(setting.id) == level.name) continue;
+            run::Variant other = start;
+            other.values[setting.id] = level.name;
+            const auto work = rig_truth::routeWork(*machine, *game, other, route.name);
+            if (!work) return failed(work.error());
+            fmt::print("  {:<22} {:<10} CPU {:>+7.3f}  GPU {:>+7.3f}  memory {:>+6.0f} MiB\n", setting.label,
+                       level.name, work->cpuMs - base->cpuMs, work->gpuMs - base->gpuMs,
+                       work->gpuMemoryMib - base->gpuMemoryMib);
+        }
+    return 0;
+}
+
+} // namespace impasto::cli
