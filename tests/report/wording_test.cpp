@@ -89,3 +89,14 @@ TEST(WordingTest, HowALogWasReadIsSaidInWords) {
     EXPECT_EQ(w.dialect(d), "Time stamps in \u00b5s, column 2 of 3. GPU work in ms, column 3. Cells parted by "
                             "semicolons, decimal comma; frames from line 5.");
 }
+
+TEST(WordingTest, TheMachineMeanwhileIsSaidWhereItWasRead) {
+    const report::Wording w;
+    auto c = flatCapture(16, 10);
+    EXPECT_EQ(w.meanwhile(c), "");
+    c.tracks.push_back({capture::Sensor::GpuLoad, {0, 500}, {90, 99}});
+    c.tracks.push_back({capture::Sensor::GpuClock, {0, 500}, {62, 64}});
+    EXPECT_EQ(w.meanwhile(c), "GPU 94% busy, clock 63%.");
+    c.tracks.push_back({capture::Sensor::SystemPower, {0}, {17.4F}});
+    EXPECT_EQ(w.meanwhile(c), "GPU 94% busy, clock 63%. Machine 17 W.");
+}

@@ -31,11 +31,7 @@ struct Played {
     rig::RigState after;
     [[nodiscard]] double average() const { return stats::summarize(capture.framesMs)->average.value(); }
     [[nodiscard]] double mean(capture::Sensor sensor) const {
-        const auto* track = capture.track(sensor);
-        if (track == nullptr) return std::nan("");
-        double sum = 0;
-        for (const float v : track->values) sum += static_cast<double>(v);
-        return sum / static_cast<double>(track->values.size());
+        return capture::trackMean(capture, sensor).value_or(std::nan(""));
     }
     /// The lowest rate of half a second.
     [[nodiscard]] double lowestWindow() const {

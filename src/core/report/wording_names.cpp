@@ -230,6 +230,28 @@ std::string Wording::dialect(const capture::Dialect& d) const {
     return out + say("; frames from line {}.", d.firstDataLine + 1);
 }
 
+std::string Wording::meanwhile(const capture::Capture& capture) const {
+    using capture::Sensor;
+    std::string out;
+    const auto add = [&](const std::string& who, std::initializer_list<std::pair<Sensor, const char*>> readings) {
+        std::string said;
+        for (const auto& [sensor, words] : readings)
+            if (const auto mean = capture::trackMean(capture, sensor))
+                said += (said.empty() ? " " : ", ") + say(words, fmt::format("{:.0f}", *mean));
+        if (!said.empty()) out += (out.empty() ? "" : " ") + who + said + ".";
+    };
+    add(lane(run::Lane::Gpu), {{Sensor::GpuLoad, "{}% busy"},
+                               {Sensor::GpuClock, "clock {}%"},
+                               {Sensor::GpuPower, "{} W"},
+                               {Sensor::GpuTemperature, "{} \u00b0C"}});
+    add(lane(run::Lane::Cpu), {{Sensor::CpuLoad, "{}% busy"},
+                               {Sensor::CpuClock, "clock {}%"},
+                               {Sensor::CpuPower, "{} W"},
+                               {Sensor::CpuTemperature, "{} \u00b0C"}});
+    add(say("Machine"), {{Sensor::SystemPower, "{} W"}, {Sensor::Fan, "fan {}%"}});
+    return out;
+}
+
 std::string Wording::part(const std::string& part) const {
     return part.empty() ? say("whole run") : part;
 }

@@ -264,6 +264,11 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     if (s.withinBudget) line(say("within the budget"), qs(report::percent(*s.withinBudget)), say("of all frames"));
     line(say("hitches"), QString::number(s.hitches.size()),
          say("%1 a minute · N goes to the next").arg(QString::number(s.hitchesPerMinute(), 'f', 1)));
+    const QString meanwhile = qs(view.w.meanwhile(*run->capture));
+    if (!meanwhile.isEmpty() && y + 130 < size.height()) {
+        sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);
+        y = sheet.wrapped(x, y + 23, w, meanwhile, Type::Note, Ink::Muted, 4) + 8;
+    }
     if (y + 96 < size.height()) {
         const auto note = run->capture->notes.find("dialect");
         const auto dialect = note == run->capture->notes.end() ? std::nullopt : capture::dialectOf(note->second);

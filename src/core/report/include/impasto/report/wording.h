@@ -40,9 +40,10 @@ class Wording {
     [[nodiscard]] std::string purpose(const session::Session& session,
                                       const run::Order& order) const; // "cost, Shadows medium"
     [[nodiscard]] std::string runTitle(const session::Session& session,
-                                       const run::Run& run) const;            // "Run 4 · baseline"
-    [[nodiscard]] std::string dialect(const capture::Dialect& dialect) const; // how a foreign log was read
-    [[nodiscard]] std::string part(const std::string& part) const;            // "whole run" for ""
+                                       const run::Run& run) const;              // "Run 4 · baseline"
+    [[nodiscard]] std::string dialect(const capture::Dialect& dialect) const;   // how a foreign log was read
+    [[nodiscard]] std::string meanwhile(const capture::Capture& capture) const; // means of its slow readings; or empty
+    [[nodiscard]] std::string part(const std::string& part) const;              // "whole run" for ""
 
     // next step
     [[nodiscard]] std::string action(const session::Session& session, const session::Results& results,
