@@ -107,3 +107,14 @@ TEST(LayoutTest, PicturesAreTheSameToTheByte) {
         EXPECT_EQ(pictures, 10);
     }
 }
+
+TEST(LayoutTest, AHeavyGameOnASmallMachineIsTidyToo) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordWarmUp));
+    ASSERT_TRUE(d.spaceUntil(session::Action::SayBrief)) << "nothing fits 60 fps there";
+    ASSERT_EQ(d.view().step.reason, session::Reason::NothingFits);
+    d.studio.say({});
+    expectAllTidy(d, "both lanes over the budget");
+}

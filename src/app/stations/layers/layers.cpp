@@ -25,6 +25,10 @@ Frame frameOf(const View& view, QSizeF size) {
     return f;
 }
 
+double memoryTopOf(const Frame& f) {
+    return f.top + 0.42 * (f.bottom - f.top);
+}
+
 double topOf(const View& view) {
     double most = 1.1 * budgetOf(view.target()).value();
     for (const auto& stack : stacksOf(view)) most = std::max(most, 1.1 * stack.totalMs);
@@ -35,9 +39,13 @@ QString slabId(const Stack& stack, const Layer& layer) {
     return QStringLiteral("slab.%1.%2").arg(qs(std::string(run::keyOf(stack.lane))), qs(layer.setting));
 }
 
-/// Inside a slab of 19 px or more, unless the budget line would cross the words.
-bool labelFits(QRectF r, double budgetPx) {
-    return r.height() >= 19 && std::abs(r.center().y() - budgetPx) > 12;
+/// Where the words of a slab stand: in its middle, or where the budget line crosses that, in the larger part beside the
+/// line; nowhere inside a thin one.
+std::optional<double> labelCentre(QRectF r, double budgetPx) {
+    if (r.height() >= 19 && std::abs(r.center().y() - budgetPx) > 12) return r.center().y();
+    const double above = budgetPx - 3 - r.top(), below = r.bottom() - budgetPx - 3;
+    if (std::max(above, below) < 19 || above < 0 || below < 0) return std::nullopt;
+    return above > below ? r.top() + above / 2 : r.bottom() - below / 2;
 }
 
 void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& layer, QRectF r, std::size_t index,
@@ -49,8 +57,8 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
                           : (even ? Ink::Cpu : Ink::Cpu2);
     sheet.slab(r.adjusted(0, 0.8, 0, -0.8), frame ? Ink::DispText : ink,
                static_cast<unsigned>(31 * index + (gpu ? 7 : 0)), true);
-    if (labelFits(r, ms.px(budgetOf(view.target()).value()))) {
-        const double y = r.center().y() - 9;
+    if (const auto centre = labelCentre(r, ms.px(budgetOf(view.target()).value()))) {
+        const double y = *centre - 9;
         const QString figure =
             (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(report::ms(layer.ms));
         const double w =
@@ -81,14 +89,17 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
 struct Outside {
     double x, right;
     std::optional<double> over; // piled up from here
+    double lowest = 1e9;        // for the others: what lies below stays free
 };
 
 QRectF outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Layer*>>& thin, const Outside& place) {
     QRectF taken;
     double last = place.over.value_or(-1e9);
     for (const auto& [r, layer] : thin) {
+        const double beside = r.center().y() - 9 - 9 * static_cast<double>(thin.size() - 1);
         const double y =
-            place.over ? last - 18 : std::max(r.center().y() - 9 - 9 * static_cast<double>(thin.size() - 1), last + 18);
+            place.over ? last - 18
+                       : std::max(std::min(beside, place.lowest - 18 * static_cast<double>(thin.size())), last + 18);
         last = y;
         const double from = place.over ? r.left() + 14 : r.right() + 1;
         sheet.circle({from, r.center().y()}, 1.8, Ink::Ink);
@@ -114,7 +125,7 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
         const auto& layer = stack.layers[i];
         const QRectF r(x, ms.px(below + layer.ms), f.columnWidth, ms.px(below) - ms.px(below + layer.ms));
         drawSlab(sheet, view, stack, layer, r, i, ms);
-        if (!labelFits(r, ms.px(budgetOf(view.target()).value())) && r.height() > 1) thin.push_back({r, &layer});
+        if (!labelCentre(r, ms.px(budgetOf(view.target()).value())) && r.height() > 1) thin.push_back({r, &layer});
         below += layer.ms;
     }
     // Above the column there is room up to the budget line, which has its own words.
@@ -140,9 +151,12 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
                                    : say("%1 usable · %2 free").arg(qs(report::ms(usable)), qs(report::ms(-save)));
     sheet.text(x, f.bottom + 26, words, Type::Body, save > 0 ? Ink::Over : Ink::Muted, Align::Left,
                f.columnWidth + f.gap);
-    if (over > 0.005)
-        sheet.text(x - 18, ms.px(stack.totalMs) - 18, QStringLiteral("+%1 ms").arg(qs(report::ms(over))),
-                   Type::BodyBold, Ink::Over, Align::Right, 0, Ink::Ground);
+    if (over > 0.005) {
+        const bool first = place.over.has_value(); // no room at its left
+        sheet.text(first ? x : x - 18, ms.px(stack.totalMs) - (first ? 20 : 18),
+                   QStringLiteral("+%1 ms").arg(qs(report::ms(over))), Type::BodyBold, Ink::Over,
+                   first ? Align::Left : Align::Right, 0, Ink::Ground);
+    }
     return taken;
 }
 
@@ -242,7 +256,7 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
     const auto* machine = view.session.machine();
     const auto& costs = *view.results->costs;
     if (machine == nullptr || (!costs.gpuMemory && !costs.systemMemory)) return;
-    const double top = f.top + 0.42 * (f.bottom - f.top);
+    const double top = memoryTopOf(f);
     sheet.line({f.memoryX - 16, top - 16}, {f.memoryX - 16, f.bottom}, Ink::Line, 1);
     const auto column = [&](double x, const std::optional<cost::Fit>& fit, Mebibytes size, const QString& name,
                             const char* settingHint) {
@@ -273,9 +287,12 @@ void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     const double y = ms.px(budget);
     sheet.line({f.left, y}, {end, y}, Ink::Over, 2.6, {}, Ink::Ground);
     sheet.circle({end, y}, 8, Ink::Over);
-    sheet.text(f.left, y - 22,
-               say("budget %1 ms, %2 fps").arg(QString::number(budget, 'f', 2), qs(report::wishFps(view.target()))),
-               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
+    const QString words =
+        say("budget %1 ms, %2 fps").arg(QString::number(budget, 'f', 2), qs(report::wishFps(view.target())));
+    // Where the first column reaches above the line the words stand on a tag.
+    if (const auto stacks = stacksOf(view); !stacks.empty() && stacks.front().totalMs > budget)
+        sheet.rect(QRectF(f.left, y - 23, textWidth(words, Type::BodyBold) + 12, 20), Ink::Ground);
+    sheet.text(f.left, y - 22, words, Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
     Hot h;
     h.id = QStringLiteral("budget");
     h.name = say("Budget line, %1 fps").arg(qs(report::wishFps(view.target())));
@@ -317,9 +334,10 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         const double x = f.left + 6 + static_cast<double>(i) * (f.columnWidth + f.gap);
         const bool last = i + 1 == stacks.size();
         // Thin slabs of the first column are labelled above it, of the last one at its right.
-        const Outside right{f.choiceX + 84, std::min(f.right, f.choiceX + 264), {}};
-        double pile = ms.px(stacks[i].totalMs) - 6;
-        const double usable = last ? 0 : view.edits().shares.of(stacks[i + 1].lane) * budgetOf(view.target()).value();
+        const Outside right{f.choiceX + 84, std::min(f.right, f.choiceX + 264), {}, memoryTopOf(f) - 26};
+        const double budget = budgetOf(view.target()).value();
+        double pile = ms.px(stacks[i].totalMs) - (stacks[i].totalMs > budget ? 24 : 6);
+        const double usable = last ? 0 : view.edits().shares.of(stacks[i + 1].lane) * budget;
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
         const Outside above{x + 34, x + f.columnWidth - 6, pile};
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
