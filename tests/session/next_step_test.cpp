@@ -170,3 +170,26 @@ TEST(NextStepTest, AChoiceThatMissesIsTakenAgainButNotForEver) {
     results.proposal->values = walk.store.session().edits->choice->values;
     EXPECT_EQ(nextStep(walk.store.session(), results).action, Action::ChooseCap) << "nothing better is known";
 }
+
+TEST(NextStepTest, RunsOfAnotherMachineDoNotCount) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const auto before = walk.results().baselineRuns;
+    ASSERT_EQ(before.size(), 4U);
+    // Another desktop with the same panel: same values, same resolution, other chips.
+    ASSERT_TRUE(walk.store.apply(useMachine(walk.store.addMachine(machineNamed("marram-desktop.toml")))).has_value());
+    EXPECT_TRUE(walk.results().baselineRuns.empty());
+    EXPECT_EQ(walk.next().action, Action::RecordWarmUp);
+    EXPECT_FALSE(rigStateOf(walk.store.session()).shadersCompiled) << "it was never played there";
+    EXPECT_TRUE(openOrders(walk.store.session()).empty());
+    ASSERT_TRUE(walk.step());
+    EXPECT_TRUE(rigStateOf(walk.store.session()).power) << "the state is that machine's own now";
+    // A corrected description is the same machine.
+    auto corrected = machineNamed("marram-desktop.toml");
+    corrected.gpuMemory = Mebibytes(10 * 1024);
+    ASSERT_TRUE(walk.store.apply(useMachine(walk.store.addMachine(corrected))).has_value());
+    EXPECT_EQ(walk.next().action, Action::RecordBaseline);
+    ASSERT_TRUE(walk.store.apply(useMachine(0)).has_value());
+    EXPECT_EQ(walk.results().baselineRuns, before) << "and back again";
+    EXPECT_FALSE(rigStateOf(walk.store.session()).power);
+}

@@ -43,6 +43,7 @@ std::string toJson(const run::Order& o) {
                     {"resolution", display::keyText(o.variant.resolution)},
                     {"cap_fps", o.variant.cap ? Json(o.variant.cap->value()) : Json()},
                     {"sync", run::keyOf(o.variant.sync)},
+                    {"machine", o.machine},
                     {"route", o.route},
                     {"seconds", o.seconds},
                     {"driver_updated", o.driverUpdated},
@@ -59,6 +60,7 @@ Result<run::Order> orderFromJson(std::string_view text) {
             display::parseResolution(j.at("resolution").get<std::string>()).value_or(display::Resolution{});
         if (!j.at("cap_fps").is_null()) o.variant.cap = Fps(j.at("cap_fps").get<double>());
         o.variant.sync = required(run::syncOf(j.at("sync").get<std::string>()));
+        o.machine = j.value("machine", std::string());
         o.route = j.at("route").get<std::string>();
         o.seconds = j.at("seconds").get<double>();
         o.driverUpdated = j.at("driver_updated").get<bool>();

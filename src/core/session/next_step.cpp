@@ -27,8 +27,10 @@ bool warmUpMade(const Session& session) {
         // Logs that were dropped before stand for a game that runs already.
         return !session.facts->runs.empty();
     }
-    return std::any_of(session.facts->runs.begin(), session.facts->runs.end(),
-                       [&](const run::Run& run) { return session.facts->orderOf(run) != nullptr; });
+    return std::any_of(session.facts->runs.begin(), session.facts->runs.end(), [&](const run::Run& run) {
+        const auto* order = session.facts->orderOf(run);
+        return order != nullptr && session.onThisMachine(*order);
+    });
 }
 
 std::optional<NextStep> proofStep(const Session& session, const Results& r) {
@@ -67,6 +69,7 @@ run::Order makeOrder(const Session& session, std::size_t index, run::Purpose pur
     run::Order order;
     order.id = {ids()};
     order.variant = std::move(variant);
+    if (session.machine() != nullptr) order.machine = session.machine()->name;
     order.route = session.edits->route;
     order.seconds = session.route() == nullptr ? 60 : session.route()->seconds();
     order.purpose = purpose;
@@ -136,7 +139,7 @@ std::vector<run::Order> openOrders(const Session& session) {
         if (run.order) answered.insert(*run.order);
     std::vector<run::Order> out;
     for (const auto& order : session.facts->orders)
-        if (!answered.contains(order.id)) out.push_back(order);
+        if (!answered.contains(order.id) && session.onThisMachine(order)) out.push_back(order);
     return out;
 }
 
@@ -210,8 +213,11 @@ run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, cons
 }
 
 rig::RigState rigStateOf(const Session& session) {
-    for (auto it = session.facts->runs.rbegin(); it != session.facts->runs.rend(); ++it)
-        if (!it->rigState.empty()) return rig::stateOf(it->rigState).value_or(rig::RigState{});
+    for (auto it = session.facts->runs.rbegin(); it != session.facts->runs.rend(); ++it) {
+        const auto* order = session.facts->orderOf(*it);
+        if (!it->rigState.empty() && (order == nullptr || session.onThisMachine(*order)))
+            return rig::stateOf(it->rigState).value_or(rig::RigState{});
+    }
     return {};
 }
 

@@ -45,7 +45,7 @@ void sortRuns(const Session& session, Results& r) {
             r.baselineRuns.push_back(run.id);
             continue;
         }
-        if (order->route != session.edits->route) continue;
+        if (order->route != session.edits->route || !session.onThisMachine(*order)) continue;
         switch (order->purpose) {
         case run::Purpose::Baseline:
             if (order->variant == baseline) r.baselineRuns.push_back(run.id);

@@ -55,6 +55,10 @@ std::optional<display::Panel> Session::panel() const {
     return machine()->panel;
 }
 
+bool Session::onThisMachine(const run::Order& order) const {
+    return order.machine.empty() || (machine() != nullptr && machine()->name == order.machine);
+}
+
 bool Session::counts(const run::Run& run) const {
     return run.capture && run.capture->frames() > 0 && !run.damaged && !edits->leftOut.contains(run.id) &&
            !edits->hidden.contains(run.id);

@@ -58,6 +58,7 @@ std::optional<Purpose> purposeOf(std::string_view key);
 struct Order {
     OrderId id;
     Variant variant;
+    std::string machine; // its name; empty in logbooks from before it was kept: any
     std::string route;
     double seconds = 60;        // of the route, nominally: a run varies by some percent
     bool driverUpdated = false; // the first run after an update: shaders are compiled anew

@@ -60,7 +60,7 @@ NextStep nextStep(const Session& session, const Results& results);
 /// The orders of a recording step: open ones that fit are taken up again, others are made with fresh seeds.
 std::vector<run::Order> ordersFor(const Session& session, const Results& results, const NextStep& step,
                                   const IdSource& ids);
-/// Orders that no run answers, oldest first.
+/// Orders for this machine that no run answers, oldest first.
 std::vector<run::Order> openOrders(const Session& session);
 
 struct Performed {
@@ -73,7 +73,7 @@ Result<Performed> perform(SessionStore& store, const Results& results, const Nex
 
 /// A run from a rig's recording.
 run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, const Clock& clock);
-/// The rig's state after the last run that has one.
+/// The rig's state after the last run on this machine.
 rig::RigState rigStateOf(const Session& session);
 /// Adds the run and, where it must not count, the mark that leaves it out.
 void attach(SessionStore& store, run::Run run);
