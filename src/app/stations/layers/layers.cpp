@@ -226,15 +226,15 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     for (const auto& [setting, slab] : after)
         sheet.rect(QRectF(f.choiceX, ms.px(slab.first), 30, ms.px(slab.first - slab.second) - ms.px(slab.first)),
                    Ink::None, Ink::Ink, 1.2, {4, 3});
-    // Threads from the slabs that it thins.
+    // Threads from the slabs that it thins, in the column to the left.
+    const double columnRight = f.choiceX - 14 - f.gap;
     if (worst->lane == view.results->costs->lanes.back().lane && view.openSetting.isEmpty())
         for (const auto& [setting, slab] : before) {
             const auto thin = after.find(setting);
             const double left = thin == after.end() ? 0 : thin->second.second;
             if (setting.empty() || thin == after.end() || slab.second - left < 0.1) continue;
-            sheet.line({f.choiceX - f.gap - 14 + 2, ms.px(slab.first)}, {f.choiceX, ms.px(thin->second.first)},
-                       Ink::Muted, 1);
-            sheet.line({f.choiceX - f.gap - 14 + 2, ms.px(slab.first - slab.second)},
+            sheet.line({columnRight + 2, ms.px(slab.first)}, {f.choiceX, ms.px(thin->second.first)}, Ink::Muted, 1);
+            sheet.line({columnRight + 2, ms.px(slab.first - slab.second)},
                        {f.choiceX, ms.px(thin->second.first - left)}, Ink::Muted, 1);
         }
     const double x = f.choiceX + 15, top = ms.px(worst->meanMs);
@@ -258,28 +258,26 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
     if (machine == nullptr || (!costs.gpuMemory && !costs.systemMemory)) return;
     const double top = memoryTopOf(f);
     sheet.line({f.memoryX - 16, top - 16}, {f.memoryX - 16, f.bottom}, Ink::Line, 1);
-    const auto column = [&](double x, const std::optional<cost::Fit>& fit, Mebibytes size, const QString& name,
-                            const char* settingHint) {
+    const auto column = [&](double x, const std::optional<cost::Fit>& fit, Mebibytes size, const QString& name) {
         if (!fit) return;
         const double used = fit->estimate[0];
         const Scale mib{0, 1.18 * std::max(size.value(), used), f.bottom, top};
-        double textures = 0;
-        for (std::size_t i = 0; i < fit->columns.size(); ++i)
-            if (fit->columns[i].setting == settingHint) textures = std::max(textures, -fit->estimate[i + 1]);
-        textures = std::clamp(textures, 0.0, used);
-        sheet.slab(QRectF(x, mib.px(used - textures), 30, f.bottom - mib.px(used - textures)), Ink::Mem, 5);
-        if (textures > 0)
-            sheet.slab(QRectF(x, mib.px(used), 30, mib.px(used - textures) - mib.px(used) - 1.6), Ink::Mem2, 6);
+        // What the setting that holds most of it would give back.
+        double most = 0;
+        for (std::size_t i = 0; i < fit->columns.size(); ++i) most = std::max(most, -fit->estimate[i + 1]);
+        most = std::min(most, used);
+        sheet.slab(QRectF(x, mib.px(used - most), 30, f.bottom - mib.px(used - most)), Ink::Mem, 5);
+        if (most > 0) sheet.slab(QRectF(x, mib.px(used), 30, mib.px(used - most) - mib.px(used) - 1.6), Ink::Mem2, 6);
         sheet.line({x - 4, mib.px(size.value())}, {x + 34, mib.px(size.value())}, Ink::Ink, 2);
         sheet.text(x + 38, mib.px(size.value()) - 9, qs(report::gib(size.value())), Type::Small, Ink::Muted);
-        if (mib.px(used - textures) - mib.px(used) > 14)
-            sheet.text(x + 38, mib.px(used - textures / 2) - 8, say("%1 less").arg(qs(report::gib(textures))),
-                       Type::Small, Ink::Muted, Align::Left, 52);
+        if (mib.px(used - most) - mib.px(used) > 14)
+            sheet.text(x + 38, mib.px(used - most / 2) - 8, say("%1 less").arg(qs(report::gib(most))), Type::Small,
+                       Ink::Muted, Align::Left, 52);
         sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 84);
         sheet.text(x, f.bottom + 26, qs(report::gib(used)) + say(" GiB"), Type::Body, Ink::Muted, Align::Left, 92);
     };
-    column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"), "textures");
-    column(f.memoryX + 88, costs.systemMemory, machine->systemMemory, say("system"), "textures");
+    column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"));
+    column(f.memoryX + 88, costs.systemMemory, machine->systemMemory, say("system"));
 }
 
 void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
@@ -317,10 +315,18 @@ Drawing layoutLayers(const View& view, QSizeF size) {
                            say("A slab for every setting will lie here, thick as the milliseconds it adds to a frame, "
                                "against the budget line."));
     Sheet sheet(size);
-    const auto& worst = view.results->costs->lanes.back();
-    sheet.heading(24, 12, say("Where the milliseconds go"),
-                  say("%1, the worst part · slabs by cost, to scale · drag the line, or [ and ], to try another rate")
-                      .arg(qs(view.w.part(worst.worstPart))));
+    // Every lane stands in its own heaviest part.
+    QString parts;
+    for (const auto& lane : view.results->costs->lanes) {
+        const QString part = qs(view.w.part(lane.worstPart));
+        if (parts.isEmpty())
+            parts = part;
+        else if (parts != part)
+            parts = say("CPU in %1, GPU in %2").arg(parts, part);
+    }
+    sheet.heading(
+        24, 12, say("Where the milliseconds go"),
+        say("heaviest part: %1 · slabs to scale · drag the line, or [ and ], to try another rate").arg(parts));
     const Frame f = frameOf(view, size);
     const Scale ms = layersScale(view, size);
     const double step = niceStep(ms.toValue, f.bottom - f.top < 320 ? 4 : 5);
