@@ -105,6 +105,8 @@ TEST(KnapsackTest, EqualsEveryCombinationWithTies) {
 
 TEST(KnapsackTest, WhenTheSearchIsCutTheGapIsSaid) {
     const auto p = randomProblem(3, 20, 5, 3, false);
+    const auto none = solve(p, {}, 0);
+    if (none) EXPECT_GE(none->bound, none->value);
     const auto cut = solve(p, {}, 3);
     if (cut.has_value()) {
         EXPECT_FALSE(cut->proven);

@@ -62,6 +62,7 @@ class Search {
             root = other;
         else
             m_linear = std::move(there);
+        m_rootBound = root.bound;
     }
 
     void relaxAt(const Items& at, Relaxed& root) {
@@ -211,7 +212,6 @@ class Search {
         Frame& frame = m_frames[depth];
         relaxation.tighten(std::span(m_free).subspan(depth), frame.alive, m_room, static_cast<double>(m_need - value),
                            steps, frame.at);
-        if (depth == 0) m_rootBound = frame.at.bound;
         if (!reaches(frame.at.bound, value)) return;
         const auto where = branchOn(relaxation, depth, value);
         if (!where) return;
@@ -273,7 +273,7 @@ class Search {
     std::vector<std::size_t> m_free;
     std::vector<Frame> m_frames; // by depth
     Numbers m_room, m_rest;
-    double m_rootBound = infinity;
+    double m_rootBound = infinity; // on any choice
     Items m_items;
     std::optional<Items> m_best;
     std::vector<std::int64_t> m_dearest; // value, by group
