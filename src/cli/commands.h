@@ -20,8 +20,14 @@ int summarize(const SummarizeOptions& options);
 
 struct SimulateOptions {
     std::string machine, game, out;
+    std::string preset, route;    // empty: the first
     std::vector<std::string> set; // setting=level
-    std::optional<double> capFps;
+    std::optional<double> capFps, idleCapFps, refreshHz, seconds, ratio, generationTargetFps;
+    std::string limiter = "engine", sync = "none", resolution, upscaler, generation;
+    double sharpening = 0, warmUpSeconds = 0;
+    int multiplier = 2;
+    bool secondGpu = false, direct = false, driverUpdated = false, fresh = false;
+    std::string fans = "automatic", plan = "balanced", supply = "mains";
     std::uint64_t seed = 1;
 };
 int simulate(const SimulateOptions& options);
@@ -43,6 +49,7 @@ int rigDraw(const RigDrawOptions& options);
 
 struct RigDescribeOptions {
     std::string machine, game;
+    std::optional<double> targetFps;
 };
 /// The hidden truth of a machine and a game, to check what was measured against it.
 int rigDescribe(const RigDescribeOptions& options);

@@ -47,7 +47,34 @@ int main(int argc, char** argv) {
     m->add_option("--machine", simulation.machine, "Machine description, TOML")->required();
     m->add_option("--game", simulation.game, "Game description, TOML")->required();
     m->add_option("--set", simulation.set, "setting=level, may be repeated; all else is the first preset");
+    m->add_option("--preset", simulation.preset, "Preset to start from; the first one otherwise");
+    m->add_option("--route", simulation.route, "Route to play; the first one otherwise");
+    m->add_option("--seconds", simulation.seconds, "Of the route")->check(CLI::Range(1.0, 36000.0));
+    m->add_option("--resolution", simulation.resolution, "Of the output, such as 2560x1440");
     m->add_option("--cap", simulation.capFps, "Cap, fps")->check(CLI::Range(1.0, 2000.0));
+    m->add_option("--idle-cap", simulation.idleCapFps, "Cap while nothing moves, fps")->check(CLI::Range(1.0, 2000.0));
+    m->add_option("--limiter", simulation.limiter, "Where the cap is held")
+        ->check(CLI::IsMember({"engine", "present", "driver", "compositor"}));
+    m->add_option("--sync", simulation.sync, "When a frame is shown")
+        ->check(CLI::IsMember({"none", "fixed", "latest", "variable", "variable-tearing"}));
+    m->add_option("--refresh", simulation.refreshHz, "Mode of the panel, Hz");
+    m->add_option("--upscaler", simulation.upscaler, "Kind")
+        ->check(CLI::IsMember({"spatial", "temporal", "learned", "engine"}));
+    m->add_option("--ratio", simulation.ratio, "Of the upscaler, per axis; 1.5 otherwise");
+    m->add_option("--sharpening", simulation.sharpening, "Strength, 0 to 1");
+    m->add_option("--generation", simulation.generation, "Frame generation, kind")
+        ->check(CLI::IsMember({"built-in", "driver", "external"}));
+    m->add_option("--multiplier", simulation.multiplier, "Shown frames a rendered one");
+    m->add_option("--generation-target", simulation.generationTargetFps, "Shown rate to come near, fps");
+    m->add_flag("--second-gpu", simulation.secondGpu, "Generate on the second GPU");
+    m->add_flag("--direct", simulation.direct, "Past the copy route");
+    m->add_option("--fans", simulation.fans, "Fan profile")->check(CLI::IsMember({"automatic", "quiet", "full"}));
+    m->add_option("--plan", simulation.plan, "Power plan")->check(CLI::IsMember({"balanced", "performance", "saving"}));
+    m->add_option("--supply", simulation.supply, "Power")->check(CLI::IsMember({"mains", "battery"}));
+    m->add_option("--warm-up", simulation.warmUpSeconds, "Seconds played before the recording")
+        ->check(CLI::Range(0.0, 3600.0));
+    m->add_flag("--driver-updated", simulation.driverUpdated, "The first run after an update");
+    m->add_flag("--fresh", simulation.fresh, "The first run ever: no shader is compiled");
     m->add_option("--seed", simulation.seed, "Seed of the run");
     m->add_option("-o,--output", simulation.out, "Capture file to write")->required();
     m->callback([&] { code = simulate(simulation); });
@@ -63,6 +90,8 @@ int main(int argc, char** argv) {
     auto* describe = r->add_subcommand("describe", "True costs of every level, to check what was measured");
     describe->add_option("--machine", describing.machine, "Machine description, TOML")->required();
     describe->add_option("--game", describing.game, "Game description, TOML")->required();
+    describe->add_option("--target", describing.targetFps, "Rate to hold: the best values for it, at true costs")
+        ->check(CLI::Range(10.0, 1000.0));
     describe->callback([&] { code = rigDescribe(describing); });
 
     TuneOptions tuning;

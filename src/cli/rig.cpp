@@ -7,6 +7,28 @@
 #include <impasto/rig_truth/truth.h>
 
 namespace impasto::cli {
+namespace {
+
+int printBest(const machine::Machine& machine, const game::Game& game, const run::Variant& start, double targetFps) {
+    const choose::UsableShares shares;
+    const double budget = budgetOf(Fps(targetFps)).value();
+    const rig_truth::Room room{shares.of(run::Lane::Cpu) * budget, shares.of(run::Lane::Gpu) * budget,
+                               choose::usableMemoryShare * machine.gpuMemory.value()};
+    const auto best = rig_truth::bestValues(machine, game, start, game.routes.front().name, room);
+    if (!best) return failed(best.error());
+    fmt::print("\nBest values for {} fps at true costs (CPU {:.2f} ms, GPU {:.2f} ms usable in every part)\n",
+               targetFps, room.cpuMs, room.gpuMs);
+    if (!*best) {
+        fmt::print("  nothing fits\n");
+        return 0;
+    }
+    for (const auto& setting : game.settings)
+        fmt::print("  {:<22} {}\n", setting.label, (*best)->values.at(setting.id));
+    fmt::print("  {:.2f}% of the picture\n", 100 * (*best)->picture);
+    return 0;
+}
+
+} // namespace
 
 int rigDraw(const RigDrawOptions& options) {
     const auto drawn = rig::draw(options.seed);
@@ -33,9 +55,10 @@ int rigDescribe(const RigDescribeOptions& options) {
                game->presets.front().name);
     fmt::print("Work of a frame, ms\n");
     for (const auto& part : route.parts) {
-        const auto work = rig_truth::partWork(*machine, *game, start, part.name);
-        if (!work) return failed(work.error());
-        fmt::print("  {:<24} CPU {:>7.3f}  GPU {:>7.3f}\n", part.name, work->cpuMs, work->gpuMs);
+        const auto truth = rig_truth::partTruth(*machine, *game, start, part.name);
+        if (!truth) return failed(truth.error());
+        fmt::print("  {:<24} CPU {:>7.3f}  GPU {:>7.3f}  limited by {} at {:.3f}\n", part.name, truth->work.cpuMs,
+                   truth->work.gpuMs, rig_truth::keyOf(truth->brake), truth->periodMs);
     }
     const auto base = rig_truth::routeWork(*machine, *game, start, route.name);
     if (!base) return failed(base.error());
@@ -52,7 +75,7 @@ int rigDescribe(const RigDescribeOptions& options) {
                        level.name, work->cpuMs - base->cpuMs, work->gpuMs - base->gpuMs,
                        work->gpuMemoryMib - base->gpuMemoryMib);
         }
-    return 0;
+    return options.targetFps ? printBest(*machine, *game, start, *options.targetFps) : 0;
 }
 
 } // namespace impasto::cli

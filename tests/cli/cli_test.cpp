@@ -61,6 +61,41 @@ TEST(CliTest, SimulateThenSummarize) {
     EXPECT_TRUE(json.err.empty());
 }
 
+TEST(CliTest, SimulateTakesAWholeOrder) {
+    const TemporaryFolder folder;
+    const auto pair = [](const char* machine, const char* game) {
+        return fmt::format("--machine {} --game {} ", dataFile(fmt::format("machines/{}.toml", machine)).string(),
+                           dataFile(fmt::format("games/{}.toml", game)).string());
+    };
+    const auto file = folder.path("run.csv").string();
+    const auto simulated = [&](const std::string& arguments) {
+        const auto made = cli("simulate " + arguments + " -o " + file);
+        EXPECT_EQ(made.code, 0) << made.err;
+        return *capture::readLog(file);
+    };
+    const auto two = simulated(pair("fenwick-duo", "rainmarket") +
+                               "--preset medium --seconds 12 --cap 50 --limiter present --sync variable-tearing "
+                               "--upscaler temporal --ratio 1.7 --sharpening 0.3 --generation external --multiplier 3 "
+                               "--second-gpu --resolution 2560x1440 --seed 9");
+    EXPECT_NEAR(capture::shownRate(two).value(), 150, 5);
+    for (const char* piece : {"limiter=present", "upscaler=temporal 1.7", "sharpening=0.3",
+                              "generation=external x3 second-gpu", "sync=variable-tearing"})
+        EXPECT_NE(two.notes.at("variant").find(piece), std::string::npos) << two.notes.at("variant");
+    const auto quiet = simulated(pair("whinbush-laptop", "saltmarsh-courier") +
+                                 "--fans quiet --plan saving --supply battery --warm-up 5 --seconds 10 --idle-cap 30");
+    EXPECT_LE(*capture::trackMaximum(quiet, capture::Sensor::GpuClock), 60.1);
+    const auto direct = simulated(pair("sedge-laptop", "lantern-orchard") + "--direct --fresh --seconds 10");
+    const auto copied = simulated(pair("sedge-laptop", "lantern-orchard") + "--driver-updated --seconds 10");
+    EXPECT_GT(direct.frames(), copied.frames());
+    const auto pocket = simulated(pair("curlew-pocket", "tin-harbour") +
+                                  "--refresh 70 --sync fixed --route \"Crane yard, five rounds\" --seconds 10");
+    EXPECT_LE(capture::shownRate(pocket).value(), 70.5);
+    for (const char* wrong :
+         {"--refresh 75", "--preset none", "--route none", "--resolution big", "--direct", "--generation built-in"})
+        EXPECT_EQ(cli("simulate " + pair("thornbury-tower", "tin-harbour") + wrong + " -o " + file).code, 1) << wrong;
+    EXPECT_EQ(cli("simulate " + pair("thornbury-tower", "tin-harbour") + "--sync none-such -o " + file).code, 2);
+}
+
 TEST(CliTest, TuneWalksTheWholePath) {
     const auto tuned =
         cli(fmt::format("tune {} --target 60 --floor 45 --style quiet --seed 3 --json", demoArguments()));

@@ -16,7 +16,7 @@ TEST(MachineTest, ShippedMachinesParseAndWriteBackEqual) {
         EXPECT_EQ(back->gpuMemory, m.gpuMemory);
         EXPECT_EQ(back->cpu, m.cpu);
     }
-    EXPECT_EQ(machines, 6U);
+    EXPECT_EQ(machines, 8U);
 }
 
 TEST(MachineTest, FaultsNameTheKey) {

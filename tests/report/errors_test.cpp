@@ -7,7 +7,7 @@ using namespace impasto;
 
 TEST(ErrorsTest, EveryCodeHasItsWords) {
     const report::Wording w;
-    for (int i = 0; i <= static_cast<int>(ErrorCode::OutOfRange); ++i) {
+    for (int i = 0; i <= static_cast<int>(ErrorCode::GameCrashed); ++i) {
         const Error error{static_cast<ErrorCode>(i), "THE-THING", {"file.csv", 12, 3, "a.key"}, Kept::AllAsBefore};
         const auto text = w.error(error);
         EXPECT_FALSE(text.what.empty()) << i;

@@ -150,6 +150,18 @@ Error ofTightKnapsack() {
     return errorOf(choose::solve(problem));
 }
 
+Error ofCrash() {
+    const auto game =
+        gameWith("rainmarket.toml", {{"[[rig.part]]", "[[rig.crash]]\nsetting = \"traced_light\"\nlevel = "
+                                                      "\"on\"\n\n[[rig.part]]"}});
+    run::Order order;
+    order.variant.values = game.preset("traced")->values;
+    order.route = game.routes.front().name;
+    order.seconds = game.routes.front().seconds();
+    const auto rig = rig::simulatedRig(tower(), game);
+    return errorOf(session::recordAll(**rig, {&order, 1}, {}, {}, {}, seededIdSource(1), fixedClock()));
+}
+
 struct Case {
     ErrorCode code;
     std::function<Error(const TemporaryFolder&)> provoke;
@@ -161,6 +173,7 @@ struct Case {
 
 constexpr const char* nothingRead = "Nothing was read.";
 constexpr const char* asItWas = "Everything is as it was.";
+constexpr const char* framesKept = "The frames until here are kept.";
 constexpr const char* restOpen = "Everything else is open as usual.";
 constexpr const char* correctCell = "Correct the cell or cut the line.";
 constexpr const char* seeFormats = "Correct it; docs/formats.md has the fields.";
@@ -259,6 +272,8 @@ std::vector<Case> cases() {
          "", asItWas, "Lower the target, or measure lower levels."},
         {OutOfRange, [](F) { return errorOf(session::setTarget(Fps(5)).apply({})); },
          "The value is out of its range, 10 to 1000.", "Where: target.", asItWas, "Choose one inside."},
+        {GameCrashed, [](F) { return ofCrash(); }, "The game ended while it was recorded.", "", framesKept,
+         "Start it again; if it ends at the same place, take back the value that was set last."},
     };
 }
 
@@ -287,5 +302,5 @@ TEST(ProvokedTest, EveryErrorSaysWhatWhereWhatWasKeptAndWhatToDo) {
         EXPECT_EQ(text.advice, c.advice) << text.what;
         seen.insert(static_cast<int>(c.code));
     }
-    EXPECT_EQ(seen.size(), static_cast<std::size_t>(ErrorCode::OutOfRange) + 1) << "a code that nothing provokes";
+    EXPECT_EQ(seen.size(), static_cast<std::size_t>(ErrorCode::GameCrashed) + 1) << "a code that nothing provokes";
 }

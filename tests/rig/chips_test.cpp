@@ -12,20 +12,6 @@ using namespace impasto::support;
 
 namespace {
 
-/// A machine file with some of its text replaced.
-machine::Machine machineWith(const std::string& file,
-                             const std::vector<std::pair<std::string, std::string>>& replaced = {}) {
-    std::string text = textOf(dataFile("machines/" + file));
-    for (const auto& [from, to] : replaced) {
-        const auto at = text.find(from);
-        EXPECT_NE(at, std::string::npos) << from;
-        if (at != std::string::npos) text.replace(at, from.size(), to);
-    }
-    const auto parsed = machine::parseMachine(text, file);
-    EXPECT_TRUE(parsed.has_value());
-    return *parsed;
-}
-
 struct Played {
     capture::Capture capture;
     rig::RigState after;
@@ -48,19 +34,27 @@ struct Played {
     }
 };
 
+/// The whole route of the demo's game at a preset.
+run::Order orderOn(const machine::Machine& machine, const char* preset, std::uint64_t seed) {
+    const auto game = saltmarsh();
+    run::Order o;
+    o.variant.values = game.preset(preset)->values;
+    o.variant.resolution = machine.panel.native;
+    o.route = game.routes.front().name;
+    o.seconds = game.routes.front().seconds();
+    o.seed = seed;
+    return o;
+}
+
 /// The third of three runs, so that the machine is warm.
-Played played(const machine::Machine& machine, const char* preset, std::optional<Fps> cap, std::uint64_t seed) {
+Played played(const machine::Machine& machine, const char* preset, std::optional<Fps> cap, std::uint64_t seed,
+              const run::Conditions& conditions = {}) {
     const auto game = saltmarsh();
     const auto rig = rig::simulatedRig(machine, game);
     EXPECT_TRUE(rig.has_value());
-    run::Order o;
-    for (const auto& p : game.presets)
-        if (p.name == preset) o.variant.values = p.values;
-    o.variant.resolution = machine.panel.native;
-    o.variant.sync = run::Sync::None;
+    run::Order o = orderOn(machine, preset, seed);
     o.variant.cap = cap;
-    o.route = game.routes.front().name;
-    o.seconds = game.routes.front().seconds();
+    o.conditions = conditions;
     Played out{{}, {true}};
     for (std::uint64_t i = 0; i < 3; ++i) {
         o.seed = 10 * seed + i;
@@ -81,7 +75,7 @@ TEST(ChipsTest, ASinkWarmsAsTheClosedFormSays) {
     rig_model::Power p;
     p.gpu = {60, 0, 0.001, 0.9, 0.4, {}, 0};
     p.cpu = {0, 0, 0.001, 0.9, 0.4, {}, 0};
-    p.gpuHeat = {1.5, 0, 90, 110, 8, 45, 85, 1};
+    p.gpuHeat = {1.5, 0, 90, 110, 8, 45, 85, 1, 0.05, 1};
     p.cpuHeat = p.gpuHeat;
     p.ambientC = 22;
     rig::Chips chips(p, {});
@@ -101,7 +95,7 @@ TEST(ChipsTest, ABurstEndsAtTheSustainedPower) {
     rig_model::Power p;
     p.gpu = {10, 10, 180, 0.9, 0.3, 120, 160};
     p.cpu = {5, 5, 20, 0.9, 0.3, {}, 0};
-    p.gpuHeat = p.cpuHeat = {50, 0, 100, 110, 8, 45, 85, 1};
+    p.gpuHeat = p.cpuHeat = {50, 0, 100, 110, 8, 45, 85, 1, 0.05, 1};
     p.boostSeconds = 10;
     rig::Chips chips(p, {});
     for (int i = 0; i < 60; ++i) chips.advance(20, 5, 20);
@@ -114,7 +108,7 @@ TEST(ChipsTest, ABurstEndsAtTheSustainedPower) {
 }
 
 TEST(ChipsTest, HowTimeIsCutDoesNotMatter) {
-    const auto machine = machineWith("marram-desktop.toml");
+    const auto machine = machineNamed("marram-desktop.toml");
     rig_model::Power p;
     p.cpu = {10, 10, 38, 0.92, 0.5, 95, 120};
     p.gpu = {14, 12, 124, 0.88, 0.35, 156, 168};
@@ -128,7 +122,7 @@ TEST(ChipsTest, HowTimeIsCutDoesNotMatter) {
 }
 
 TEST(ChipsTest, TheStateIsCarriedAndStored) {
-    const auto machine = machineWith("whinbush-laptop.toml");
+    const auto machine = machineNamed("whinbush-laptop.toml");
     const auto warm = played(machine, "high", {}, 1);
     ASSERT_TRUE(warm.after.power);
     EXPECT_GT(warm.after.power->gpuC, 60);
@@ -139,7 +133,7 @@ TEST(ChipsTest, TheStateIsCarriedAndStored) {
 }
 
 TEST(ChipsTest, ACapSavesPowerAndHeatAndKeepsItsRate) {
-    const auto machine = machineWith("marram-desktop.toml");
+    const auto machine = machineNamed("marram-desktop.toml");
     for (std::uint64_t seed = 1; seed <= 3; ++seed) {
         const auto free = played(machine, "medium", {}, seed);
         const Fps cap(0.85 * free.average());
@@ -154,7 +148,7 @@ TEST(ChipsTest, ACapSavesPowerAndHeatAndKeepsItsRate) {
 }
 
 TEST(ChipsTest, ASlowGovernorMakesALowCapWaver) {
-    const auto machine = machineWith("curlew-pocket.toml"),
+    const auto machine = machineNamed("curlew-pocket.toml"),
                without = machineWith("curlew-pocket.toml", {{governor, ""}});
     for (std::uint64_t seed = 1; seed <= 3; ++seed) {
         const auto wavering = played(machine, "low", Fps(40), seed), steady = played(without, "low", Fps(40), seed);
@@ -167,20 +161,42 @@ TEST(ChipsTest, ASlowGovernorMakesALowCapWaver) {
 }
 
 TEST(ChipsTest, AQuietFanCostsRateOnlyThroughHeat) {
-    const std::pair<std::string, std::string> quiet{"fan_to_c = 88", "fan_to_c = 88\nmost_fan = 0.12"};
-    const std::pair<std::string, std::string> cold{"watt_per_kelvin = 0.55", "watt_per_kelvin = 20"};
-    const double automatic = played(machineWith("whinbush-laptop.toml"), "high", {}, 1).average();
-    const auto hushed = played(machineWith("whinbush-laptop.toml", {quiet}), "high", {}, 1);
-    EXPECT_GT(automatic / hushed.average(), 1.2);
-    EXPECT_LT(automatic / hushed.average(), 1.7);
+    const Changes cold{{"watt_per_kelvin = 0.55", "watt_per_kelvin = 20"}};
+    const run::Conditions quiet{run::FanProfile::Quiet}, full{run::FanProfile::Full};
+    const auto machine = machineNamed("whinbush-laptop.toml");
+    const auto automatic = played(machine, "high", {}, 1), hushed = played(machine, "high", {}, 1, quiet),
+               loud = played(machine, "high", {}, 1, full);
+    EXPECT_GT(automatic.average() / hushed.average(), 1.2);
+    EXPECT_LT(automatic.average() / hushed.average(), 1.7);
     EXPECT_GT(hushed.mean(capture::Sensor::GpuTemperature), 87);
-    const double a = played(machineWith("whinbush-laptop.toml", {cold}), "high", {}, 1).average();
-    const double b = played(machineWith("whinbush-laptop.toml", {cold, quiet}), "high", {}, 1).average();
+    EXPECT_LT(loud.mean(capture::Sensor::GpuTemperature), automatic.mean(capture::Sensor::GpuTemperature));
+    EXPECT_NEAR(loud.mean(capture::Sensor::Fan), 100, 1e-3);
+    const double a = played(machineWith("whinbush-laptop.toml", cold), "high", {}, 1).average();
+    const double b = played(machineWith("whinbush-laptop.toml", cold), "high", {}, 1, quiet).average();
     EXPECT_NEAR(a / b, 1, 0.01) << "without heat the fan does not matter";
 }
 
+TEST(ChipsTest, PlansAndTheBatteryMoveClocksAndPower) {
+    const auto machine = machineNamed("whinbush-laptop.toml");
+    const auto with = [&](run::PowerPlan plan, run::Supply supply) {
+        return played(machine, "medium", Fps(40), 1, {run::FanProfile::Automatic, plan, supply});
+    };
+    const auto balanced = with(run::PowerPlan::Balanced, run::Supply::Mains),
+               performance = with(run::PowerPlan::Performance, run::Supply::Mains),
+               saving = with(run::PowerPlan::Saving, run::Supply::Mains);
+    using capture::Sensor;
+    EXPECT_LT(balanced.mean(Sensor::GpuClock), 95) << "the governor lets the clock fall under a cap";
+    EXPECT_GT(performance.mean(Sensor::GpuClock), 97);
+    EXPECT_GT(performance.mean(Sensor::SystemPower), balanced.mean(Sensor::SystemPower));
+    EXPECT_LE(saving.mean(Sensor::GpuClock), 60.01);
+    const auto mains = played(machine, "high", {}, 1),
+               battery = played(machine, "high", {}, 1, {{}, {}, run::Supply::Battery});
+    EXPECT_LT(battery.average(), 0.93 * mains.average());
+    EXPECT_LT(battery.mean(Sensor::SystemPower), 0.8 * mains.mean(Sensor::SystemPower));
+}
+
 TEST(ChipsTest, TheFirstLapOfAColdMachineMisleads) {
-    const auto machine = machineWith("whinbush-laptop.toml", {{"fan_to_c = 88", "fan_to_c = 88\nmost_fan = 0.12"}});
+    const auto machine = machineNamed("whinbush-laptop.toml");
     const auto game = saltmarsh();
     const auto rig = rig::simulatedRig(machine, game);
     run::Order o;
@@ -188,30 +204,37 @@ TEST(ChipsTest, TheFirstLapOfAColdMachineMisleads) {
     o.variant.resolution = machine.panel.native;
     o.route = game.routes.front().name;
     o.seconds = game.routes.front().seconds();
+    o.conditions.fans = run::FanProfile::Quiet;
+    const auto meanMs = [](const rig::Recording& r) {
+        return capture::durationMs(r.capture) / static_cast<double>(r.capture.frames());
+    };
     const auto cold = (*rig)->record(o, {true}, {}, {});
     const auto warm = (*rig)->record(o, cold->next, {}, {});
-    EXPECT_LT(capture::durationMs(cold->capture) / static_cast<double>(cold->capture.frames()),
-              0.95 * capture::durationMs(warm->capture) / static_cast<double>(warm->capture.frames()));
+    EXPECT_LT(meanMs(*cold), 0.95 * meanMs(*warm));
+    o.conditions.warmUpSeconds = 100;
+    const auto afterWarmUp = (*rig)->record(o, {true}, {}, {});
+    EXPECT_NEAR(meanMs(*afterWarmUp), meanMs(*warm), 0.02 * meanMs(*warm)) << "playing before it mends that";
 }
 
 TEST(ChipsTest, ACopyRouteTakesMuchFromFastGamesAndLittleFromSlowOnes) {
-    const std::pair<std::string, std::string> direct{
-        "[rig.copy]\nfixed_ms = 0.8\ngib_per_second = 3.4\nblocking_share = "
-        "0.22\n",
-        ""};
     const std::pair<std::string, std::string> serial{"blocking_share = 0.22", "blocking_share = 0"};
     const std::pair<std::string, std::string> fast{"gpu_speed = 0.9", "gpu_speed = 7"};
     const std::pair<std::string, std::string> fastCpu{"cpu_speed = 0.9", "cpu_speed = 6"};
-    const auto rate = [](const std::vector<std::pair<std::string, std::string>>& replaced) {
-        return played(machineWith("sedge-laptop.toml", replaced), "medium", {}, 2).average();
+    const auto rate = [](const Changes& changes, bool direct) {
+        const auto machine = machineWith("sedge-laptop.toml", changes);
+        run::Order o = orderOn(machine, "medium", 2);
+        o.variant.direct = direct;
+        const auto run = (*rig::simulatedRig(machine, saltmarsh()))->record(o, {true}, {}, {});
+        return stats::summarize(run->capture.framesMs)->average.value();
     };
-    const double slow = rate({}) / rate({direct}), quick = rate({fast, fastCpu}) / rate({fast, fastCpu, direct});
+    const double slow = rate({}, false) / rate({}, true),
+                 quick = rate({fast, fastCpu}, false) / rate({fast, fastCpu}, true);
     EXPECT_LT(slow, 0.97);
     EXPECT_GT(slow, 0.88);
     EXPECT_LT(quick, 0.7);
     EXPECT_GT(quick, 0.3);
     // A pipelined stage alone takes nothing from a slow game.
-    EXPECT_GT(rate({serial}) / rate({direct}), 0.99);
+    EXPECT_GT(rate({serial}, false) / rate({serial}, true), 0.99);
 }
 
 TEST(ChipsTest, FaultsOfThePowerTablesNameTheirKey) {

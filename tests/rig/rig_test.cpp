@@ -78,7 +78,8 @@ TEST(RigTest, ACancelledRunHoldsExactlyWhatWasPushed) {
     ASSERT_TRUE(recording.has_value());
     EXPECT_TRUE(recording->cancelled);
     EXPECT_DOUBLE_EQ(capture::durationMs(recording->capture), at);
-    EXPECT_FALSE(recording->next.shadersCompiled) << "a cut run has not met every shader";
+    EXPECT_LT(recording->next.shadersMet, 0.7) << "a cut run has not met every shader";
+    EXPECT_GT(recording->next.shadersMet, 0.4);
     std::stop_source before;
     before.request_stop();
     EXPECT_EQ((*rig)->record(orderFor(saltmarsh(), tower(), 5), {true}, {}, {before.get_token(), {}}).error().code,
@@ -94,7 +95,7 @@ TEST(RigTest, TheFirstRunCompilesShadersAndTheStateCarriesIt) {
               0.85);
     EXPECT_GT(cold->average / warm->average, 0.95) << "the average hardly changes";
     auto updated = order;
-    updated.driverUpdated = true;
+    updated.conditions.driverUpdated = true;
     EXPECT_EQ(recorded(updated, {true}).frames(), recorded(order, {false}).frames());
     EXPECT_EQ(*rig::stateOf(rig::textOf({true})), rig::RigState{true});
     EXPECT_EQ(rig::stateOf("nonsense").error().code, ErrorCode::BadValue);

@@ -44,6 +44,31 @@ std::string textOf(const fs::path& file) {
     return text.value_or(std::string());
 }
 
+namespace {
+
+std::string changed(std::string text, const Changes& changes) {
+    for (const auto& [from, to] : changes) {
+        const auto at = text.find(from);
+        EXPECT_NE(at, std::string::npos) << from;
+        if (at != std::string::npos) text.replace(at, from.size(), to);
+    }
+    return text;
+}
+
+} // namespace
+
+machine::Machine machineWith(const std::string& file, const Changes& changes) {
+    const auto parsed = machine::parseMachine(changed(textOf(dataFile("machines/" + file)), changes), file);
+    EXPECT_TRUE(parsed.has_value());
+    return *parsed;
+}
+
+game::Game gameWith(const std::string& file, const Changes& changes) {
+    const auto parsed = game::parseGame(changed(textOf(dataFile("games/" + file)), changes), file);
+    EXPECT_TRUE(parsed.has_value());
+    return *parsed;
+}
+
 machine::Machine machineNamed(const std::string& file) {
     auto m = machine::parseMachine(textOf(dataFile("machines/" + file)), file);
     EXPECT_TRUE(m.has_value()) << report::Wording().error(m.error()).all();

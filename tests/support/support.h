@@ -34,6 +34,10 @@ machine::Machine tower();
 game::Game saltmarsh();
 machine::Machine machineNamed(const std::string& file);
 game::Game gameNamed(const std::string& file);
+/// Shipped descriptions with some of their text replaced: first by second, once each; it must be there.
+using Changes = std::vector<std::pair<std::string, std::string>>;
+machine::Machine machineWith(const std::string& file, const Changes& changes);
+game::Game gameWith(const std::string& file, const Changes& changes);
 
 /// A clock that stands still.
 Clock fixedClock();

@@ -64,16 +64,8 @@ void Recorder::start(const session::Session& session, std::vector<run::Order> or
             {
                 const std::lock_guard lock(m_mutex);
                 auto& c = m_tail.capture;
-                const std::string part = route == nullptr ? std::string() : route->parts[frame.part].name;
-                if (c.marks.empty() || c.marks.back().part != part) c.marks.push_back({part, c.frames()});
                 c.kind = capture::IntervalKind::Displayed;
-                if (!c.cpuWorkMs) c.cpuWorkMs.emplace();
-                if (!c.gpuWorkMs) c.gpuWorkMs.emplace();
-                if (!c.latencyMs) c.latencyMs.emplace();
-                c.framesMs.push_back(frame.frameMs);
-                c.cpuWorkMs->push_back(frame.cpuWorkMs);
-                c.gpuWorkMs->push_back(frame.gpuWorkMs);
-                c.latencyMs->push_back(frame.latencyMs);
+                rig::append(c, frame, route == nullptr ? std::string() : route->parts[frame.part].name);
                 if (writer == nullptr || steady_clock::now() - stored < milliseconds(900)) return;
                 soFar.id = m_tail.id;
                 soFar.capture = std::make_shared<const capture::Capture>(c);

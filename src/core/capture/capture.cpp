@@ -77,6 +77,14 @@ std::optional<double> trackMaximum(const Capture& capture, Sensor sensor) {
     return top;
 }
 
+Fps shownRate(const Capture& capture) {
+    double shown = static_cast<double>(capture.frames());
+    if (shown == 0) return Fps(0);
+    if (capture.invented)
+        for (const double v : *capture.invented) shown += std::isfinite(v) ? v : 0;
+    return Fps(1000 * shown / durationMs(capture));
+}
+
 std::vector<PartRange> partsOf(const Capture& capture) {
     std::vector<PartRange> out;
     if (capture.marks.empty() || capture.marks.front().firstFrame > 0) out.push_back({"", 0, capture.frames()});
@@ -92,10 +100,11 @@ std::uint64_t fingerprintOf(const Capture& capture) {
     Fingerprint mark;
     mark.add(keyOf(capture.kind));
     for (const double v : capture.framesMs) mark.add(v);
-    for (const auto* column : {&capture.cpuWorkMs, &capture.gpuWorkMs, &capture.latencyMs}) {
-        mark.add(std::uint64_t{column->has_value()});
-        if (*column)
-            for (const double v : **column) mark.add(v);
+    for (const auto& column : optionalColumns) {
+        const auto& values = capture.*column.values;
+        mark.add(std::uint64_t{values.has_value()});
+        if (values)
+            for (const double v : *values) mark.add(v);
     }
     for (const auto& m : capture.marks) mark.add(m.part).add(std::uint64_t{m.firstFrame});
     for (const auto& t : capture.tracks) {

@@ -12,13 +12,6 @@ namespace {
 
 constexpr std::string_view magic = "# impasto capture 1";
 
-struct Column {
-    std::string_view name;
-    std::optional<std::vector<double>> Capture::*values;
-};
-constexpr std::array<Column, 3> columns{
-    {{"cpu_work_ms", &Capture::cpuWorkMs}, {"gpu_work_ms", &Capture::gpuWorkMs}, {"latency_ms", &Capture::latencyMs}}};
-
 /// Notes may hold any text: a backslash and line ends are escaped.
 std::string escaped(std::string_view text) {
     std::string out;
@@ -139,12 +132,12 @@ std::string writeCsv(const Capture& capture) {
                 out += fmt::format("# sample {} {} {}\n", keyOf(track.sensor), shortestText(track.timeMs[i]),
                                    shortestText(static_cast<double>(track.values[i])));
     out += "frame_ms";
-    for (const auto& column : columns)
+    for (const auto& column : optionalColumns)
         if (capture.*column.values) out += fmt::format(",{}", column.name);
     out += "\n";
     for (std::size_t i = 0; i < capture.frames(); ++i) {
         out += shortestText(capture.framesMs[i]);
-        for (const auto& column : columns) {
+        for (const auto& column : optionalColumns) {
             const auto& values = capture.*column.values;
             if (!values) continue;
             out += ',';
@@ -170,7 +163,7 @@ Result<Capture> readCsv(std::string_view text) {
             fault = readHead(*line, capture);
         } else if (heading) {
             for (const auto cell : cellsOf(line->text, ','))
-                for (const auto& column : columns)
+                for (const auto& column : optionalColumns)
                     if (cell == column.name && !(capture.*column.values)) {
                         order.push_back(column.values);
                         (capture.*column.values).emplace();

@@ -8,7 +8,6 @@ namespace {
 
 constexpr double microsecondsPerMs = 1000.0;
 constexpr double kibPerMib = 1024.0;
-constexpr double memoryShare = 0.95; // of the GPU's memory; the rest is the system's
 
 /// A candidate level of a setting.
 struct Candidate {
@@ -93,8 +92,8 @@ Problem problemOf(const Ground& ground, const std::vector<Group>& groups, Fps ta
     }
     const bool memory = ground.gpuMemory && ground.gpuMemorySize;
     if (memory)
-        problem.capacity.push_back(static_cast<std::int64_t>(
-            std::floor((memoryShare * ground.gpuMemorySize->value() - ground.gpuMemory->estimate[0]) * kibPerMib)));
+        problem.capacity.push_back(static_cast<std::int64_t>(std::floor(
+            (usableMemoryShare * ground.gpuMemorySize->value() - ground.gpuMemory->estimate[0]) * kibPerMib)));
     for (const auto& group : groups) {
         std::vector<Item> items;
         for (const auto& candidate : group.candidates) {

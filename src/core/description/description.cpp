@@ -133,6 +133,14 @@ double Section::number(std::string_view key, double low, double high, double fal
     return has(key) ? number(key, low, high) : fallback;
 }
 
+bool Section::flag(std::string_view key, bool fallback) const {
+    const toml::node* node = ask(*m_state, m_node->table, key);
+    if (node == nullptr) return fallback;
+    const auto value = node->value_exact<bool>();
+    if (!value) fault(key, ErrorCode::BadValue, "true or false");
+    return value.value_or(fallback);
+}
+
 std::vector<double> Section::numbers(std::string_view key, double low, double high) const {
     const toml::node* node = ask(*m_state, m_node->table, key);
     std::vector<double> out;

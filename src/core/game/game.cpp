@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/game/game.h>
 
+#include <impasto/base/keys.h>
 #include <impasto/base/text.h>
 #include <impasto/description/description.h>
 #include <set>
@@ -21,6 +22,11 @@ double Route::seconds() const {
 
 namespace {
 
+constexpr Keys<UpscalerKind, 4> upscalerKinds{{{UpscalerKind::Spatial, "spatial"},
+                                               {UpscalerKind::Temporal, "temporal"},
+                                               {UpscalerKind::Learned, "learned"},
+                                               {UpscalerKind::Engine, "engine"}}};
+
 template <class Things, class Key>
 auto* named(Things& things, std::string_view name, Key key) {
     for (auto& thing : things)
@@ -34,10 +40,13 @@ bool isId(std::string_view text) {
     });
 }
 
+constexpr std::string_view restsOn = "rests_on";
+
 Setting readSetting(const description::Section& section) {
     Setting s;
     s.id = section.text("id");
-    if (!isId(s.id)) section.fault("id", ErrorCode::BadValue, "small letters, digits and _");
+    if (!isId(s.id) || s.id == restsOn)
+        section.fault("id", ErrorCode::BadValue, "small letters, digits and _, and not rests_on");
     s.label = section.text("label", s.id);
     s.weight = static_cast<int>(section.number("weight", 0, 2, 1));
     for (const auto& lane : section.texts("pays")) {
@@ -69,9 +78,24 @@ Setting readSetting(const description::Section& section) {
     return s;
 }
 
-Preset readPreset(const description::Section& section, const std::string& name, const Game& game) {
+/// A preset with what it rests on; `above` are the presets that rest on it, to find a circle.
+Preset readPreset(const description::Section& presets, const std::string& name, const Game& game,
+                  std::vector<std::string> above = {}) {
+    const auto section = presets.table(name);
     Preset preset{name, {}};
+    if (section.has(restsOn)) {
+        const std::string base = section.text(restsOn);
+        above.push_back(name);
+        if (!presets.has(base)) {
+            section.fault(restsOn, ErrorCode::UnknownName, base);
+        } else if (std::find(above.begin(), above.end(), base) != above.end()) {
+            section.fault(restsOn, ErrorCode::BadValue, "a preset that does not rest on this one");
+        } else {
+            preset.values = readPreset(presets, base, game, std::move(above)).values;
+        }
+    }
     for (const auto& key : section.keys()) {
+        if (key == restsOn) continue;
         const Setting* setting = game.setting(key);
         const std::string level = section.text(key);
         if (setting == nullptr)
@@ -96,6 +120,13 @@ Route readRoute(const description::Section& section) {
 
 } // namespace
 
+std::string_view keyOf(UpscalerKind kind) {
+    return keyIn(upscalerKinds, kind);
+}
+std::optional<UpscalerKind> upscalerKindOf(std::string_view key) {
+    return valueIn(upscalerKinds, key);
+}
+
 const Setting* Game::setting(std::string_view id) const {
     return named(settings, id, &Setting::id);
 }
@@ -115,6 +146,12 @@ Result<Game> parseGame(std::string_view text, std::string fileName) {
     game.text = std::string(text);
     game.name = root.text("name");
     game.version = root.text("version", "not said");
+    for (const auto& key : root.texts("upscalers")) {
+        const auto kind = upscalerKindOf(key);
+        if (!kind) root.fault("upscalers", ErrorCode::BadValue, "spatial, temporal, learned or engine");
+        game.upscalers.push_back(kind.value_or(UpscalerKind::Spatial));
+    }
+    game.generatesFrames = root.flag("generates_frames", false);
     for (const auto& section : root.tables("setting")) {
         Setting setting = readSetting(section);
         if (game.setting(setting.id) != nullptr) section.fault("id", ErrorCode::DuplicateName, setting.id);
@@ -123,7 +160,7 @@ Result<Game> parseGame(std::string_view text, std::string fileName) {
     if (game.settings.empty()) root.fault("setting", ErrorCode::MissingKey, "setting");
     if (game.settings.size() > 200) root.fault("setting", ErrorCode::OutOfRange, "1 to 200");
     const auto presets = root.table("preset");
-    for (const auto& name : root.texts("presets")) game.presets.push_back(readPreset(presets.table(name), name, game));
+    for (const auto& name : root.texts("presets")) game.presets.push_back(readPreset(presets, name, game));
     if (game.presets.empty()) {
         Preset highest{"as now", {}};
         for (const auto& s : game.settings)
@@ -145,6 +182,9 @@ std::string toToml(const Game& game) {
     };
     std::string out = fmt::format("name = {}\nversion = {}\n", quoted(game.name), quoted(game.version));
     out += "presets = " + list(game.presets, [](const Preset& p) { return quoted(p.name); }) + "\n";
+    if (!game.upscalers.empty())
+        out += "upscalers = " + list(game.upscalers, [](UpscalerKind kind) { return quoted(keyOf(kind)); }) + "\n";
+    if (game.generatesFrames) out += "generates_frames = true\n";
     for (const auto& s : game.settings) {
         std::vector<std::string> pays;
         if (s.paysCpu) pays.emplace_back("cpu");

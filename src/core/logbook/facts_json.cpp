@@ -27,43 +27,96 @@ T required(const std::optional<T>& value) {
     return *value;
 }
 
-struct ColumnOf {
-    std::string_view name;
-    std::optional<std::vector<double>> capture::Capture::*values;
-};
-constexpr std::array<ColumnOf, 3> optionalColumns{{{"cpu_work_ms", &capture::Capture::cpuWorkMs},
-                                                   {"gpu_work_ms", &capture::Capture::gpuWorkMs},
-                                                   {"latency_ms", &capture::Capture::latencyMs}}};
+Json toJson(const run::Variant& v) {
+    Json j{{"values", v.values},
+           {"resolution", display::keyText(v.resolution)},
+           {"cap_fps", v.cap ? Json(v.cap->value()) : Json()},
+           {"sync", run::keyOf(v.sync)}};
+    // What is off is left out.
+    if (v.idleCap) j["idle_cap_fps"] = v.idleCap->value();
+    if (v.limiter != run::LimiterPlace::Engine) j["limiter"] = run::keyOf(v.limiter);
+    if (v.refresh) j["refresh_hz"] = v.refresh->value();
+    if (v.upscaling) j["upscaling"] = {{"kind", game::keyOf(v.upscaling->kind)}, {"ratio", v.upscaling->ratio}};
+    if (v.sharpening > 0) j["sharpening"] = v.sharpening;
+    if (const auto& g = v.generation)
+        j["generation"] = {{"kind", run::keyOf(g->kind)},
+                           {"multiplier", g->multiplier},
+                           {"target_fps", g->target ? Json(g->target->value()) : Json()},
+                           {"second_gpu", g->onSecondGpu}};
+    if (v.direct) j["direct"] = true;
+    return j;
+}
+
+run::Variant variantOf(const Json& j) {
+    run::Variant v;
+    v.values = j.at("values").get<game::Values>();
+    v.resolution = display::parseResolution(j.at("resolution").get<std::string>()).value_or(display::Resolution{});
+    if (!j.at("cap_fps").is_null()) v.cap = Fps(j.at("cap_fps").get<double>());
+    v.sync = required(run::syncOf(j.at("sync").get<std::string>()));
+    if (j.contains("idle_cap_fps")) v.idleCap = Fps(j.at("idle_cap_fps").get<double>());
+    v.limiter = required(run::limiterPlaceOf(j.value("limiter", std::string(run::keyOf(v.limiter)))));
+    if (j.contains("refresh_hz")) v.refresh = Hertz(j.at("refresh_hz").get<double>());
+    if (j.contains("upscaling"))
+        v.upscaling = {required(game::upscalerKindOf(j.at("upscaling").at("kind").get<std::string>())),
+                       j.at("upscaling").at("ratio").get<double>()};
+    v.sharpening = j.value("sharpening", 0.0);
+    if (j.contains("generation")) {
+        const Json& g = j.at("generation");
+        v.generation = {required(run::generationKindOf(g.at("kind").get<std::string>())),
+                        g.at("multiplier").get<int>(),
+                        {},
+                        g.at("second_gpu").get<bool>()};
+        if (!g.at("target_fps").is_null()) v.generation->target = Fps(g.at("target_fps").get<double>());
+    }
+    v.direct = j.value("direct", false);
+    return v;
+}
+
+Json toJson(const run::Conditions& c) {
+    return {{"fans", run::keyOf(c.fans)},         {"plan", run::keyOf(c.plan)}, {"supply", run::keyOf(c.supply)},
+            {"warm_up_seconds", c.warmUpSeconds}, {"reload", c.reload},         {"driver_updated", c.driverUpdated}};
+}
+
+/// Orders from before conditions were kept said only whether the driver was updated.
+run::Conditions conditionsOf(const Json& order) {
+    run::Conditions c;
+    if (!order.contains("conditions")) {
+        c.driverUpdated = order.at("driver_updated").get<bool>();
+        return c;
+    }
+    const Json& j = order.at("conditions");
+    c.fans = required(run::fanProfileOf(j.at("fans").get<std::string>()));
+    c.plan = required(run::powerPlanOf(j.at("plan").get<std::string>()));
+    c.supply = required(run::supplyOf(j.at("supply").get<std::string>()));
+    c.warmUpSeconds = j.at("warm_up_seconds").get<double>();
+    c.reload = j.at("reload").get<bool>();
+    c.driverUpdated = j.at("driver_updated").get<bool>();
+    return c;
+}
 
 } // namespace
 
 std::string toJson(const run::Order& o) {
-    return written({{"id", o.id.hex()},
-                    {"values", o.variant.values},
-                    {"resolution", display::keyText(o.variant.resolution)},
-                    {"cap_fps", o.variant.cap ? Json(o.variant.cap->value()) : Json()},
-                    {"sync", run::keyOf(o.variant.sync)},
-                    {"machine", o.machine},
-                    {"route", o.route},
-                    {"seconds", o.seconds},
-                    {"driver_updated", o.driverUpdated},
-                    {"purpose", run::keyOf(o.purpose)},
-                    {"seed", o.seed}});
+    Json j = toJson(o.variant);
+    j["id"] = o.id.hex();
+    j["machine"] = o.machine;
+    j["route"] = o.route;
+    j["seconds"] = o.seconds;
+    j["conditions"] = toJson(o.conditions);
+    j["purpose"] = run::keyOf(o.purpose);
+    j["seed"] = o.seed;
+    return written(j);
 }
 
 Result<run::Order> orderFromJson(std::string_view text) {
     return guarded(text, "order", [](const Json& j) {
         run::Order o;
         o.id = {required(bytesFromHex(j.at("id").get<std::string>()))};
-        o.variant.values = j.at("values").get<game::Values>();
-        o.variant.resolution =
-            display::parseResolution(j.at("resolution").get<std::string>()).value_or(display::Resolution{});
-        if (!j.at("cap_fps").is_null()) o.variant.cap = Fps(j.at("cap_fps").get<double>());
-        o.variant.sync = required(run::syncOf(j.at("sync").get<std::string>()));
+        o.variant = variantOf(j);
         o.machine = j.value("machine", std::string());
         o.route = j.at("route").get<std::string>();
         o.seconds = j.at("seconds").get<double>();
-        o.driverUpdated = j.at("driver_updated").get<bool>();
+        o.conditions = conditionsOf(j);
         o.purpose = required(run::purposeOf(j.at("purpose").get<std::string>()));
         o.seed = j.at("seed").get<std::uint64_t>();
         return o;
@@ -74,7 +127,7 @@ std::string headJson(const capture::Capture& c) {
     Json j;
     j["kind"] = capture::keyOf(c.kind);
     j["columns"] = Json::array();
-    for (const auto& column : optionalColumns)
+    for (const auto& column : capture::optionalColumns)
         if (c.*column.values) j["columns"].push_back(column.name);
     j["tracks"] = Json::array();
     for (const auto& track : c.tracks) j["tracks"].push_back(capture::keyOf(track.sensor));
@@ -89,7 +142,7 @@ Result<capture::Capture> captureFromHead(std::string_view text) {
         capture::Capture c;
         c.kind = required(capture::intervalKindOf(j.at("kind").get<std::string>()));
         for (const auto& name : j.at("columns"))
-            for (const auto& column : optionalColumns)
+            for (const auto& column : capture::optionalColumns)
                 if (name == column.name) (c.*column.values).emplace();
         for (const auto& name : j.at("tracks"))
             c.tracks.push_back({required(capture::sensorOf(name.get<std::string>())), {}, {}});
@@ -102,7 +155,7 @@ Result<capture::Capture> captureFromHead(std::string_view text) {
 
 std::vector<NamedColumn> columnsOf(const capture::Capture& c) {
     std::vector<NamedColumn> out{{"frame_ms", c.framesMs}};
-    for (const auto& column : optionalColumns)
+    for (const auto& column : capture::optionalColumns)
         if (const auto& values = c.*column.values) out.push_back({std::string(column.name), *values});
     for (const auto& track : c.tracks) {
         out.push_back({fmt::format("{}.time_ms", capture::keyOf(track.sensor)), track.timeMs});
@@ -118,7 +171,7 @@ bool putColumn(capture::Capture& c, std::string_view name, std::vector<double> v
         append(c.framesMs);
         return true;
     }
-    for (const auto& column : optionalColumns)
+    for (const auto& column : capture::optionalColumns)
         if (name == column.name && c.*column.values) {
             append(*(c.*column.values));
             return true;

@@ -30,21 +30,36 @@ Result<Machine> parseMachine(std::string_view text, std::string fileName) {
         if (low >= high) panel.fault("variable_lowest_hz", ErrorCode::OutOfRange, "below variable_highest_hz");
         m.panel.variable = display::RefreshRange{Hertz(low), Hertz(high)};
     }
+    for (const double mode : panel.numbers("modes_hz", 20, 1000)) m.panel.modes.emplace_back(mode);
+    if (!m.panel.modes.empty() &&
+        std::find(m.panel.modes.begin(), m.panel.modes.end(), m.panel.refresh) == m.panel.modes.end())
+        panel.fault("refresh_hz", ErrorCode::BadValue, "one of modes_hz");
+    m.panel.headset = panel.flag("headset", false);
+    m.secondGpu = root.text("second_gpu", "");
+    m.copyRoute = root.flag("copy_route", false);
     if (const auto sound = document->check(); !sound) return tl::unexpected(sound.error());
     return m;
 }
 
 std::string toToml(const Machine& m) {
     std::string out =
-        fmt::format("name = {}\ncpu = {}\ngpu = {}\ncores = {}\ngpu_memory_gib = {}\nsystem_memory_gib = {}\n\n",
+        fmt::format("name = {}\ncpu = {}\ngpu = {}\ncores = {}\ngpu_memory_gib = {}\nsystem_memory_gib = {}\n",
                     description::quoted(m.name), description::quoted(m.cpu), description::quoted(m.gpu), m.cores,
                     shortestText(m.gpuMemory.value() / 1024), shortestText(m.systemMemory.value() / 1024));
-    out += fmt::format("[panel]\nnative = \"{}\"\nrefresh_hz = {}\n", display::keyText(m.panel.native),
+    if (!m.secondGpu.empty()) out += fmt::format("second_gpu = {}\n", description::quoted(m.secondGpu));
+    if (m.copyRoute) out += "copy_route = true\n";
+    out += fmt::format("\n[panel]\nnative = \"{}\"\nrefresh_hz = {}\n", display::keyText(m.panel.native),
                        shortestText(m.panel.refresh.value()));
     if (m.panel.variable)
         out += fmt::format("variable_lowest_hz = {}\nvariable_highest_hz = {}\n",
                            shortestText(m.panel.variable->lowest.value()),
                            shortestText(m.panel.variable->highest.value()));
+    if (!m.panel.modes.empty()) {
+        std::string modes;
+        for (const auto mode : m.panel.modes) modes += (modes.empty() ? "" : ", ") + shortestText(mode.value());
+        out += fmt::format("modes_hz = [{}]\n", modes);
+    }
+    if (m.panel.headset) out += "headset = true\n";
     return out;
 }
 

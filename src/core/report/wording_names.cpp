@@ -303,7 +303,7 @@ struct ErrorSentences {
     const char* advice;
 };
 
-constexpr std::array<ErrorSentences, 32> sentences{{
+constexpr std::array<ErrorSentences, 33> sentences{{
     {ErrorCode::Cancelled, "Cancelled.", ""},
     {ErrorCode::CannotRead, "The file cannot be read: {}.", "Check that it exists and that you may read it."},
     {ErrorCode::CannotWrite, "The file cannot be written: {}.", "Choose another folder, or make room for it."},
@@ -346,6 +346,8 @@ constexpr std::array<ErrorSentences, 32> sentences{{
     {ErrorCode::NothingFits, "No set of measured levels fits the budget in every part.",
      "Lower the target, or measure lower levels."},
     {ErrorCode::OutOfRange, "The value is out of its range, {}.", "Choose one inside."},
+    {ErrorCode::GameCrashed, "The game ended while it was recorded.",
+     "Start it again; if it ends at the same place, take back the value that was set last."},
 }};
 
 const char* keptText(Kept kept) {

@@ -28,9 +28,9 @@ double towards(double clock, double watts, double allowed, double idleW, double 
 
 } // namespace
 
-Chips::Chips(const rig_model::Power& power, const std::optional<PowerState>& state)
-    : m_power(power), m_cpu{&power.cpu}, m_gpu{&power.gpu} {
-    const PowerState s = state.value_or(PowerState{power.ambientC, power.ambientC, 0, 0, 0, 1, 1});
+Chips::Chips(rig_model::Power power, const std::optional<PowerState>& state)
+    : m_power(std::move(power)), m_cpu{&m_power.cpu}, m_gpu{&m_power.gpu} {
+    const PowerState s = state.value_or(PowerState{m_power.ambientC, m_power.ambientC, 0, 0, 0, 1, 1});
     m_cpu.celsius = s.cpuC;
     m_gpu.celsius = s.gpuC;
     m_cpu.averageW = s.cpuAverageW;
@@ -38,10 +38,12 @@ Chips::Chips(const rig_model::Power& power, const std::optional<PowerState>& sta
     m_sharedAverageW = s.sharedAverageW;
     m_cpu.wish = m_cpu.clock = s.cpuClock;
     m_gpu.wish = m_gpu.clock = s.gpuClock;
-    if (power.governor) {
-        m_untilGovernorMs = power.governor->periodMs;
-        m_cpu.seen = power.governor->cpuTarget;
-        m_gpu.seen = power.governor->gpuTarget;
+    if (m_power.governor) {
+        m_untilGovernorMs = m_power.governor->periodMs;
+        m_cpu.seen = m_power.governor->cpuTarget;
+        m_gpu.seen = m_power.governor->gpuTarget;
+    } else {
+        m_cpu.wish = m_gpu.wish = 1; // nothing keeps them down
     }
     for (Side* side : {&m_cpu, &m_gpu}) side->watts = wattsOf(*side->chip, side->clock, 0);
 }
@@ -84,8 +86,10 @@ void Chips::step() {
     warm(dt);
     govern();
     const Heat& cpuHeat = m_power.heatIsShared ? m_power.gpuHeat : m_power.cpuHeat;
-    m_cpu.clock = std::min({m_cpu.wish, m_cpu.limit, thermalClock(cpuHeat, m_power.cpu, m_cpu.celsius)});
-    m_gpu.clock = std::min({m_gpu.wish, m_gpu.limit, thermalClock(m_power.gpuHeat, m_power.gpu, m_gpu.celsius)});
+    m_cpu.clock = std::min(
+        {m_cpu.wish, m_cpu.limit, m_power.cpu.highestClock, thermalClock(cpuHeat, m_power.cpu, m_cpu.celsius)});
+    m_gpu.clock = std::min(
+        {m_gpu.wish, m_gpu.limit, m_power.gpu.highestClock, thermalClock(m_power.gpuHeat, m_power.gpu, m_gpu.celsius)});
 }
 
 void Chips::limitShared(double dt) {
@@ -100,7 +104,7 @@ void Chips::limitShared(double dt) {
 
 double Chips::fanOf(const Heat& heat, double celsius) {
     const double curve = (celsius - heat.fanFromC) / (heat.fanToC - heat.fanFromC);
-    return std::clamp(curve, 0.05, std::max(0.05, heat.mostFan));
+    return std::clamp(curve, heat.leastFan, std::max(heat.leastFan, heat.mostFan));
 }
 
 double Chips::thermalClock(const Heat& heat, const Chip& chip, double celsius) {

@@ -11,7 +11,10 @@ namespace impasto::rig {
 class Chips {
   public:
     /// Without a state the machine is at rest: ambient temperature, full clock.
-    Chips(const rig_model::Power& power, const std::optional<PowerState>& state);
+    Chips(rig_model::Power power, const std::optional<PowerState>& state);
+    Chips(const Chips&) = delete; // its sides point into its own power
+    Chips& operator=(const Chips&) = delete;
+    ~Chips() = default;
 
     /// Time went on; the lanes were busy for so long in it. Ms.
     void advance(double elapsedMs, double cpuBusyMs, double gpuBusyMs);
@@ -47,7 +50,7 @@ class Chips {
     [[nodiscard]] static double fanOf(const rig_model::Heat& heat, double celsius);
     [[nodiscard]] static double thermalClock(const rig_model::Heat& heat, const rig_model::Chip& chip, double celsius);
 
-    const rig_model::Power& m_power;
+    rig_model::Power m_power;
     Side m_cpu, m_gpu;
     double m_sharedAverageW = 0;
     double m_untilStepMs = stepMs, m_untilGovernorMs = 0;

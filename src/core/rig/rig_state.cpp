@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The state that runs are stored with, as text: "shaders=compiled cpu_c=71.5 ...".
+// The state that runs are stored with, as text: "shaders=compiled cpu_c=71.5 applied.textures=very%20high ...".
 #include <impasto/base/text.h>
 #include <impasto/rig/rig.h>
 
@@ -18,13 +18,52 @@ constexpr std::array<Field, 7> fields{{{"cpu_c", &PowerState::cpuC},
                                        {"cpu_clock", &PowerState::cpuClock},
                                        {"gpu_clock", &PowerState::gpuClock}}};
 
+constexpr std::string_view appliedKey = "applied.";
+
+/// Spaces part the fields.
+std::string escaped(std::string_view text) {
+    std::string out;
+    for (const char c : text) {
+        if (c == ' ' || c == '%')
+            out += fmt::format("%{:02x}", static_cast<unsigned>(c));
+        else
+            out += c;
+    }
+    return out;
+}
+
+std::optional<std::string> unescaped(std::string_view text) {
+    std::string out;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        if (text[i] != '%') {
+            out += text[i];
+            continue;
+        }
+        const auto code = text.substr(i, 3);
+        if (code != "%20" && code != "%25") return std::nullopt;
+        out += code == "%20" ? ' ' : '%';
+        i += 2;
+    }
+    return out;
+}
+
+std::optional<double> shadersOf(std::string_view value) {
+    if (value == "new") return 0.0;
+    if (value == "compiled") return 1.0;
+    const auto share = parseDouble(value);
+    return share && *share >= 0 && *share <= 1 ? share : std::nullopt;
+}
+
 } // namespace
 
 std::string textOf(const RigState& state) {
-    std::string out = state.shadersCompiled ? "shaders=compiled" : "shaders=new";
+    std::string out = "shaders=" + (state.shadersMet >= 1   ? std::string("compiled")
+                                    : state.shadersMet <= 0 ? std::string("new")
+                                                            : shortestText(state.shadersMet));
     if (state.power)
         for (const auto& field : fields)
             out += fmt::format(" {}={}", field.key, shortestText((*state.power).*field.value));
+    for (const auto& [id, level] : state.applied) out += fmt::format(" {}{}={}", appliedKey, id, escaped(level));
     return out;
 }
 
@@ -39,8 +78,16 @@ Result<RigState> stateOf(std::string_view text) {
         const auto equals = word.find('=');
         const auto key = word.substr(0, equals);
         const auto value = equals == std::string_view::npos ? std::string_view() : word.substr(equals + 1);
-        if (key == "shaders" && (value == "new" || value == "compiled")) {
-            state.shadersCompiled = value == "compiled";
+        if (key == "shaders") {
+            const auto share = shadersOf(value);
+            good = good && share;
+            state.shadersMet = share.value_or(0);
+            continue;
+        }
+        if (key.substr(0, appliedKey.size()) == appliedKey) {
+            const auto level = unescaped(value);
+            good = good && level;
+            state.applied[std::string(key.substr(appliedKey.size()))] = level.value_or(std::string());
             continue;
         }
         const auto* field = std::find_if(fields.begin(), fields.end(), [&](const Field& f) { return f.key == key; });
@@ -52,7 +99,8 @@ Result<RigState> stateOf(std::string_view text) {
     }
     if (read == fields.size()) state.power = power;
     if (good && (read == 0 || state.power)) return state;
-    return fail(ErrorCode::BadValue, "shaders=new or shaders=compiled, and the seven values of its power or none",
+    return fail(ErrorCode::BadValue,
+                "shaders=new, shaders=compiled or a share, and the seven values of its power or none",
                 {{}, {}, {}, "rig state"});
 }
 

@@ -1,189 +1,289 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The simulated rig, first form: work from hidden tables, noise and events drawn in game time, through the frame
-// pipeline.
+// The simulated rig: work from hidden tables, the world of the route, clocks and faults, through the frame pipeline.
 #include <cmath>
-#include <impasto/base/portable_math.h>
-#include <impasto/base/random.h>
 #include <impasto/rig/rig.h>
-#include <impasto/rig_model/model.h>
 
-#include "chips.h"
+#include "sensors.h"
+#include "world.h"
 
 namespace impasto::rig {
 namespace {
 
 using namespace rig_model;
 
-constexpr double knotMs = 20.0;
-constexpr double sensorMs = 500.0;
-constexpr double fadeMs = 800.0;
+constexpr double limiterJitterMs = 0.08; // one-sided: a limiter is late, never early
+constexpr double stillBeforeIdleMs = 1000;
 
-/// A correlated swing around 1, sampled every 20 ms of game time and linear in between, so that runs of one seed with
-/// other caps see the same world.
-class Swing {
-  public:
-    Swing(std::uint64_t seed, std::string_view purpose, double sd, double seconds)
-        : m_stream(seed, purpose), m_sd(sd), m_rho(portable::exp(-knotMs / (1000 * seconds))) {
-        m_knots.push_back(m_stream.normal());
-    }
-    double at(double ms) {
-        const auto index = static_cast<std::size_t>(ms / knotMs);
-        while (m_knots.size() < index + 2)
-            m_knots.push_back(m_rho * m_knots.back() + std::sqrt(1 - m_rho * m_rho) * m_stream.normal());
-        const double share = ms / knotMs - static_cast<double>(index);
-        return 1 + m_sd * ((1 - share) * m_knots[index] + share * m_knots[index + 1]);
-    }
-
-  private:
-    RandomStream m_stream;
-    double m_sd, m_rho;
-    std::vector<double> m_knots;
+/// What goes wrong in this run, and when, in game time.
+struct Trouble {
+    std::optional<double> crashAtMs, gpuIdleFromMs;
+    double gpuIdleWaitMs = 0;
 };
 
-struct Event {
-    double atMs, workMs;
-};
+Trouble drawTrouble(const Model& model, const run::Order& order, const RigState& state, double durationMs) {
+    RandomStream stream(order.seed, "faults");
+    Trouble out;
+    for (const auto& fault : model.faults) {
+        const bool happens = stream.uniform() < fault.chance;
+        const double at = durationMs * stream.uniform(0.05, 0.4);
+        if (!happens) continue;
+        if (fault.kind == Fault::Kind::GpuIdle) {
+            if (!order.variant.generation || order.variant.generation->kind != run::GenerationKind::External) continue;
+            out.gpuIdleFromMs = at;
+            out.gpuIdleWaitMs = fault.waitMs;
+            continue;
+        }
+        const auto wanted = order.variant.values.find(fault.setting), before = state.applied.find(fault.setting);
+        const bool newly = wanted != order.variant.values.end() && wanted->second == fault.level &&
+                           (before == state.applied.end() || before->second != fault.level);
+        if (newly) out.crashAtMs = at;
+    }
+    return out;
+}
 
-std::vector<Event> drawEvents(std::uint64_t seed, std::string_view purpose, const Events& events, double durationMs) {
+double spread(std::uint64_t seed, std::string_view purpose, double sd) {
+    return sd > 0 ? RandomStream(seed, purpose).lognormal(1, sd) : 1;
+}
+
+Events scaled(Events events, double factor) {
+    events.perSecond *= factor;
+    return events;
+}
+
+Deferred scaled(Deferred deferred, std::uint64_t seed, std::string_view purpose, double sd) {
     RandomStream stream(seed, purpose);
-    std::vector<Event> out;
-    if (events.perSecond <= 0) return out;
-    for (double at = stream.exponential(1000 / events.perSecond); at < durationMs;
-         at += stream.exponential(1000 / events.perSecond))
-        out.push_back({at, stream.lognormal(events.medianMs, events.sigma)});
-    return out;
+    if (sd > 0) {
+        deferred.msPerSecond *= stream.lognormal(1, sd);
+        deferred.limitMs *= stream.lognormal(1, sd);
+    }
+    return deferred;
 }
 
-/// Shaders met for the first time, at fixed places of the route with their own cost, whatever the seed of the run.
-std::vector<Event> compileEvents(const Events& compiles, double durationMs) {
-    RandomStream stream(0, "compiles");
-    std::vector<Event> out;
-    for (int i = 0; i < static_cast<int>(compiles.perSecond); ++i)
-        out.push_back({durationMs * stream.uniform(), stream.lognormal(compiles.medianMs, compiles.sigma)});
-    std::sort(out.begin(), out.end(), [](const Event& a, const Event& b) { return a.atMs < b.atMs; });
-    return out;
+/// Everything that a run's frames are made from.
+struct Scene {
+    const Model& model;
+    const machine::Machine& machine;
+    const game::Game& game;
+    const game::Route& route;
+};
+
+pace::Pipeline pipelineOf(const Scene& scene, const run::Variant& variant) {
+    const Model& model = scene.model;
+    const display::Resolution output = outputOf(scene.machine, variant);
+    pace::Pipeline p;
+    p.framesInFlight = model.framesInFlight;
+    p.images = scene.machine.panel.headset ? 2 : p.images;
+    p.display = pace::displayOf(scene.machine.panel, variant.sync, variant.refresh);
+    if (variant.cap) p.limiterMs = 1000.0 / variant.cap->value();
+    p.limiterPlace = variant.limiter;
+    if (model.copy && !variant.direct) p.copyMs = model.copy->msOf(output);
+    if (const auto& generation = variant.generation) {
+        p.multiplier = generation->multiplier;
+        if (generation->target) p.generationTargetMs = 1000.0 / generation->target->value();
+        if (generation->onSecondGpu) p.copyMs = model.secondGpu->linkMsOf(output);
+    }
+    return p;
 }
 
-/// Events in time order, each taken by the first frame that starts after it.
-class EventQueue {
+/// One run as it is played, frame by frame.
+class Play {
   public:
-    explicit EventQueue(std::vector<Event> events) : m_events(std::move(events)) {}
-    double takeUntil(double ms) {
-        double work = 0;
-        for (; m_next < m_events.size() && m_events[m_next].atMs <= ms; ++m_next) work += m_events[m_next].workMs;
-        return work;
-    }
+    Play(const Scene& scene, const run::Order& order, const RigState& state);
+    /// The next frame that is shown; nothing when the route is over or the game has crashed.
+    std::optional<FrameSample> next();
+    [[nodiscard]] double share() const { return m_pipeline.previous().cpuStart / m_endMs; }
+    [[nodiscard]] bool crashed() const { return m_crashed; }
+    [[nodiscard]] RigState after(const RigState& before, const run::Order& order) const;
+    std::vector<capture::Track> takeTracks() { return m_sensors.take(); }
 
   private:
-    std::vector<Event> m_events;
-    std::size_t m_next = 0;
+    bool step();
+    double cpuWork(double start, double gapMs, double elapsed);
+    double gpuWork(double start, double gapMs, double elapsed);
+    double generationWork();
+    [[nodiscard]] FrameSample sampleOf(const pace::Stages& frame) const;
+    std::optional<FrameSample> give();
+
+    const Scene& m_scene;
+    const run::Variant& m_variant;
+    World m_world;
+    double m_endMs;
+    Swing m_cpuSwing, m_gpuSwing;
+    Turns m_turns;
+    RandomStream m_white, m_limiter, m_copy;
+    EventQueue m_cpuSpikes, m_gpuSpikes, m_compiles;
+    Backlog m_cpuBacklog, m_gpuBacklog;
+    Sensors m_sensors;
+    std::optional<Chips> m_chips;
+    Trouble m_trouble;
+    pace::Pipeline m_stages;
+    pace::FramePipeline m_pipeline;
+    double m_copySd;
+    double m_outputMpix;
+
+    // Of the frame that step() made.
+    Work m_work;
+    double m_cpuMs = 0, m_gpuMs = 0, m_cpuServedMs = 0, m_gpuServedMs = 0, m_startedApartMs = 0, m_secondGpuMs = 0;
+    double m_turn = 0;
+    // A frame is given once the next is there: under some syncs that one may take its refresh.
+    std::optional<FrameSample> m_held;
+    double m_heldShownMs = 0, m_shownBeforeMs = 0;
+    bool m_first = true;
+    std::vector<double> m_invented, m_given; // of the frame held, of the one given
+    double m_recordedMs = 0;
+    bool m_crashed = false, m_over = false;
 };
 
-/// Background work of one lane.
-class Backlog {
-  public:
-    Backlog(std::uint64_t seed, std::string_view purpose, const Deferred& deferred, double switchLossMs)
-        : m_stream(seed, purpose), m_deferred(deferred), m_switchLossMs(switchLossMs) {
-        drawLimit();
-    }
-    /// The work that falls into the frame after an idle gap.
-    double fall(double elapsedMs, double gapMs) {
-        m_ms += m_deferred.msPerSecond * elapsedMs / 1000;
-        m_ms -= std::min(m_ms, std::max(0.0, gapMs - m_switchLossMs));
-        if (m_ms <= m_limitMs) return 0;
-        drawLimit();
-        return std::exchange(m_ms, 0.0);
-    }
+Play::Play(const Scene& scene, const run::Order& order, const RigState& state)
+    : m_scene(scene), m_variant(order.variant),
+      m_world(scene.model, scene.machine, scene.game, scene.route, order.variant, order.seed),
+      m_endMs(m_world.durationMs() * std::min(1.0, order.seconds / scene.route.seconds())),
+      m_cpuSwing(order.seed, "cpu swing", scene.model.cpuSwing, scene.model.swingSeconds),
+      m_gpuSwing(order.seed, "gpu swing", scene.model.gpuSwing, scene.model.swingSeconds),
+      m_turns(order.seed, scene.model.turn, scene.model.turnDwellSeconds), m_white(order.seed, "white"),
+      m_limiter(order.seed, "limiter"), m_copy(order.seed, "copy"),
+      m_cpuSpikes(drawEvents(
+          order.seed, "cpu spikes",
+          scaled(scene.model.cpuSpikes, spread(order.seed, "cpu spike rate", scene.model.backgroundSd)), m_endMs)),
+      m_gpuSpikes(drawEvents(
+          order.seed, "gpu spikes",
+          scaled(scene.model.gpuSpikes, spread(order.seed, "gpu spike rate", scene.model.backgroundSd)), m_endMs)),
+      m_compiles(compileEvents(scene.model.compiles, m_world.durationMs(),
+                               order.conditions.driverUpdated ? 0 : state.shadersMet)),
+      m_cpuBacklog(order.seed, "cpu backlog",
+                   scaled(scene.model.cpuDeferred, order.seed, "cpu background", scene.model.backgroundSd),
+                   scene.model.switchLossCpuMs),
+      m_gpuBacklog(order.seed, "gpu backlog",
+                   scaled(scene.model.gpuDeferred, order.seed, "gpu background", scene.model.backgroundSd),
+                   scene.model.switchLossGpuMs),
+      m_sensors(order.seed, scene.model, scene.model.power.has_value()),
+      m_trouble(drawTrouble(scene.model, order, state, m_endMs)), m_stages(pipelineOf(scene, order.variant)),
+      m_pipeline(m_stages), m_copySd(scene.model.copy && !order.variant.direct ? scene.model.copy->sd : 0),
+      m_outputMpix(display::megapixelsOf(outputOf(scene.machine, order.variant)).value()) {
+    if (scene.model.power) m_chips.emplace(under(*scene.model.power, order.conditions), state.power);
+}
 
-  private:
-    void drawLimit() { m_limitMs = m_stream.lognormal(m_deferred.limitMs, 0.22); }
-    RandomStream m_stream;
-    Deferred m_deferred;
-    double m_switchLossMs;
-    double m_ms = 0, m_limitMs = 0;
-};
+// Background work, spikes and compiles copy more than they compute: they wait less for the clock.
 
-/// The route's parts in game time, with the loads of the variant in each and a cross-fade between them.
-class World {
-  public:
-    World(const Model& model, const machine::Machine& machine, const game::Game& game, const game::Route& route,
-          const run::Order& order) {
-        RandomStream stream(order.seed, "sections");
-        const double runCpu = 1 + model.runSd * stream.normal(), runGpu = 1 + model.runSd * stream.normal();
-        for (const auto& part : route.parts) {
-            m_ends.push_back(durationMs() + 1000 * part.seconds * (1 + 0.01 * stream.normal()));
-            Work work = workOf(model, machine, game, order.variant, part.name);
-            work.cpuMs *= runCpu * (1 + model.sectionSd * stream.normal());
-            work.gpuMs *= runGpu * (1 + model.sectionSd * stream.normal());
-            m_works.push_back(work);
+double Play::cpuWork(double start, double gapMs, double elapsed) {
+    const double stretch = m_chips ? m_chips->cpuStretch() : 1;
+    const auto background = m_cpuBacklog.pass(elapsed, gapMs, 0);
+    m_cpuServedMs = background.servedMs;
+    double ms = m_work.cpuMs * stretch * (m_cpuSwing.at(start) + m_turn / 2);
+    ms *= 1 + m_scene.model.whiteSd * m_white.normal();
+    return ms + std::sqrt(stretch) * (m_cpuSpikes.takeUntil(start) + m_compiles.takeUntil(start) + background.fallenMs);
+}
+
+double Play::gpuWork(double start, double gapMs, double elapsed) {
+    const double stretch = m_chips ? m_chips->gpuStretch() : 1;
+    const auto background = m_gpuBacklog.pass(elapsed, gapMs, m_scene.model.pagingBacklogMs * m_work.overflowGib);
+    m_gpuServedMs = background.servedMs;
+    double ms = m_work.gpuMs * stretch * (m_gpuSwing.at(start) + m_turn);
+    ms *= 1 + m_scene.model.whiteSd * m_white.normal();
+    return ms + std::sqrt(stretch) * (m_gpuSpikes.takeUntil(start) + background.fallenMs);
+}
+
+/// Renders one frame; false when the run is over.
+bool Play::step() {
+    const pace::Stages before = m_pipeline.previous();
+    if (m_variant.idleCap) {
+        const bool idle = m_world.stillForMs(before.cpuStart) >= stillBeforeIdleMs;
+        const auto cap = !idle           ? m_variant.cap
+                         : m_variant.cap ? std::min(*m_variant.cap, *m_variant.idleCap)
+                                         : *m_variant.idleCap;
+        m_pipeline.setLimiter(cap ? std::optional(1000.0 / cap->value()) : std::nullopt);
+    }
+    const double start = m_pipeline.start(std::abs(limiterJitterMs * m_limiter.normal()));
+    m_crashed = m_trouble.crashAtMs && start >= *m_trouble.crashAtMs;
+    m_over = start >= m_endMs;
+    if (m_over || m_crashed) return false;
+    m_work = m_world.at(start);
+    m_turn = m_world.stillForMs(start) > 0 ? 0 : m_turns.at(start);
+    m_startedApartMs = start - before.cpuStart;
+    if (m_chips) m_chips->advance(m_startedApartMs, m_cpuMs + m_cpuServedMs, m_gpuMs + m_gpuServedMs);
+    m_cpuMs = cpuWork(start, start - before.cpuEnd, m_startedApartMs);
+    const double gpuStart = m_pipeline.cpu(m_cpuMs);
+    m_gpuMs = gpuWork(start, gpuStart - before.gpuEnd, m_startedApartMs);
+    double copyMs = m_stages.copyMs;
+    if (copyMs > 0 && m_copySd > 0) copyMs *= std::max(0.2, 1 + m_copySd * m_copy.normal());
+    m_secondGpuMs = 0;
+    if (const double ms = generationWork(); m_variant.generation && m_variant.generation->onSecondGpu)
+        m_secondGpuMs = ms;
+    else
+        m_gpuMs += ms;
+    const bool waits = m_trouble.gpuIdleFromMs && start >= *m_trouble.gpuIdleFromMs;
+    m_pipeline.gpu(m_gpuMs + (waits ? m_trouble.gpuIdleWaitMs : 0), copyMs, m_secondGpuMs);
+    m_sensors.busy(m_cpuMs + m_cpuServedMs, m_gpuMs + m_gpuServedMs, m_secondGpuMs);
+    return true;
+}
+
+double Play::generationWork() {
+    const auto& generation = m_variant.generation;
+    if (!generation) return 0;
+    const Model& model = m_scene.model;
+    const double ms = model.generation->msOf(generation->kind, m_pipeline.multiplier(), m_outputMpix);
+    if (generation->onSecondGpu) return ms / model.secondGpu->speed;
+    return ms / model.gpuSpeed * (m_chips ? m_chips->gpuStretch() : 1);
+}
+
+FrameSample Play::sampleOf(const pace::Stages& frame) const {
+    return {frame.shown - m_shownBeforeMs,
+            m_scene.model.cpuReadingWaits ? m_startedApartMs : m_cpuMs,
+            m_gpuMs,
+            frame.shown - frame.cpuStart,
+            m_world.partAt(frame.cpuStart),
+            0,
+            {}};
+}
+
+std::optional<FrameSample> Play::next() {
+    while (step()) {
+        const pace::Stages& frame = m_pipeline.previous();
+        if (std::exchange(m_first, false)) { // no interval before the first frame
+            m_heldShownMs = m_shownBeforeMs = frame.shown;
+            continue;
         }
-    }
-    [[nodiscard]] double durationMs() const { return m_ends.empty() ? 0.0 : m_ends.back(); }
-    [[nodiscard]] std::size_t partAt(double ms) const {
-        std::size_t part = 0;
-        while (part + 1 < m_ends.size() && ms >= m_ends[part]) ++part;
-        return part;
-    }
-    [[nodiscard]] Work at(double ms) const {
-        const std::size_t part = partAt(ms);
-        Work work = m_works[part];
-        if (part > 0 && ms < m_ends[part - 1] + fadeMs) {
-            const double share = (ms - m_ends[part - 1]) / fadeMs;
-            work.cpuMs = share * work.cpuMs + (1 - share) * m_works[part - 1].cpuMs;
-            work.gpuMs = share * work.gpuMs + (1 - share) * m_works[part - 1].gpuMs;
+        if (frame.shown <= m_heldShownMs) { // it takes the refresh of the frame before, which is lost
+            const std::size_t lost = m_held ? m_held->lost + 1 : 1;
+            if (frame.shown > m_shownBeforeMs) m_held = sampleOf(frame);
+            if (m_held) m_held->lost = lost;
+            continue;
         }
-        return work;
+        const auto given = give();
+        m_shownBeforeMs = m_heldShownMs;
+        m_heldShownMs = frame.shown;
+        m_held = sampleOf(frame);
+        m_invented.clear();
+        for (const double at : m_pipeline.invented())
+            if (at > m_shownBeforeMs) m_invented.push_back(at - m_shownBeforeMs);
+        if (given) return given;
     }
+    return give();
+}
 
-  private:
-    std::vector<double> m_ends;
-    std::vector<Work> m_works;
-};
+/// The frame that is held, with its readings.
+std::optional<FrameSample> Play::give() {
+    auto sample = std::exchange(m_held, std::nullopt);
+    if (!sample) return sample;
+    m_given = m_invented;
+    sample->inventedMs = m_given;
+    m_recordedMs += sample->frameMs;
+    m_sensors.frame(m_recordedMs, sample->frameMs, m_work, m_chips ? &*m_chips : nullptr);
+    return sample;
+}
 
-/// Slow readings, one every half second of recorded time.
-class Sensors {
-  public:
-    Sensors(std::uint64_t seed, const Model& model) : m_stream(seed, "sensors"), m_model(model) {
-        for (const auto sensor : {capture::Sensor::GpuLoad, capture::Sensor::CpuLoad, capture::Sensor::GpuMemory,
-                                  capture::Sensor::SystemMemory, capture::Sensor::GpuPower})
-            m_tracks.push_back({sensor, {}, {}});
-        if (!model.power) return;
-        for (const auto sensor : {capture::Sensor::CpuPower, capture::Sensor::SystemPower, capture::Sensor::CpuClock,
-                                  capture::Sensor::GpuClock, capture::Sensor::CpuTemperature,
-                                  capture::Sensor::GpuTemperature, capture::Sensor::Fan})
-            m_tracks.push_back({sensor, {}, {}});
-    }
-    void frame(double recordedMs, double frameMs, const Work& work, double cpuMs, double gpuMs, const Chips* chips) {
-        m_cpuBusy += cpuMs;
-        m_gpuBusy += gpuMs;
-        m_span += frameMs;
-        if (m_span < sensorMs) return;
-        const double cpu = std::min(1.0, m_cpuBusy / m_span), gpu = std::min(1.0, m_gpuBusy / m_span);
-        const auto noisy = [this](double value, double share) { return value * (1 + share * m_stream.normal()); };
-        std::vector<double> values{100 * gpu, 100 * cpu, work.gpuMemoryMib + 4 * m_stream.normal(),
-                                   work.systemMemoryMib + 12 * m_stream.normal()};
-        if (chips == nullptr) {
-            values.push_back(m_model.gpuIdleW + noisy((m_model.gpuBusyW - m_model.gpuIdleW) * gpu, 0.01));
-        } else {
-            const auto r = chips->reading();
-            values.insert(values.end(),
-                          {noisy(r.gpuW, 0.01), noisy(r.cpuW, 0.01), noisy(r.systemW, 0.01), 100 * r.cpuClock,
-                           100 * r.gpuClock, std::round(r.cpuC), std::round(r.gpuC), 100 * r.fan});
-        }
-        for (std::size_t i = 0; i < m_tracks.size(); ++i) {
-            m_tracks[i].timeMs.push_back(recordedMs);
-            m_tracks[i].values.push_back(static_cast<float>(values[i]));
-        }
-        m_cpuBusy = m_gpuBusy = m_span = 0;
-    }
-    std::vector<capture::Track> take() { return std::move(m_tracks); }
-
-  private:
-    RandomStream m_stream;
-    const Model& m_model;
-    std::vector<capture::Track> m_tracks;
-    double m_cpuBusy = 0, m_gpuBusy = 0, m_span = 0;
-};
+RigState Play::after(const RigState& before, const run::Order& order) const {
+    RigState out;
+    const double playedMs = m_over ? m_endMs : m_pipeline.previous().cpuStart;
+    out.shadersMet = std::max(order.conditions.driverUpdated ? 0 : before.shadersMet, playedMs / m_world.durationMs());
+    if (m_chips) out.power = m_chips->state();
+    const bool remembers = !m_scene.model.waitsForReload.empty() || !m_scene.model.faults.empty();
+    if (m_crashed)
+        out.applied = before.applied;
+    else if (remembers)
+        out.applied = order.variant.values;
+    return out;
+}
 
 class SimulatedRig final : public Rig {
   public:
@@ -195,108 +295,122 @@ class SimulatedRig final : public Rig {
                              const Context& context) override;
 
   private:
+    [[nodiscard]] std::optional<Error> faultOf(const run::Order& order) const;
+    [[nodiscard]] Result<RigState> warmedUp(const run::Order& order, RigState state, const Context& context);
+
     Model m_model;
     machine::Machine m_machine;
     game::Game m_game;
     Playback m_playback;
 };
 
-pace::Pipeline pipelineOf(const Model& model, const machine::Machine& machine, const run::Variant& variant) {
-    pace::Pipeline p;
-    p.framesInFlight = model.framesInFlight;
-    p.display = pace::displayOf(machine.panel, variant.sync);
-    if (model.copy) p.copyMs = model.copy->msOf(outputOf(machine, variant));
-    if (variant.cap) p.limiterMs = 1000.0 / variant.cap->value();
-    return p;
+/// What the order asks for that the game or the machine does not have.
+std::optional<Error> SimulatedRig::faultOf(const run::Order& order) const {
+    const auto lacks = [](std::string what, std::string key) {
+        return Error{ErrorCode::UnknownName, std::move(what), {{}, {}, {}, std::move(key)}};
+    };
+    const auto outside = [](std::string range, std::string key) {
+        return Error{ErrorCode::OutOfRange, std::move(range), {{}, {}, {}, std::move(key)}};
+    };
+    const run::Variant& v = order.variant;
+    if (m_game.route(order.route) == nullptr) return lacks(order.route, "route");
+    if (const auto known = game::checkValues(m_game, v.values); !known) return known.error();
+    const auto& modes = m_machine.panel.modes;
+    if (v.refresh && *v.refresh != m_machine.panel.refresh &&
+        std::find(modes.begin(), modes.end(), *v.refresh) == modes.end())
+        return lacks(fmt::format("{} Hz", v.refresh->value()), "refresh");
+    if (v.upscaling) {
+        const auto& kinds = m_game.upscalers;
+        if (std::find(kinds.begin(), kinds.end(), v.upscaling->kind) == kinds.end())
+            return lacks(std::string(game::keyOf(v.upscaling->kind)), "upscaling");
+        if (v.upscaling->ratio < 1 || v.upscaling->ratio > 4) return outside("1 to 4", "upscaling");
+    }
+    if (v.sharpening < 0 || v.sharpening > 1) return outside("0 to 1", "sharpening");
+    if (const auto& g = v.generation) {
+        const bool builtIn = g->kind == run::GenerationKind::BuiltIn;
+        if (!m_model.generation || (builtIn && !m_game.generatesFrames))
+            return lacks(std::string(run::keyOf(g->kind)), "generation");
+        if (g->onSecondGpu && (!m_model.secondGpu || builtIn)) return lacks("second GPU", "generation");
+        if (g->multiplier < 2 || g->multiplier > run::mostMultiplier)
+            return outside(fmt::format("2 to {}", run::mostMultiplier), "generation");
+    }
+    if (v.direct && !m_model.copy) return lacks("direct", "copy_route");
+    return std::nullopt;
 }
 
-capture::Capture emptyCapture() {
-    capture::Capture c;
-    c.kind = capture::IntervalKind::Displayed;
-    c.cpuWorkMs.emplace();
-    c.gpuWorkMs.emplace();
-    c.latencyMs.emplace();
-    return c;
+/// The state after playing before the recording.
+Result<RigState> SimulatedRig::warmedUp(const run::Order& order, RigState state, const Context& context) {
+    const Scene scene{m_model, m_machine, m_game, *m_game.route(order.route)};
+    run::Order lap = order;
+    double left = order.conditions.warmUpSeconds;
+    for (std::uint64_t i = 0; left > 0; ++i) {
+        lap.seconds = std::min(left, scene.route.seconds());
+        lap.seed = deriveSeed(order.seed, fmt::format("warm-up {}", i));
+        left -= lap.seconds;
+        Play play(scene, lap, state);
+        while (play.next())
+            if (context.cancelled()) return fail(ErrorCode::Cancelled);
+        state = play.after(state, lap);
+        lap.conditions.driverUpdated = false;
+        if (play.crashed()) return fail(ErrorCode::GameCrashed);
+    }
+    return state;
 }
 
-Result<Recording> SimulatedRig::record(const run::Order& order, const RigState& state, const FrameSink& sink,
+Result<Recording> SimulatedRig::record(const run::Order& wanted, const RigState& before, const FrameSink& sink,
                                        const Context& context) {
-    const auto* route = m_game.route(order.route);
-    if (route == nullptr) return fail(ErrorCode::UnknownName, order.route, {{}, {}, {}, "route"});
-    if (const auto known = game::checkValues(m_game, order.variant.values); !known)
-        return tl::unexpected(known.error());
+    if (auto fault = faultOf(wanted)) return tl::unexpected(*fault);
+    run::Order order = wanted;
+    if (!order.conditions.reload)
+        for (const auto& id : m_model.waitsForReload)
+            if (const auto it = before.applied.find(id); it != before.applied.end())
+                order.variant.values[id] = it->second;
+    const auto state = warmedUp(order, before, context);
+    if (!state) return tl::unexpected(state.error());
+    if (order.conditions.warmUpSeconds > 0) order.conditions.driverUpdated = false;
 
-    const World world(m_model, m_machine, m_game, *route, order);
-    const double durationMs = world.durationMs() * std::min(1.0, order.seconds / route->seconds());
-    Swing cpuSwing(order.seed, "cpu swing", m_model.cpuSwing, m_model.swingSeconds);
-    Swing gpuSwing(order.seed, "gpu swing", m_model.gpuSwing, m_model.swingSeconds);
-    RandomStream white(order.seed, "white"), limiter(order.seed, "limiter");
-    EventQueue cpuSpikes(drawEvents(order.seed, "cpu spikes", m_model.cpuSpikes, durationMs));
-    EventQueue gpuSpikes(drawEvents(order.seed, "gpu spikes", m_model.gpuSpikes, durationMs));
-    const bool compiling = order.driverUpdated || !state.shadersCompiled;
-    EventQueue compiles(compiling ? compileEvents(m_model.compiles, world.durationMs()) : std::vector<Event>{});
-    Backlog cpuBacklog(order.seed, "cpu backlog", m_model.cpuDeferred, m_model.switchLossCpuMs);
-    Backlog gpuBacklog(order.seed, "gpu backlog", m_model.gpuDeferred, m_model.switchLossGpuMs);
-    Sensors sensors(order.seed, m_model);
-    std::optional<Chips> chips;
-    if (m_model.power) chips.emplace(*m_model.power, state.power);
-
-    pace::FramePipeline pipeline(pipelineOf(m_model, m_machine, order.variant));
-    Recording out{emptyCapture(), {true}, false};
-    double recordedMs = 0, lastCpuMs = 0, lastGpuMs = 0;
-    bool first = true;
-    std::size_t part = static_cast<std::size_t>(-1);
-    for (;;) {
-        const pace::Stages before = pipeline.previous();
-        const double start = pipeline.start(std::abs(0.08 * limiter.normal()));
-        if (start >= durationMs) break;
-        const Work work = world.at(start);
-        const double elapsed = start - before.cpuStart;
-        if (chips) chips->advance(elapsed, lastCpuMs, lastGpuMs);
-        // Background work, spikes and compiles copy more than they compute: they wait less for the clock.
-        const double cpuStretch = chips ? chips->cpuStretch() : 1, gpuStretch = chips ? chips->gpuStretch() : 1;
-        double cpuMs = work.cpuMs * cpuStretch * cpuSwing.at(start) * (1 + m_model.whiteSd * white.normal());
-        cpuMs += std::sqrt(cpuStretch) * (cpuSpikes.takeUntil(start) + compiles.takeUntil(start) +
-                                          cpuBacklog.fall(elapsed, start - before.cpuEnd));
-        const double gpuStart = pipeline.cpu(cpuMs);
-        double gpuMs = work.gpuMs * gpuStretch * gpuSwing.at(start) * (1 + m_model.whiteSd * white.normal());
-        gpuMs +=
-            std::sqrt(gpuStretch) * (gpuSpikes.takeUntil(start) + gpuBacklog.fall(elapsed, gpuStart - before.gpuEnd));
-        lastCpuMs = cpuMs;
-        lastGpuMs = gpuMs;
-        const pace::Stages frame = pipeline.gpu(gpuMs);
-        if (std::exchange(first, false)) continue; // no interval before the first frame
-        const FrameSample sample{frame.shown - before.shown, cpuMs, gpuMs, frame.shown - frame.cpuStart,
-                                 world.partAt(start)};
-        if (sample.frameMs <= 0) continue; // two frames in one tick
+    const Scene scene{m_model, m_machine, m_game, *m_game.route(order.route)};
+    Play play(scene, order, *state);
+    Recording out;
+    out.capture.kind = capture::IntervalKind::Displayed;
+    double recordedMs = 0;
+    while (const auto sample = play.next()) {
         if (context.cancelled()) {
             out.cancelled = true;
             break;
         }
-        if (sample.part != part) {
-            part = sample.part;
-            out.capture.marks.push_back({route->parts[part].name, out.capture.frames()});
-        }
-        out.capture.framesMs.push_back(sample.frameMs);
-        out.capture.cpuWorkMs->push_back(cpuMs);
-        out.capture.gpuWorkMs->push_back(gpuMs);
-        out.capture.latencyMs->push_back(sample.latencyMs);
-        recordedMs += sample.frameMs;
-        sensors.frame(recordedMs, sample.frameMs, work, cpuMs, gpuMs, chips ? &*chips : nullptr);
-        if (sink) sink(sample);
+        append(out.capture, *sample, scene.route.parts[sample->part].name);
+        recordedMs += sample->frameMs;
+        if (sink) sink(*sample);
         if (m_playback) m_playback(recordedMs, context.stop);
-        if (out.capture.frames() % 256 == 0) context.report(start / durationMs);
+        if (out.capture.frames() % 256 == 0) context.report(play.share());
     }
-    if (out.cancelled && out.capture.frames() == 0) return fail(ErrorCode::Cancelled);
-    // A cut run has not met every shader.
-    out.next.shadersCompiled = state.shadersCompiled || !out.cancelled;
-    if (chips) out.next.power = chips->state();
-    out.capture.tracks = sensors.take();
+    out.crashed = play.crashed();
+    if (out.capture.frames() == 0) {
+        if (out.cancelled) return fail(ErrorCode::Cancelled);
+        if (out.crashed) return fail(ErrorCode::GameCrashed);
+    }
+    out.next = play.after(*state, order);
+    out.capture.tracks = play.takeTracks();
     context.report(1);
     return out;
 }
 
 } // namespace
+
+void append(capture::Capture& capture, const FrameSample& frame, const std::string& part) {
+    const auto put = [&capture](std::optional<std::vector<double>>& column, double value, bool needed) {
+        if (!column && needed) column.emplace(capture.frames(), 0.0);
+        if (column) column->push_back(value);
+    };
+    if (capture.marks.empty() || capture.marks.back().part != part) capture.marks.push_back({part, capture.frames()});
+    put(capture.cpuWorkMs, frame.cpuWorkMs, true);
+    put(capture.gpuWorkMs, frame.gpuWorkMs, true);
+    put(capture.latencyMs, frame.latencyMs, true);
+    put(capture.invented, static_cast<double>(frame.inventedMs.size()), !frame.inventedMs.empty());
+    put(capture.lost, static_cast<double>(frame.lost), frame.lost > 0);
+    capture.framesMs.push_back(frame.frameMs);
+}
 
 bool canSimulate(const machine::Machine& machine, const game::Game& game) {
     return hasModel(machine, game);

@@ -205,7 +205,7 @@ run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, cons
     run.id = id;
     run.order = order.id;
     run.maker = run::Maker::SimulatedRig;
-    run.interrupted = recording.cancelled;
+    run.interrupted = recording.cancelled || recording.crashed;
     run.rigState = rig::textOf(recording.next);
     run.made = clock();
     run.capture = std::make_shared<const capture::Capture>(std::move(recording.capture));
@@ -245,10 +245,11 @@ Result<void> recordAll(rig::Rig& rig, std::span<const run::Order> orders, rig::R
         if (hooks.onStart) hooks.onStart(orders[i], id);
         auto recording = rig.record(orders[i], state, hooks.onFrame, part);
         if (!recording) return tl::unexpected(recording.error());
-        const bool cancelled = recording->cancelled;
+        const bool cancelled = recording->cancelled, crashed = recording->crashed;
         state = recording->next;
         if (hooks.onRun) hooks.onRun(runOf(orders[i], id, std::move(*recording), clock));
         if (cancelled) return fail(ErrorCode::Cancelled, {}, {}, Kept::FramesUntilHere);
+        if (crashed) return fail(ErrorCode::GameCrashed, {}, {}, Kept::FramesUntilHere);
     }
     return {};
 }

@@ -41,7 +41,8 @@ enum class ErrorCode {
     LacksRuns,         // what: how many more
     OrderMismatch,     // what: seconds of the log and of the order, as 10/60
     NothingFits,       // no variant fits the budget
-    OutOfRange         // what: the range
+    OutOfRange,        // what: the range
+    GameCrashed        // the game ended while it was recorded
 };
 
 /// What the failed action left behind.

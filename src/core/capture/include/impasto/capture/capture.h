@@ -2,11 +2,14 @@
 // Frames as recorded: a column store. A missing cell is NaN, a missing column an empty optional; nothing is invented.
 #pragma once
 
+#include <array>
 #include <map>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
+
+#include <impasto/base/quantity.h>
 
 namespace impasto::capture {
 
@@ -48,12 +51,15 @@ struct PartMark {
     friend bool operator==(const PartMark&, const PartMark&) = default;
 };
 
+/// A row is a rendered frame that was shown; what was invented between two of them, or lost, is counted.
 struct Capture {
     IntervalKind kind = IntervalKind::Unknown;
-    std::vector<double> framesMs;                 // frame time of each frame, > 0
+    std::vector<double> framesMs;                 // time since the rendered frame shown before, > 0
     std::optional<std::vector<double>> cpuWorkMs; // same length as framesMs where present
     std::optional<std::vector<double>> gpuWorkMs;
     std::optional<std::vector<double>> latencyMs; // CPU start to shown
+    std::optional<std::vector<double>> invented;  // frames shown before this one that were not rendered; none: 0 each
+    std::optional<std::vector<double>> lost;      // frames rendered before this one and never shown; none: 0 each
     std::vector<PartMark> marks;                  // ascending; empty: one part
     std::vector<Track> tracks;
     std::map<std::string, std::string> notes; // how it was made; free keys of [a-z0-9_.]
@@ -62,8 +68,21 @@ struct Capture {
     [[nodiscard]] const Track* track(Sensor sensor) const;
 };
 
+/// The columns besides the frame time, as files name them.
+struct Column {
+    std::string_view name;
+    std::optional<std::vector<double>> Capture::*values;
+};
+inline constexpr std::array<Column, 5> optionalColumns{{{"cpu_work_ms", &Capture::cpuWorkMs},
+                                                        {"gpu_work_ms", &Capture::gpuWorkMs},
+                                                        {"latency_ms", &Capture::latencyMs},
+                                                        {"invented_frames", &Capture::invented},
+                                                        {"lost_frames", &Capture::lost}}};
+
 /// Sum of the frame times, ms, compensated (Neumaier 1974).
 double durationMs(const Capture& capture);
+/// Frames shown a second, those invented among them; 0 without frames.
+Fps shownRate(const Capture& capture);
 /// Mean of a track's finite values; nothing when it has none.
 std::optional<double> trackMean(const Capture& capture, Sensor sensor);
 std::optional<double> trackMaximum(const Capture& capture, Sensor sensor);

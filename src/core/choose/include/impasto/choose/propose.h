@@ -7,6 +7,9 @@
 
 namespace impasto::choose {
 
+/// Of the GPU's memory; the rest is the system's.
+inline constexpr double usableMemoryShare = 0.95;
+
 /// Share of the budget a lane may fill; practice: GPU times swing more.
 struct UsableShares {
     double gpu = 0.84, cpu = 0.98, frame = 0.90;

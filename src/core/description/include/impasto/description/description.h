@@ -37,6 +37,8 @@ class Section {
     /// A number within [low, high]; whole TOML integers count as numbers.
     [[nodiscard]] double number(std::string_view key, double low, double high) const;
     [[nodiscard]] double number(std::string_view key, double low, double high, double fallback) const;
+    /// true or false.
+    [[nodiscard]] bool flag(std::string_view key, bool fallback) const;
     [[nodiscard]] std::vector<double> numbers(std::string_view key, double low, double high) const;
     [[nodiscard]] std::vector<std::string> texts(std::string_view key) const;
     /// A sub-table; an empty one when absent.

@@ -36,6 +36,8 @@ struct Panel {
     Resolution native;
     Hertz refresh;                        // the highest fixed rate, as set now
     std::optional<RefreshRange> variable; // nothing for a fixed panel
+    std::vector<Hertz> modes = {};        // rates it can be set to; empty: refresh alone
+    bool headset = false;                 // worn: a runtime paces the frames and fills in for late ones
     friend bool operator==(const Panel&, const Panel&) = default;
 };
 

@@ -49,9 +49,17 @@ struct Route {
     [[nodiscard]] double seconds() const;
 };
 
+/// How a smaller rendered picture becomes the output: from one frame, from motion over frames, by a trained network, or
+/// by the engine's own scaling.
+enum class UpscalerKind { Spatial, Temporal, Learned, Engine };
+std::string_view keyOf(UpscalerKind kind);
+std::optional<UpscalerKind> upscalerKindOf(std::string_view key);
+
 struct Game {
     std::string name;
     std::string version;
+    std::vector<UpscalerKind> upscalers; // that it offers besides a render scale
+    bool generatesFrames = false;        // it has frame generation built in
     std::vector<Setting> settings;
     std::vector<Preset> presets; // at least one
     std::vector<Route> routes;   // at least one
@@ -62,8 +70,8 @@ struct Game {
     [[nodiscard]] const Route* route(std::string_view name) const;
 };
 
-/// docs/formats.md, Game. A game without presets gets one, "as now", from its settings' highest levels; one without a
-/// route gets "the same minute", 60 s in one part. Errors name file, line and key.
+/// docs/formats.md, Game. A preset may rest on another. A game without presets gets one, "as now", from its settings'
+/// highest levels; one without a route gets "the same minute", 60 s in one part. Errors name file, line and key.
 Result<Game> parseGame(std::string_view text, std::string fileName);
 /// A description that parses to an equal game (without a [rig] table).
 std::string toToml(const Game& game);

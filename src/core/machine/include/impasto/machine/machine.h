@@ -15,7 +15,9 @@ struct Machine {
     Mebibytes gpuMemory;
     Mebibytes systemMemory;
     display::Panel panel;
-    std::string text; // the description as read, kept as a fact
+    std::string secondGpu;  // empty: none
+    bool copyRoute = false; // finished frames go through another graphics chip to the panel
+    std::string text;       // the description as read, kept as a fact
 };
 
 /// docs/formats.md, Machine. Errors name file, line and key.

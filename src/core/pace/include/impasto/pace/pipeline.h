@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The life of a frame: CPU, GPU, copy, display, with frames in flight, images and a limiter, as a recurrence over
-// arrays. For constant work the period is max(c, g, r, L, (c + g) / Q) (cycle means of the event graph, max-plus
-// theory).
+// The life of a frame: CPU, GPU, copy, a second GPU, display, with frames in flight, images, a limiter and frames that
+// are invented in between, as a recurrence over arrays. For constant work the period is max(c, g, r, L, (c + g) / Q)
+// (cycle means of the event graph, max-plus theory).
 #pragma once
 
 #include <impasto/run/run.h>
@@ -13,20 +13,26 @@ struct Display {
     run::Sync sync = run::Sync::None;
     double shortestMs = 1000.0 / 60; // one refresh; the shortest one of a variable panel
     double longestMs = 1000.0 / 60;  // beyond it a variable panel repeats the frame
+    bool headset = false;            // frames start and are shown on refreshes; a late one is filled in for
 };
-Display displayOf(const display::Panel& panel, run::Sync sync);
+/// The panel in one of its modes; none: as it is set.
+Display displayOf(const display::Panel& panel, run::Sync sync, std::optional<Hertz> mode = {});
 
 struct Pipeline {
     int framesInFlight = 3; // Q: the CPU starts frame n when the GPU ended frame n - Q
-    int images = 3;         // B, at least 2
+    int images = 3;         // B, at least 2; generation holds two more
     std::optional<double> limiterMs;
-    double copyMs = 0; // a serial stage after the GPU, 0 for none
+    run::LimiterPlace limiterPlace = run::LimiterPlace::Engine;
+    double copyMs = 0;                          // a serial stage after the GPU, 0 for none
+    double secondGpuMs = 0;                     // a serial stage after the copy, 0 for none
+    int multiplier = 1;                         // shown frames a rendered one
+    std::optional<double> generationTargetMs{}; // instead of a multiplier: as many as bring the shown interval near it
     Display display;
 };
 
 /// When a frame was where, ms from the first frame's CPU start.
 struct Stages {
-    double cpuStart = 0, cpuEnd = 0, gpuStart = 0, gpuEnd = 0, ready = 0, shown = 0;
+    double cpuStart = 0, cpuEnd = 0, gpuStart = 0, gpuEnd = 0, copied = 0, ready = 0, shown = 0;
 };
 
 /// Steps one frame at a time, for work that depends on when it starts: start, then cpu, then gpu, then again.
@@ -38,20 +44,33 @@ class FramePipeline {
     /// Work on the CPU; gives the GPU start.
     double cpu(double workMs);
     /// Work on the GPU; gives the whole frame.
-    Stages gpu(double workMs);
+    Stages gpu(double workMs) { return gpu(workMs, m_pipeline.copyMs, m_pipeline.secondGpuMs); }
+    /// The same where the stages after it vary.
+    Stages gpu(double workMs, double copyMs, double secondGpuMs);
     [[nodiscard]] const Stages& previous() const { return back(1); }
+    /// When the frames were shown that came, invented, between the latest two rendered ones.
+    [[nodiscard]] std::span<const double> invented() const { return m_invented; }
+    /// Shown frames a rendered one, now.
+    [[nodiscard]] int multiplier() const;
+    /// From the next frame on.
+    void setLimiter(std::optional<double> ms) { m_pipeline.limiterMs = ms; }
 
   private:
     [[nodiscard]] const Stages& back(std::size_t frames) const {
         return m_ring[(m_frame + ringSize - frames) % ringSize];
     }
+    [[nodiscard]] double heldUntil(run::LimiterPlace place, double since) const;
     [[nodiscard]] double shownAt(double readyMs, double previousShownMs) const;
+    void show();
 
     static constexpr std::size_t ringSize = 16;
     Pipeline m_pipeline;
     std::array<Stages, ringSize> m_ring{};
     Stages m_now;
     std::size_t m_frame = 0;
+    double m_latenessMs = 0;
+    double m_basePeriodMs = 0; // between rendered frames, smoothed
+    std::vector<double> m_invented;
 };
 
 /// All frames of two arrays of equal length.

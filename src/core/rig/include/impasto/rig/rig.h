@@ -16,7 +16,13 @@ struct FrameSample {
     double gpuWorkMs = 0;
     double latencyMs = 0;
     std::size_t part = 0; // index into the route's parts
+    std::size_t lost = 0; // frames rendered before it and never shown
+    std::span<const double>
+        inventedMs; // when invented frames were shown, after the rendered frame before; for the call
 };
+/// Adds the frame, as recordings hold it.
+void append(capture::Capture& capture, const FrameSample& frame, const std::string& part);
+
 /// Told every frame, on the rig's thread. May be empty.
 using FrameSink = std::function<void(const FrameSample&)>;
 
@@ -30,8 +36,9 @@ struct PowerState {
 
 /// What carries over from one run to the next.
 struct RigState {
-    bool shadersCompiled = false;
+    double shadersMet = 0;                // share of the route whose shaders are compiled
     std::optional<PowerState> power = {}; // none: at rest, or a machine whose power is not modelled
+    game::Values applied = {};            // in effect, where some wait for a reload or may crash; else empty
     friend bool operator==(const RigState&, const RigState&) = default;
 };
 std::string textOf(const RigState& state);
@@ -42,6 +49,7 @@ struct Recording {
     capture::Capture capture; // cut at the moment of a cancel, holding exactly the frames that were pushed
     RigState next;
     bool cancelled = false;
+    bool crashed = false; // the game ended by itself; the capture holds what there was
 };
 
 class Rig {
@@ -50,7 +58,8 @@ class Rig {
     Rig(const Rig&) = delete;
     Rig& operator=(const Rig&) = delete;
     virtual ~Rig() = default;
-    /// Errors: UnknownName for a route or value the game does not have, Cancelled before the first frame.
+    /// Errors: UnknownName or OutOfRange for what the game or the machine does not have, Cancelled before the first
+    /// frame, GameCrashed before it.
     virtual Result<Recording> record(const run::Order& order, const RigState& state, const FrameSink& sink,
                                      const Context& context) = 0;
 };

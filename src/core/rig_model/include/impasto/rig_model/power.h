@@ -2,6 +2,7 @@
 // What a simulated machine draws, how warm it gets and at which clock it runs. Clocks are shares of the highest one.
 #pragma once
 
+#include <impasto/run/run.h>
 #include <optional>
 
 namespace impasto::rig_model {
@@ -13,6 +14,7 @@ struct Chip {
     double lowestClock = 0.4;         // of 1
     std::optional<double> sustainedW; // none: no limit of its own
     double burstW = 0;
+    double highestClock = 1; // a power plan may keep it lower
 };
 
 /// First-order heat: C dT/dt = P - (h0 + h1 fan) (T - ambient).
@@ -20,7 +22,8 @@ struct Heat {
     double wattPerKelvin = 1, fanWattPerKelvin = 1, joulePerKelvin = 100;
     double limitC = 85, bandC = 8;     // above the limit the clock falls, to the lowest over the band
     double fanFromC = 45, fanToC = 85; // of the fan's curve
-    double mostFan = 1;                // a quiet profile keeps it lower
+    double quietFan = 0.3;             // the most that a quiet profile gives
+    double leastFan = 0.05, mostFan = 1;
 };
 
 /// Power that both chips share.
@@ -44,6 +47,12 @@ struct Power {
     double boostSeconds = 12; // over which the drawn power is averaged against its limit
     double restW = 20;        // of everything else
     double ambientC = 24;
+    double savingClock = 0.6;  // the most that the saving plan gives
+    double batteryShare = 0.6; // of the sustained and burst powers, on battery
 };
+
+/// The machine under the conditions of an order: fans hushed or full; the performance plan holds every clock up, the
+/// saving plan keeps it low; on battery the power limits are lower.
+Power under(const Power& power, const run::Conditions& conditions);
 
 } // namespace impasto::rig_model

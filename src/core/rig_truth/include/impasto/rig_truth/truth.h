@@ -17,4 +17,29 @@ Result<LaneWork> routeWork(const machine::Machine& machine, const game::Game& ga
 Result<LaneWork> partWork(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
                           const std::string& part);
 
+/// What sets the period of a part: max(c, g, r, L, (c + g) / Q), see pace/pipeline.h.
+enum class Brake { Cpu, Gpu, Queue, Copy, Cap };
+std::string_view keyOf(Brake brake);
+struct PartTruth {
+    LaneWork work;
+    Brake brake = Brake::Gpu;
+    double periodMs = 0;
+};
+Result<PartTruth> partTruth(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
+                            const std::string& part);
+
+/// What a lane may take of a frame in every part of a route, and how much memory there is.
+struct Room {
+    double cpuMs = 0, gpuMs = 0, gpuMemoryMib = 0;
+};
+struct Best {
+    game::Values values;
+    double picture = 0; // game::pictureValue
+};
+/// The values with the highest picture whose true work fits the room, found by going through all of them; nothing when
+/// none does. Settings that `fixed` names keep their level there.
+Result<std::optional<Best>> bestValues(const machine::Machine& machine, const game::Game& game,
+                                       const run::Variant& variant, const std::string& route, const Room& room,
+                                       const game::Values& fixed = {});
+
 } // namespace impasto::rig_truth

@@ -35,9 +35,37 @@ struct Brief {
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 
-enum class Sync { None, Fixed, Variable };
+/// When a finished frame is shown. None: at once, torn. Fixed: at the next refresh, each for its own. Latest: at the
+/// next refresh, the newest one; older ones are lost. Variable: the panel follows inside its range and makes faster
+/// frames wait. VariableTearing: the same, but faster frames tear.
+enum class Sync { None, Fixed, Latest, Variable, VariableTearing };
 std::string_view keyOf(Sync sync);
 std::optional<Sync> syncOf(std::string_view key);
+
+/// Where a cap holds frames back: before their CPU work, when it is handed over, before their GPU work, or at the
+/// panel.
+enum class LimiterPlace { Engine, Present, Driver, Compositor };
+std::string_view keyOf(LimiterPlace place);
+std::optional<LimiterPlace> limiterPlaceOf(std::string_view key);
+
+struct Upscaling {
+    game::UpscalerKind kind = game::UpscalerKind::Spatial;
+    double ratio = 1.5; // output / rendered size, per axis
+    friend bool operator==(const Upscaling&, const Upscaling&) = default;
+};
+
+enum class GenerationKind { BuiltIn, Driver, External };
+std::string_view keyOf(GenerationKind kind);
+std::optional<GenerationKind> generationKindOf(std::string_view key);
+
+struct Generation {
+    GenerationKind kind = GenerationKind::BuiltIn;
+    int multiplier = 2;             // shown frames a rendered one
+    std::optional<Fps> target = {}; // instead of a multiplier: as many as bring the shown rate near it
+    bool onSecondGpu = false;
+    friend bool operator==(const Generation&, const Generation&) = default;
+};
+inline constexpr int mostMultiplier = 20;
 
 /// A set of values. Equal content is the same variant.
 struct Variant {
@@ -45,14 +73,42 @@ struct Variant {
     display::Resolution resolution; // of the output; 0x0: not said
     std::optional<Fps> cap;
     Sync sync = Sync::None;
+    std::optional<Fps> idleCap = {}; // while nothing moves
+    LimiterPlace limiter = LimiterPlace::Engine;
+    std::optional<Hertz> refresh = {}; // the panel's mode; none: as the machine says
+    std::optional<Upscaling> upscaling = {};
+    double sharpening = 0; // strength, 0 to 1; 0: off
+    std::optional<Generation> generation = {};
+    bool direct = false; // the panel hangs on the GPU that renders, where the machine has a copy route
     friend bool operator==(const Variant&, const Variant&) = default;
 };
-/// The variant's key: its sorted content in one line.
+/// The variant's key: its sorted content in one line; what is off is left out.
 std::string canonicalText(const Variant& variant);
 
 enum class Purpose { Baseline, Cost, Check, ProofBefore, ProofAfter };
 std::string_view keyOf(Purpose purpose);
 std::optional<Purpose> purposeOf(std::string_view key);
+
+enum class FanProfile { Automatic, Quiet, Full };
+std::string_view keyOf(FanProfile profile);
+std::optional<FanProfile> fanProfileOf(std::string_view key);
+enum class PowerPlan { Balanced, Performance, Saving };
+std::string_view keyOf(PowerPlan plan);
+std::optional<PowerPlan> powerPlanOf(std::string_view key);
+enum class Supply { Mains, Battery };
+std::string_view keyOf(Supply supply);
+std::optional<Supply> supplyOf(std::string_view key);
+
+/// What a run is made under, besides its variant.
+struct Conditions {
+    FanProfile fans = FanProfile::Automatic;
+    PowerPlan plan = PowerPlan::Balanced;
+    Supply supply = Supply::Mains;
+    double warmUpSeconds = 0;   // played before the recording
+    bool driverUpdated = false; // the first run after an update: shaders are compiled anew
+    bool reload = true;         // the save is reloaded first: values that wait for that take effect
+    friend bool operator==(const Conditions&, const Conditions&) = default;
+};
 
 /// A run that is wanted.
 struct Order {
@@ -60,8 +116,8 @@ struct Order {
     Variant variant;
     std::string machine; // its name; empty in logbooks from before it was kept: any
     std::string route;
-    double seconds = 60;        // of the route, nominally: a run varies by some percent
-    bool driverUpdated = false; // the first run after an update: shaders are compiled anew
+    double seconds = 60; // of the route, nominally: a run varies by some percent
+    Conditions conditions;
     Purpose purpose = Purpose::Baseline;
     std::uint64_t seed = 0; // its own; no two orders of a session share one
     friend bool operator==(const Order&, const Order&) = default;

@@ -83,7 +83,8 @@ struct RecordHooks {
     rig::FrameSink onFrame;
     std::function<void(run::Run)> onRun; // a cancelled run too
 };
-/// Records one order after the other at the rig; stops after a cancelled one with Cancelled.
+/// Records one order after the other at the rig; stops after a cancelled one with Cancelled, after one
+/// that the game did not live through with GameCrashed.
 Result<void> recordAll(rig::Rig& rig, std::span<const run::Order> orders, rig::RigState state, const RecordHooks& hooks,
                        const Context& context, const IdSource& ids, const Clock& clock);
 
