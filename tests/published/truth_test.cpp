@@ -155,3 +155,71 @@ TEST(TruthTest, MoreNoiseWidensTheIntervals) {
     }
     EXPECT_GT(twice.widths / twice.all, 1.4 * once.widths / once.all);
 }
+
+// The choice of a whole session against the best there is at true costs, found by going through all sets.
+TEST(TruthTest, TheChoiceComesNearTheTrueOptimum) {
+    double lost = 0, most = 0;
+    int sessions = 0;
+    for (const auto& [file, target] :
+         {std::pair("saltmarsh-courier.toml", 60.0), {"tin-harbour.toml", 60.0}, {"rainmarket.toml", 75.0}})
+        for (std::uint64_t seed = 300; seed < 306; ++seed) {
+            const auto game = gameNamed(file);
+            Walk walk(storeFor(tower(), game, target, seed), seed);
+            ASSERT_TRUE(walk.until(session::Action::ChooseCap)) << file << " " << seed;
+            const auto& session = walk.store.session();
+            const auto variant = session.baselineVariant();
+            const std::string route = game.routes.front().name;
+            const auto& shares = session.edits->shares;
+            const double budget = 1000 / target;
+            const rig_truth::Room room{shares.of(run::Lane::Cpu) * budget, shares.of(run::Lane::Gpu) * budget,
+                                       choose::usableMemoryShare * tower().gpuMemory.value()};
+            const auto best = rig_truth::bestValues(tower(), game, variant, route, room);
+            ASSERT_TRUE(best && *best) << file;
+            const double loss = (*best)->picture - game::pictureValue(game, session.edits->choice->values);
+            lost += loss;
+            most = std::max(most, loss);
+            ++sessions;
+        }
+    fmt::print("picture lost against the true optimum over {} sessions: mean {:.4f}, most {:.4f}\n", sessions,
+               lost / sessions, most);
+    EXPECT_LT(lost / sessions, 0.03);
+    EXPECT_LT(most, 0.1);
+}
+
+TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
+    const auto game = gameNamed("tin-harbour.toml");
+    const auto machine = tower();
+    const run::Variant start{game.presets.front().values, machine.panel.native, {}, run::Sync::None};
+    const auto& route = game.routes.front();
+    const rig_truth::Room room{14, 8, 6000};
+    const game::Values fixed{{"smoke", "normal"}};
+    double best = -1;
+    game::Values all;
+    const auto fits = [&](const run::Variant& v) {
+        return std::all_of(route.parts.begin(), route.parts.end(), [&](const game::Part& part) {
+            const auto work = rig_truth::partWork(machine, game, v, part.name);
+            return work->cpuMs <= room.cpuMs && work->gpuMs <= room.gpuMs && work->gpuMemoryMib <= room.gpuMemoryMib;
+        });
+    };
+    const auto descend = [&](const auto& self, std::size_t at) -> void {
+        if (at == game.settings.size()) {
+            const double picture = game::pictureValue(game, all);
+            run::Variant v = start;
+            v.values = all;
+            if (picture > best && fits(v)) best = picture;
+            return;
+        }
+        const auto& setting = game.settings[at];
+        for (const auto& level : setting.levels) {
+            if (fixed.contains(setting.id) && fixed.at(setting.id) != level.name) continue;
+            all[setting.id] = level.name;
+            self(self, at + 1);
+        }
+    };
+    descend(descend, 0);
+    const auto found = rig_truth::bestValues(machine, game, start, route.name, room, fixed);
+    ASSERT_TRUE(found && *found);
+    EXPECT_NEAR((*found)->picture, best, 1e-12);
+    EXPECT_EQ((*found)->values.at("smoke"), "normal");
+    EXPECT_FALSE(*rig_truth::bestValues(machine, game, start, route.name, {0.1, 8, 6000}));
+}

@@ -1,26 +1,61 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Prints one checksum over runs of three games.
+// Prints checksums of simulated runs, one a line: "rig" every shipped machine with every shipped game, "demo" the runs
+// of the demo's session from its recipe to its end. The tables in tests/data/checksums are its output.
 #include "support/support.h"
 
-#include <impasto/base/fingerprint.h>
+#include <impasto/base/text.h>
+#include <set>
 
 using namespace impasto;
 using namespace impasto::support;
 
-int main() {
-    Fingerprint mark;
-    for (const char* file : {"saltmarsh-courier.toml", "lantern-orchard.toml", "tin-harbour.toml"}) {
-        const auto game = gameNamed(file);
-        const auto rig = rig::simulatedRig(tower(), game);
-        if (!rig) return 1;
-        run::Order order;
-        order.variant = {game.presets.front().values, tower().panel.native, Fps(70), run::Sync::Variable};
-        order.route = game.routes.front().name;
-        order.seed = 42;
-        const auto recording = (*rig)->record(order, {}, {}, {});
-        if (!recording) return 1;
-        mark.add(capture::fingerprintOf(recording->capture));
-    }
-    fmt::print("{:016x}\n", mark.value());
-    return 0;
+namespace {
+
+std::set<std::string> filesIn(const char* folder) {
+    std::set<std::string> out;
+    for (const auto& entry : std::filesystem::directory_iterator(dataFile(folder)))
+        out.insert(entry.path().filename().string());
+    return out;
+}
+
+bool printRig() {
+    for (const auto& machineFile : filesIn("machines"))
+        for (const auto& gameFile : filesIn("games")) {
+            const auto machine = machineNamed(machineFile);
+            const auto game = gameNamed(gameFile);
+            const auto rig = rig::simulatedRig(machine, game);
+            if (!rig) return false;
+            run::Order order;
+            order.variant = {game.presets.front().values, machine.panel.native, Fps(70), run::Sync::Variable};
+            if (machine.panel.headset) order.variant.cap.reset();
+            if (!machine.secondGpu.empty())
+                order.variant.generation = run::Generation{run::GenerationKind::External, 2, {}, true};
+            order.route = game.routes.front().name;
+            order.seconds = 5;
+            order.seed = 42;
+            const auto recording = (*rig)->record(order, {}, {}, {});
+            if (!recording) return false;
+            fmt::print("{}\t{}\t{:016x}\n", machineFile, gameFile, capture::fingerprintOf(recording->capture));
+        }
+    return true;
+}
+
+bool printDemo() {
+    const auto recipe = session::readRecipe(dataFile("demo.toml"));
+    if (!recipe) return false;
+    Walk walk(demoStore(recipe->seed), recipe->seed);
+    if (!walk.until(session::Action::Done)) return false;
+    for (const auto& run : walk.store.session().facts->runs)
+        fmt::print("{}\t{:016x}\n", run::keyOf(walk.store.session().facts->orderOf(run)->purpose),
+                   capture::fingerprintOf(*run.capture));
+    return true;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    const std::string_view what = argc == 2 ? argv[1] : "";
+    if (what == "rig") return printRig() ? 0 : 1;
+    if (what == "demo") return printDemo() ? 0 : 1;
+    return 2;
 }

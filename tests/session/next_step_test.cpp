@@ -171,6 +171,26 @@ TEST(NextStepTest, AChoiceThatMissesIsTakenAgainButNotForEver) {
     EXPECT_EQ(nextStep(walk.store.session(), results).action, Action::ChooseCap) << "nothing better is known";
 }
 
+TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
+    SessionStore store = demoStore();
+    const auto game = gameNamed("chalk-ridge.toml");
+    run::Brief brief;
+    brief.target = Fps(90);
+    for (const auto& edit : {useMachine(store.addMachine(machineNamed("plover-headset.toml"))),
+                             useGame(store.addGame(game), game), setBrief(brief)})
+        ASSERT_TRUE(store.apply(edit).has_value());
+    Walk walk(store);
+    ASSERT_TRUE(walk.until(Action::ChooseCap));
+    // The CPU reading is a wait, and the frame time is the headset's.
+    ASSERT_EQ(walk.results().costs->lanes.size(), 1U);
+    EXPECT_EQ(walk.results().costs->lanes.front().lane, run::Lane::Gpu);
+    for (const auto& part : walk.results().limits) EXPECT_EQ(part.brake, limits::Brake::Refresh);
+    EXPECT_EQ(walk.results().cap->offers.front().school, choose::CapSchool::None);
+    ASSERT_TRUE(walk.until(Action::Done));
+    EXPECT_FALSE(walk.store.session().edits->cap->cap);
+    EXPECT_EQ(walk.results().proof->wishes.front().state, WishState::Met);
+}
+
 TEST(NextStepTest, RunsOfAnotherMachineDoNotCount) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::RecordCosts));

@@ -226,6 +226,8 @@ std::vector<CapOffer> offers(const Replay& replay, Fps target, const std::option
                                ? rounded(display::windowCap(*panel->variable, Milliseconds(rules.limiterErrorMs)))
                                : std::nullopt);
     add(CapSchool::None, std::nullopt);
+    // A headset's runtime paces the frames already: a limiter beside it makes each of them late.
+    if (panel && panel->headset) std::rotate(out.begin(), out.end() - 1, out.end());
     return out;
 }
 

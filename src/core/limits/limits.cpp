@@ -62,7 +62,7 @@ void decide(PartVerdict& v, const run::Variant& variant, const std::optional<dis
         v.certainty = v.cpu && v.gpu ? Certainty::Sure : Certainty::Likely;
         return;
     }
-    if (variant.sync == run::Sync::Fixed && panel && slack) {
+    if (panel && slack && (variant.sync == run::Sync::Fixed || panel->headset)) {
         const double refreshes = v.periodMs * panel->refresh.value() / 1000;
         if (near(refreshes, std::max(1.0, std::round(refreshes)))) {
             v.brake = Brake::Refresh;

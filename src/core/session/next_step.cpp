@@ -181,7 +181,6 @@ Result<Performed> perform(SessionStore& store, const Results& results, const Nex
     case Action::AcceptChoice:
         return edited(acceptChoice({results.proposal->values, false, results.choiceBasis()}));
     case Action::ChooseCap: {
-        // The steady school is the default; a cap below the target is no answer to the brief.
         const auto& offer = results.cap->offers.front();
         return edited(chooseCap({offer.school, offer.cap, results.capBasis()}));
     }

@@ -168,8 +168,9 @@ Costs costsOf(const Session& session, const Results& r) {
     const auto ground = costGround(session, r);
     if (ground.empty()) return costs;
     const auto* route = session.route();
-    for (const auto lane :
-         lanesOf(r.figures(r.baselineRuns.empty() ? ground.front().figures->id : r.baselineRuns.front())->parts)) {
+    const bool headset = session.panel() && session.panel()->headset;
+    const RunId first = r.baselineRuns.empty() ? ground.front().figures->id : r.baselineRuns.front();
+    for (const auto lane : lanesOf(r.figures(first)->parts, headset)) {
         std::vector<cost::Observation> seen;
         for (const auto& run : ground)
             if (const auto v = stats::routeMean(run.figures->parts, route, lane)) seen.push_back({run.values, *v});
@@ -333,10 +334,14 @@ void addCap(const Session& session, Results& r, ResultsCache::Stages& stages, co
 
 } // namespace
 
-std::vector<run::Lane> lanesOf(std::span<const PartMeans> parts) {
-    const bool both = !parts.empty() &&
-                      std::all_of(parts.begin(), parts.end(), [](const PartMeans& p) { return p.cpuMs && p.gpuMs; });
-    if (both) return {run::Lane::Cpu, run::Lane::Gpu};
+std::vector<run::Lane> lanesOf(std::span<const PartMeans> parts, bool paced) {
+    const auto all = [&parts](run::Lane lane) {
+        return !parts.empty() &&
+               std::all_of(parts.begin(), parts.end(), [lane](const PartMeans& p) { return p.of(lane).has_value(); });
+    };
+    const bool cpu = all(run::Lane::Cpu), gpu = all(run::Lane::Gpu);
+    if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
+    if (paced && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
     return {run::Lane::Frame};
 }
 

@@ -234,7 +234,7 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     }
     const auto& offers = view.results->cap->offers;
     const auto now = std::find_if(offers.begin(), offers.end(), [&](const auto& o) {
-        return view.edits().cap ? o.school == view.edits().cap->school : o.school == choose::CapSchool::Steady;
+        return o.school == (view.edits().cap ? view.edits().cap->school : offers.front().school);
     });
     if (now == offers.end() || y + 110 > size.height()) return sheet.take();
     const auto& p = now->prediction;

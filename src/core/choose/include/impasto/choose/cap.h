@@ -63,7 +63,7 @@ CapPrediction predict(const Replay& replay, std::optional<Fps> cap, const CapRul
 /// The frames of the replay where nothing is deferred; empty without lane times.
 std::vector<pace::Stages> replayedFrames(const Replay& replay, std::optional<Fps> cap);
 
-/// One offer a school, in the order of the enumeration.
+/// One offer a school, the one to take unless asked first: steady; none for a headset.
 std::vector<CapOffer> offers(const Replay& replay, Fps target, const std::optional<display::Panel>& panel,
                              const CapRules& rules);
 /// Average and both bands over a range of caps, for the picture.
