@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Frames a second of the pipeline recurrence and of the simulated rig, against the bare maximum of three numbers a
-// frame.
+// Frames a second of the pipeline recurrence against the bare maximum of three numbers a frame; and a whole run of the
+// simulated rig, sensors among it, against drawing two normal numbers a frame.
 #include <benchmark/benchmark.h>
+#include <impasto/base/file.h>
 #include <impasto/base/random.h>
 #include <impasto/pace/pipeline.h>
+#include <impasto/rig/rig.h>
 
 namespace {
 
@@ -35,5 +37,44 @@ void pipeline(benchmark::State& state) {
     state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations() * frames));
 }
 BENCHMARK(pipeline)->Unit(benchmark::kMillisecond);
+
+constexpr std::size_t runFrames = 240 * 60;
+
+void normalsReference(benchmark::State& state) {
+    impasto::RandomStream s(1, "normals");
+    for (auto _ : state) {
+        double sum = 0;
+        for (std::size_t i = 0; i < 2 * runFrames; ++i) sum += s.normal();
+        benchmark::DoNotOptimize(sum);
+    }
+    state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations() * runFrames));
+}
+BENCHMARK(normalsReference)->Unit(benchmark::kMillisecond);
+
+/// 60 s at about 240 fps with power, heat, clocks and twelve sensors.
+void wholeRun(benchmark::State& state) {
+    const std::filesystem::path data = IMPASTO_DATA_DIR;
+    const auto machineText = impasto::readFile(data / "machines/marram-desktop.toml"),
+               gameText = impasto::readFile(data / "games/lantern-orchard.toml");
+    if (!machineText || !gameText) return state.SkipWithError("no data");
+    const auto machine = impasto::machine::parseMachine(*machineText, "machine");
+    const auto game = impasto::game::parseGame(*gameText, "game");
+    const auto rig = machine && game ? impasto::rig::simulatedRig(*machine, *game)
+                                     : impasto::Result<std::unique_ptr<impasto::rig::Rig>>(nullptr);
+    if (!rig || *rig == nullptr) return state.SkipWithError("no rig");
+    impasto::run::Order order;
+    order.variant.values = game->preset("low")->values;
+    order.variant.resolution = {1280, 720};
+    order.variant.cap = impasto::Fps(240);
+    order.route = game->routes.front().name;
+    std::size_t made = 0;
+    for (auto _ : state) {
+        const auto run = (*rig)->record(order, {1}, {}, {});
+        made += run->capture.frames();
+        benchmark::DoNotOptimize(run);
+    }
+    state.SetItemsProcessed(static_cast<std::int64_t>(made));
+}
+BENCHMARK(wholeRun)->Unit(benchmark::kMillisecond);
 
 } // namespace

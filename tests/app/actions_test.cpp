@@ -115,6 +115,33 @@ TEST(ActionsTest, ATypedValueIsOneEditAndEscapeIsNone) {
     EXPECT_EQ(d.view().edits().brief->target, Fps(72));
 }
 
+TEST(ActionsTest, PracticeMachinesAndGamesCanBeChosen) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordWarmUp));
+    d.studio.go(Station::Bench);
+    d.rest();
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("practice.find")), nullptr);
+    const auto pick = [&](const QString& text) {
+        d.key(Qt::Key_F, Qt::ControlModifier);
+        QTest::keyClicks(d.window->finder()->edit(), text);
+        QTest::keyClick(d.window->finder()->edit(), Qt::Key_Return);
+        d.rest();
+    };
+    pick(QStringLiteral("practice curlew"));
+    EXPECT_EQ(d.view().session.machine()->name, "Curlew pocket");
+    pick(QStringLiteral("practice rainmarket"));
+    EXPECT_EQ(d.view().session.game()->name, "Rainmarket");
+    EXPECT_EQ(d.view().edits().rig, session::RigKind::Simulated);
+    EXPECT_EQ(d.view().step.action, session::Action::RecordWarmUp) << "nothing was recorded on that machine";
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_NE(d.view().session.game()->name, "Rainmarket");
+    pick(QStringLiteral("at random"));
+    EXPECT_EQ(d.view().session.game()->name.substr(0, 13), "Practice game");
+    EXPECT_EQ(d.view().session.facts->runs.size(), 0U);
+    EXPECT_TRUE(rig::canSimulate(*d.view().session.machine(), *d.view().session.game()));
+}
+
 TEST(ActionsTest, TheFinderGoesToSettingsRunsAndActions) {
     const support::TemporaryFolder folder;
     Driven d(folder);

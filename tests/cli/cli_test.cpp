@@ -119,6 +119,10 @@ TEST(CliTest, BadInputIsOneAndBadUsageTwo) {
     EXPECT_TRUE(input.out.empty());
     EXPECT_NE(input.err.find("line 3"), std::string::npos) << input.err;
     EXPECT_EQ(cli("summarize /no/such/file").code, 1);
+    const auto huge = folder.write("huge.toml", "name = \"m\"\n" + std::string(10U << 20U, '#'));
+    const auto tooLarge = cli(fmt::format("rig describe --machine {} --game {}", huge.string(), huge.string()));
+    EXPECT_EQ(tooLarge.code, 1);
+    EXPECT_NE(tooLarge.err.find("huge.toml"), std::string::npos) << tooLarge.err;
     EXPECT_EQ(cli(fmt::format("simulate {} --set workers=none -o {}", demoArguments(), folder.path("x").string())).code,
               1);
     EXPECT_EQ(cli(fmt::format("simulate {} --set workers -o {}", demoArguments(), folder.path("x").string())).code, 1);

@@ -5,14 +5,28 @@ using namespace impasto;
 using namespace impasto::game;
 
 TEST(GameTest, ShippedGamesParseAndWriteBackEqual) {
-    for (const char* file : {"saltmarsh-courier.toml", "lantern-orchard.toml", "tin-harbour.toml"}) {
+    std::size_t games = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(support::dataFile("games"))) {
+        ++games;
+        const std::string file = entry.path().filename().string();
         const Game g = support::gameNamed(file);
         const auto back = parseGame(toToml(g), "again");
         ASSERT_TRUE(back.has_value()) << file << report::Wording().error(back.error()).all();
         EXPECT_EQ(back->settings, g.settings) << file;
         EXPECT_EQ(back->presets, g.presets) << file;
         EXPECT_EQ(back->routes, g.routes) << file;
+        EXPECT_EQ(back->upscalers, g.upscalers) << file;
+        EXPECT_EQ(back->generatesFrames, g.generatesFrames) << file;
     }
+    EXPECT_EQ(games, 5U);
+}
+
+TEST(GameTest, APresetMayRestOnAnother) {
+    const Game g = support::gameNamed("rainmarket.toml");
+    EXPECT_EQ(g.preset("low")->values.at("render_scale"), "77%");
+    EXPECT_EQ(g.preset("low")->values.at("texture_filter"), "4x");
+    EXPECT_EQ(g.preset("medium")->values.at("texture_filter"), "16x") << "from the one it rests on";
+    EXPECT_EQ(g.preset("traced")->values.at("crowd"), "many");
 }
 
 TEST(GameTest, TheUsualSettingsParse) {
@@ -45,6 +59,19 @@ TEST(GameTest, FaultsNameTheLineAndKey) {
          ErrorCode::UnknownName, "preset.p.s"},
         {"name = \"x\"\npresets = [\"p\"]\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n", ErrorCode::MissingKey,
          "preset.p.s"},
+        {"name = \"x\"\npresets = [\"p\"]\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n[preset.p]\nrests_on = "
+         "\"q\"\n[preset.q]\nrests_on = \"r\"\n[preset.r]\nrests_on = \"q\"\n",
+         ErrorCode::BadValue, "preset.r.rests_on"},
+        {"name = \"x\"\npresets = [\"p\"]\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n[preset.p]\nrests_on = "
+         "\"p\"\n",
+         ErrorCode::BadValue, "preset.p.rests_on"},
+        {"name = \"x\"\npresets = [\"p\"]\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n[preset.p]\nrests_on = "
+         "\"high\"\n",
+         ErrorCode::UnknownName, "preset.p.rests_on"},
+        {"name = \"x\"\nupscalers = [\"magic\"]\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n",
+         ErrorCode::BadValue, "upscalers"},
+        {"name = \"x\"\ngenerates_frames = 1\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n", ErrorCode::BadValue,
+         "generates_frames"},
     };
     for (const auto& c : cases) {
         const auto bad = parseGame(c.text, "g.toml");

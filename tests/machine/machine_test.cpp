@@ -15,6 +15,8 @@ TEST(MachineTest, ShippedMachinesParseAndWriteBackEqual) {
         EXPECT_EQ(back->panel, m.panel);
         EXPECT_EQ(back->gpuMemory, m.gpuMemory);
         EXPECT_EQ(back->cpu, m.cpu);
+        EXPECT_EQ(back->secondGpu, m.secondGpu);
+        EXPECT_EQ(back->copyRoute, m.copyRoute);
     }
     EXPECT_EQ(machines, 8U);
 }
@@ -27,4 +29,11 @@ TEST(MachineTest, FaultsNameTheKey) {
               "panel.variable_lowest_hz");
     EXPECT_EQ(parseMachine("name = \"m\"\n", "m").error().where.key, "gpu_memory_gib");
     EXPECT_EQ(parseMachine(good + "colour = 3\n", "m").error().code, ErrorCode::UnknownName);
+    EXPECT_EQ(parseMachine(good + "modes_hz = [75, 90]\n", "m").error().where.key, "panel.refresh_hz");
+    EXPECT_EQ(parseMachine(good + "headset = \"yes\"\n", "m").error().where.key, "panel.headset");
+    // MiB for GiB, and text for a number.
+    const auto mib = parseMachine("name = \"m\"\ngpu_memory_gib = 8192\n", "m.toml");
+    EXPECT_EQ(mib.error().code, ErrorCode::OutOfRange);
+    EXPECT_EQ(mib.error().where.line, 2U);
+    EXPECT_EQ(parseMachine("name = \"m\"\ngpu_memory_gib = \"8 GiB\"\n", "m").error().where.key, "gpu_memory_gib");
 }

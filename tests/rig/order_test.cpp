@@ -145,6 +145,45 @@ TEST(OrderTest, WhatGameOrMachineLackIsRefused) {
     EXPECT_EQ(recorded(duo, game, order).error().code, ErrorCode::UnknownName) << "its own frames stay at home";
 }
 
+TEST(OrderTest, BrokenTablesGiveOneClearMessageEach) {
+    struct Case {
+        const char *from, *to, *key;
+        ErrorCode code;
+    };
+    const Case ofGame[] = {
+        {"gpu_ms = [0.6, 1.15, 1.9, 2.8]", "gpu_ms = [0.6, 1.15, 1.9, -2.8]", "rig.cost.shadows.gpu_ms",
+         ErrorCode::OutOfRange},
+        {"gpu_ms = [0.6, 1.15, 1.9, 2.8]", "gpu_ms = [0.6, 1.15]", "rig.cost.shadows.gpu_ms", ErrorCode::BadValue},
+        {"cpu_ms = 2.6\n", "", "rig.cpu_ms", ErrorCode::MissingKey},
+        {"cpu_ms = 2.6\n", "cpu_ms = \"2.6 ms\"\n", "rig.cpu_ms", ErrorCode::OutOfRange},
+        {"weights = { crowd = 0.6", "weights = { crowds = 0.6", "rig.part[0].weights.crowds", ErrorCode::UnknownName},
+        {"waits_for_reload = [\"shadows\"", "waits_for_reload = [\"shadow\"", "rig.waits_for_reload",
+         ErrorCode::UnknownName},
+        {"temporal = 0.22", "magic = 0.22", "rig.upscaler_per_mpix_ms.magic", ErrorCode::UnknownName},
+        {firstPart, "[[rig.crash]]\nsetting = \"crowd\"\nlevel = \"all\"\n[[rig.part]]", "rig.crash[0].level",
+         ErrorCode::UnknownName},
+        {"turn = 0.04", "turns = 0.04", "rig.noise.turns", ErrorCode::UnknownName},
+        {"still_seconds = 7", "still_seconds = -7", "rig.part[3].still_seconds", ErrorCode::OutOfRange}};
+    const auto check = [](const Result<std::unique_ptr<rig::Rig>>& rig, const Case& c) {
+        ASSERT_FALSE(rig.has_value()) << c.key;
+        EXPECT_EQ(rig.error().where.key, c.key);
+        EXPECT_EQ(static_cast<int>(rig.error().code), static_cast<int>(c.code)) << c.key;
+        if (c.code != ErrorCode::MissingKey) EXPECT_TRUE(rig.error().where.line) << c.key; // a table may lack
+        EXPECT_FALSE(rig.error().where.file.empty()) << c.key;
+    };
+    for (const auto& c : ofGame) check(rig::simulatedRig(tower(), gameWith("rainmarket.toml", {{c.from, c.to}})), c);
+    const Case ofMachine[] = {
+        {"speed = 0.62", "speed = 0", "rig.second_gpu.speed", ErrorCode::OutOfRange},
+        {"second_gpu = \"Alder 2\"\n", "", "rig.second_gpu", ErrorCode::UnknownName},
+        {"second_gpu = \"Alder 2\"\n", "second_gpu = \"Alder 2\"\ncopy_route = true\n", "rig.copy.fixed_ms",
+         ErrorCode::MissingKey},
+        {"outside_per_mpix_ms = 1.6", "", "rig.generation.outside_per_mpix_ms", ErrorCode::MissingKey},
+        {"sharpening_per_mpix_ms = 0.06", "sharpening_per_mpix_ms = -1", "rig.sharpening_per_mpix_ms",
+         ErrorCode::OutOfRange}};
+    for (const auto& c : ofMachine)
+        check(rig::simulatedRig(machineWith("fenwick-duo.toml", {{c.from, c.to}}), gameNamed("rainmarket.toml")), c);
+}
+
 TEST(OrderTest, ACrashKeepsWhatThereWas) {
     const auto machine = tower();
     const auto game = gameWith(

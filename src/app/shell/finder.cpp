@@ -50,9 +50,9 @@ void Finder::setTheme(const Theme& theme) {
     update();
 }
 
-void Finder::open() {
+void Finder::open(const QString& text) {
     m_all = m_collect();
-    m_edit->clear();
+    m_edit->setText(text);
     filter();
     show();
     raise();

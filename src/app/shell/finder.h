@@ -20,7 +20,8 @@ class Finder : public QWidget {
     /// `closed` is told when it leaves the window to the others again.
     Finder(std::function<std::vector<Findable>()> collect, std::function<void()> closed, QWidget* parent);
     void setTheme(const Theme& theme);
-    void open();
+    /// With a text to begin with.
+    void open(const QString& text = {});
     [[nodiscard]] QLineEdit* edit() const { return m_edit; }
     [[nodiscard]] Picture* list() const { return m_list; }
 

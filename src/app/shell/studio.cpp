@@ -6,7 +6,9 @@
 #include <impasto/base/text.h>
 #include <impasto/capture/import.h>
 #include <impasto/description/description.h>
+#include <impasto/rig/draw.h>
 #include <impasto/session/recipe.h>
+#include <set>
 
 namespace impasto::app {
 
@@ -54,6 +56,30 @@ Station stationAfter(const session::NextStep& step) {
     }
 }
 
+std::vector<Practice> practiceIn(const std::filesystem::path& dataDir) {
+    std::vector<Practice> out;
+    for (const char* folder : {"machines", "games"}) {
+        std::error_code failure;
+        std::set<std::filesystem::path> files; // sorted
+        for (const auto& entry : std::filesystem::directory_iterator(dataDir / folder, failure))
+            files.insert(entry.path());
+        for (const auto& file : files) {
+            const auto text = readFile(file, 1U << 22U);
+            if (!text) continue;
+            if (folder == std::string_view("machines")) {
+                if (const auto m = machine::parseMachine(*text, file.string()))
+                    out.push_back({true, qs(m->name),
+                                   qs(fmt::format("{}, {} GiB", report::resolution(m->panel.native),
+                                                  report::gib(m->gpuMemory.value()))),
+                                   file});
+            } else if (const auto g = game::parseGame(*text, file.string())) {
+                out.push_back({false, qs(g->name), app::say("%1 settings").arg(g->settings.size()), file});
+            }
+        }
+    }
+    return out;
+}
+
 } // namespace
 
 Studio::Studio(StudioOptions options) : m_options(std::move(options)) {
@@ -71,6 +97,7 @@ Studio::Studio(StudioOptions options) : m_options(std::move(options)) {
         else
             tell(usual.error());
     }
+    m_view.practice = practiceIn(m_options.dataDir);
     m_recorder = std::make_unique<Recorder>(m_bridge, m_options.speed);
 }
 
@@ -198,6 +225,26 @@ Result<void> Studio::openRecipe(const std::filesystem::path& path) {
 
 void Studio::startPractice() {
     static_cast<void>(openRecipe(m_options.dataDir / "demo.toml").has_value());
+}
+
+void Studio::openPractice(const std::filesystem::path& file) {
+    if (const auto done = openDescription(file); !done) return tell(done.error());
+    const bool can = m_view.session.machine() != nullptr && m_view.session.game() != nullptr &&
+                     rig::canSimulate(*m_view.session.machine(), *m_view.session.game());
+    if (can && m_view.edits().rig != session::RigKind::Simulated) apply(session::useRig(session::RigKind::Simulated));
+}
+
+void Studio::drawPractice(std::uint64_t seed) {
+    const auto drawn = rig::draw(seed);
+    session::Recipe recipe;
+    auto machine = machine::parseMachine(drawn.machine, {});
+    auto game = game::parseGame(drawn.game, {});
+    if (!machine || !game) return tell(machine ? game.error() : machine.error());
+    recipe.machine = std::move(*machine);
+    recipe.game = std::move(*game);
+    if (!m_store || !m_view.empty()) newSession(seed);
+    if (const auto done = session::applyRecipe(*m_store, recipe); !done) return tell(done.error());
+    go(Station::Bench);
 }
 
 Result<void> Studio::openDescription(const std::filesystem::path& file) {

@@ -38,6 +38,10 @@ class Studio {
     void newSession(std::uint64_t seed);
     Result<void> openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
     void startPractice();
+    /// A shipped description, played by the simulated rig.
+    void openPractice(const std::filesystem::path& file);
+    /// A machine and a game that nobody has seen, and a session of their own.
+    void drawPractice(std::uint64_t seed);
     Result<void> openDescription(const std::filesystem::path& file); // of a game, or of a machine (it has a panel)
     void describeGame();
     void describeMachine();

@@ -8,6 +8,7 @@
 #include <QtCore/QDir>
 #include <QtCore/QFileSystemWatcher>
 #include <QtCore/QMimeData>
+#include <QtCore/QRandomGenerator>
 #include <QtGui/QAction>
 #include <QtGui/QClipboard>
 #include <QtGui/QDragEnterEvent>
@@ -138,6 +139,8 @@ void Window::addActions() {
     add(say("Describe a game"), QKeySequence(QStringLiteral("Ctrl+N")), [this] { m_studio.describeGame(); });
     add(say("Open a game or machine description"), QKeySequence(QStringLiteral("Ctrl+Shift+O")),
         [this] { chooseDescription(); });
+    add(say("Practise on a machine and a game drawn at random"), {},
+        [this] { m_studio.drawPractice(QRandomGenerator::global()->bounded(1000000U)); });
     add(say("New session"), QKeySequence(QStringLiteral("Ctrl+Shift+N")),
         [this] { activate(QStringLiteral("session.new")); });
     add(say("Why"), QKeySequence(QStringLiteral("F1")), [this] { toggleWhy(); });
@@ -181,6 +184,9 @@ std::vector<Findable> Window::findables() {
                            m_easel->focusOn(id);
                        }});
     }
+    for (const auto& practice : view.practice)
+        out.push_back({say("practice"), (practice.isMachine ? say("Machine: %1") : say("Game: %1")).arg(practice.name),
+                       practice.note, [this, file = practice.file] { m_studio.openPractice(file); }});
     for (auto* action : actions())
         out.push_back({say("action"), action->text(), action->shortcut().toString(), [action] { action->trigger(); }});
     return out;
@@ -208,6 +214,7 @@ void Window::activate(const QString& id) {
         if (!folder.isEmpty()) watchFolder(folder);
         return;
     }
+    if (id == QStringLiteral("practice.find")) return m_finder->open(say("practi"));
     m_studio.activate(id);
     const bool edits = m_easel->editor() != nullptr || m_column->editor() != nullptr;
     if (id == QStringLiteral("primary") && !edits) focusEasel();

@@ -4,6 +4,7 @@
 
 #include "pictures/sheet.h"
 
+#include <filesystem>
 #include <impasto/logbook/logbook.h>
 #include <impasto/report/wording.h>
 #include <impasto/session/next_step.h>
@@ -37,6 +38,13 @@ struct TimeSpan {
     double fromMs = 0, toMs = 0;
 };
 
+/// A shipped description that the simulated rig can play.
+struct Practice {
+    bool isMachine = false;
+    QString name, note;
+    std::filesystem::path file;
+};
+
 struct View {
     session::Session session;
     std::shared_ptr<const session::Results> results = std::make_shared<session::Results>();
@@ -54,6 +62,7 @@ struct View {
     QString saved;    // what the logbook says
     std::vector<logbook::SessionHead> logbookSessions;
     std::vector<game::Setting> usualSettings;
+    std::vector<Practice> practice;
     report::Wording w;
     choose::CapRules rules;
 

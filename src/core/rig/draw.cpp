@@ -69,6 +69,9 @@ std::string drawMachine(std::uint64_t seed) {
                                      {{2560, 1440}, Hertz(120), {}}};
     m.panel = panels[s.below(4)];
     const double speed = std::clamp(s.lognormal(1, 0.25), 0.5, 2.0);
+    RandomStream more(seed, "drawn machine, more");
+    m.copyRoute = more.uniform() < 0.2;
+    if (more.uniform() < 0.25) m.secondGpu = "drawn";
     // A panel of more pixels comes with a faster GPU, more or less.
     const double mpix = display::megapixelsOf(m.panel.native).value();
     const double gpuSpeed = std::clamp(s.lognormal(0.45 + 0.16 * mpix, 0.2), 0.25, 2.5);
@@ -79,11 +82,28 @@ std::string drawMachine(std::uint64_t seed) {
                        shortestText(rounded(s.uniform(0.1, 0.25), 0.01)),
                        shortestText(rounded(s.uniform(0.15, 0.35), 0.01)));
     out += fmt::format("paging_ms_per_gib = {}\n", shortestText(rounded(s.uniform(1.5, 4), 0.1)));
+    out += fmt::format("paging_backlog_ms_per_second = {}\nsharpening_per_mpix_ms = {}\n",
+                       shortestText(rounded(more.uniform(30, 60), 1)),
+                       shortestText(rounded(more.uniform(0.01, 0.08), 0.01)));
+    out += fmt::format("\n[rig.generation]\nfixed_ms = 0.5\nbuilt_in_per_mpix_ms = {}\noutside_per_mpix_ms = {}\n",
+                       shortestText(rounded(more.uniform(0.3, 0.6), 0.01)),
+                       shortestText(rounded(more.uniform(1.2, 2), 0.01)));
+    if (m.copyRoute)
+        out += fmt::format("\n[rig.copy]\nfixed_ms = 0.8\ngib_per_second = {}\nblocking_share = 0.22\nsd = 0.08\n",
+                           shortestText(rounded(more.uniform(3, 8), 0.1)));
+    if (!m.secondGpu.empty())
+        out += fmt::format("\n[rig.second_gpu]\nspeed = {}\nlink_fixed_ms = 0.4\nlink_gib_per_second = {}\nidle_w = "
+                           "8\nbusy_w = 60\n",
+                           shortestText(rounded(more.uniform(0.2, 0.7), 0.01)),
+                           shortestText(rounded(more.uniform(3, 8), 0.1)));
     return out;
 }
 
-game::Game drawGame(RandomStream& s, std::uint64_t seed, std::vector<const Kind*>& chosen) {
+game::Game drawGame(RandomStream& s, RandomStream& more, std::uint64_t seed, std::vector<const Kind*>& chosen) {
     game::Game g;
+    for (const auto kind : {game::UpscalerKind::Spatial, game::UpscalerKind::Temporal, game::UpscalerKind::Learned})
+        if (more.uniform() < 0.5) g.upscalers.push_back(kind);
+    g.generatesFrames = more.uniform() < 0.3;
     g.name = fmt::format("Practice game {}", seed);
     g.version = "1";
     game::Setting scale{"render_scale", "Render scale", 2, false, true, false, {}};
@@ -123,9 +143,9 @@ game::Game drawGame(RandomStream& s, std::uint64_t seed, std::vector<const Kind*
 }
 
 std::string drawGameText(std::uint64_t seed) {
-    RandomStream s(seed, "drawn game");
+    RandomStream s(seed, "drawn game"), more(seed, "drawn game, more");
     std::vector<const Kind*> chosen;
-    const game::Game g = drawGame(s, seed, chosen);
+    const game::Game g = drawGame(s, more, seed, chosen);
     std::string out = game::toToml(g);
     out +=
         fmt::format("\n[rig]\nframes_in_flight = {}\ncpu_ms = {}\ngpu_ms = {}\ngpu_per_mpix_ms = {}\n", 2 + s.below(2),
@@ -135,9 +155,16 @@ std::string drawGameText(std::uint64_t seed) {
                        3000 + 500 * s.below(8));
     const double swing = rounded(s.uniform(0.015, 0.04), 0.001);
     out += fmt::format("noise = {{ run_sd = {}, section_sd = {}, cpu_swing = {}, gpu_swing = {}, swing_seconds = 0.35, "
-                       "white_sd = 0.015 }}\n",
+                       "white_sd = 0.015, turn = {}, background_sd = {} }}\n",
                        shortestText(rounded(s.uniform(0.002, 0.006), 0.0001)),
-                       shortestText(rounded(s.uniform(0.003, 0.01), 0.0001)), shortestText(swing), shortestText(swing));
+                       shortestText(rounded(s.uniform(0.003, 0.01), 0.0001)), shortestText(swing), shortestText(swing),
+                       shortestText(rounded(more.uniform(0, 0.03), 0.001)),
+                       shortestText(rounded(more.uniform(0.05, 0.2), 0.01)));
+    out += fmt::format("pixel_exponent = {}\ngpu_mib_per_output_mpix = {}\n",
+                       shortestText(rounded(more.uniform(0.86, 1), 0.01)), 10 * more.below(15));
+    out += fmt::format("upscaler_per_mpix_ms = {{ spatial = {0}, temporal = {1}, learned = {1}, engine = 0.05 }}\n",
+                       shortestText(rounded(more.uniform(0.06, 0.14), 0.01)),
+                       shortestText(rounded(more.uniform(0.15, 0.35), 0.01)));
     for (const char* lane : {"cpu", "gpu"}) {
         out +=
             fmt::format("{}_spikes = {{ per_second = {}, median_ms = {}, sigma = 0.4 }}\n", lane,
@@ -146,10 +173,16 @@ std::string drawGameText(std::uint64_t seed) {
                            shortestText(rounded(s.uniform(0, 9), 0.1)), shortestText(rounded(s.uniform(8, 18), 0.1)));
     }
     out += fmt::format("compiles = {{ count = {}, median_ms = 24, sigma = 0.6 }}\n", 30 + s.below(60));
-    for (const auto& part : g.routes.front().parts)
+    for (const auto& part : g.routes.front().parts) {
         out += fmt::format("[[rig.part]]\nname = {}\ncpu = {}\ngpu = {}\n", description::quoted(part.name),
                            shortestText(rounded(s.uniform(0.7, 1.1), 0.01)),
                            shortestText(rounded(s.uniform(0.6, 1.1), 0.01)));
+        std::string weights;
+        for (const auto* kind : chosen)
+            weights += fmt::format("{}{} = {}", weights.empty() ? "" : ", ", kind->id,
+                                   shortestText(rounded(std::clamp(more.lognormal(1, 0.25), 0.3, 2.0), 0.01)));
+        if (!weights.empty()) out += fmt::format("weights = {{ {} }}\n", weights);
+    }
     for (const auto* kind : chosen) {
         const double size = s.lognormal(1, 0.35), bend = s.uniform(0.4, 1);
         out += fmt::format("[rig.cost.{}]\n", kind->id);

@@ -71,8 +71,9 @@ double stroke(Sheet& sheet, const Machine* m, double top) {
     const auto& range = m->panel.variable;
     value(sheet, at(3), y + 18, width * 0.36, QStringLiteral("machine.refresh"), say("Highest refresh, Hz"),
           qs(shortestText(m->panel.refresh.value())) + say(" Hz"), qs(shortestText(m->panel.refresh.value())));
-    const QString window =
-        range ? qs(fmt::format("{}\u2013{} Hz", range->lowest.value(), range->highest.value())) : say("fixed");
+    const QString window = range ? qs(fmt::format("{}\u2013{} Hz", range->lowest.value(), range->highest.value()))
+                           : m->panel.headset ? say("headset")
+                                              : say("fixed");
     value(sheet, at(3) + width * 0.4, y + 18, width * 0.6, QStringLiteral("machine.range"),
           say("Variable refresh range, Hz, or fixed"), window,
           range ? qs(fmt::format("{}-{}", range->lowest.value(), range->highest.value())) : say("fixed"));
@@ -172,7 +173,9 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         simulated, can);
     way(QStringLiteral("rig.hand"), say("By hand, with frame logs"),
         say("you play, it says what to set and reads your log"), !simulated, true);
-    y += 12;
+    sheet.button(QRectF(x, y, w, 28), QStringLiteral("practice.find"), say("Practice machines and games"),
+                 say("Ctrl+F"));
+    y += 46;
     const auto* game = view.session.game();
     if (game != nullptr) {
         sheet.text(x, y, say("Start from"), Type::Heading);
