@@ -220,6 +220,15 @@ TEST(FactsTest, AReadingUnderAHeadsetIsAWait) {
     EXPECT_NEAR(lying.mean(lying.capture.cpuWorkMs), 1000.0 / 90, 0.1);
     EXPECT_LT(honest.mean(honest.capture.cpuWorkMs), 6);
     EXPECT_EQ(lying.capture.framesMs, honest.capture.framesMs);
+    // Under a cap of any other game it is the cap's interval, give or take the limiter's lateness.
+    const auto light = gameNamed("lantern-orchard.toml");
+    const auto flat = machineWith("thornbury-tower.toml", {{"cpu_speed = 1.0", "cpu_reading_waits = true\ncpu_speed = "
+                                                                               "1.0"}});
+    auto order = orderOf(light, flat, 1);
+    order.variant.cap = Fps(60);
+    const Seen capped = play(flat, light, order);
+    EXPECT_NEAR(capped.mean(capped.capture.cpuWorkMs), 1000.0 / 60, 0.2);
+    EXPECT_FALSE(stats::routeMean(stats::partMeans(capped.capture), nullptr, run::Lane::Cpu));
     // The analysis takes a reading that never moves for no reading.
     EXPECT_FALSE(stats::routeMean(stats::partMeans(lying.capture), nullptr, run::Lane::Cpu));
     EXPECT_TRUE(stats::routeMean(stats::partMeans(honest.capture), nullptr, run::Lane::Cpu));

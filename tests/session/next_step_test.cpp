@@ -191,6 +191,24 @@ TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
     EXPECT_EQ(walk.results().proof->wishes.front().state, WishState::Met);
 }
 
+TEST(NextStepTest, RunsOfAnotherGameDoNotCountAndLeaveTheMachineWarm) {
+    SessionStore store = demoStore();
+    ASSERT_TRUE(store.apply(useMachine(store.addMachine(machineNamed("marram-desktop.toml")))).has_value());
+    Walk walk(store);
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const auto warm = rigStateOf(walk.store.session());
+    EXPECT_EQ(warm.shadersMet, 1);
+    const auto game = gameNamed("rainmarket.toml");
+    ASSERT_TRUE(walk.store.apply(useGame(walk.store.addGame(game), game)).has_value());
+    EXPECT_EQ(walk.next().action, Action::RecordWarmUp);
+    EXPECT_TRUE(walk.results().baselineRuns.empty());
+    const auto other = rigStateOf(walk.store.session());
+    EXPECT_EQ(other.shadersMet, 0);
+    EXPECT_EQ(other.power, warm.power);
+    ASSERT_TRUE(walk.step());
+    EXPECT_EQ(rigStateOf(walk.store.session()).applied.at("textures"), "high");
+}
+
 TEST(NextStepTest, RunsOfAnotherMachineDoNotCount) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::RecordCosts));

@@ -100,6 +100,7 @@ std::string toJson(const run::Order& o) {
     Json j = toJson(o.variant);
     j["id"] = o.id.hex();
     j["machine"] = o.machine;
+    j["game"] = o.game;
     j["route"] = o.route;
     j["seconds"] = o.seconds;
     j["conditions"] = toJson(o.conditions);
@@ -114,6 +115,7 @@ Result<run::Order> orderFromJson(std::string_view text) {
         o.id = {required(bytesFromHex(j.at("id").get<std::string>()))};
         o.variant = variantOf(j);
         o.machine = j.value("machine", std::string());
+        o.game = j.value("game", std::string());
         o.route = j.at("route").get<std::string>();
         o.seconds = j.at("seconds").get<double>();
         o.conditions = conditionsOf(j);

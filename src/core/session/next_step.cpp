@@ -29,7 +29,7 @@ bool warmUpMade(const Session& session) {
     }
     return std::any_of(session.facts->runs.begin(), session.facts->runs.end(), [&](const run::Run& run) {
         const auto* order = session.facts->orderOf(run);
-        return order != nullptr && session.onThisMachine(*order);
+        return order != nullptr && session.ofThisPair(*order);
     });
 }
 
@@ -70,6 +70,7 @@ run::Order makeOrder(const Session& session, std::size_t index, run::Purpose pur
     order.id = {ids()};
     order.variant = std::move(variant);
     if (session.machine() != nullptr) order.machine = session.machine()->name;
+    if (session.game() != nullptr) order.game = session.game()->name;
     order.route = session.edits->route;
     order.seconds = session.route() == nullptr ? 60 : session.route()->seconds();
     order.purpose = purpose;
@@ -212,12 +213,21 @@ run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, cons
 }
 
 rig::RigState rigStateOf(const Session& session) {
+    rig::RigState out;
+    bool machineKnown = false;
     for (auto it = session.facts->runs.rbegin(); it != session.facts->runs.rend(); ++it) {
         const auto* order = session.facts->orderOf(*it);
-        if (!it->rigState.empty() && (order == nullptr || session.onThisMachine(*order)))
-            return rig::stateOf(it->rigState).value_or(rig::RigState{});
+        if (it->rigState.empty() || (order != nullptr && !session.onThisMachine(*order))) continue;
+        const auto state = rig::stateOf(it->rigState).value_or(rig::RigState{});
+        // Another game leaves the machine warm; what it compiled and applied is its own.
+        if (!machineKnown) out.power = state.power;
+        machineKnown = true;
+        if (order != nullptr && !session.ofThisPair(*order)) continue;
+        out.shadersMet = state.shadersMet;
+        out.applied = state.applied;
+        break;
     }
-    return {};
+    return out;
 }
 
 void attach(SessionStore& store, run::Run run) {

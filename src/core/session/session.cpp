@@ -59,6 +59,10 @@ bool Session::onThisMachine(const run::Order& order) const {
     return order.machine.empty() || (machine() != nullptr && machine()->name == order.machine);
 }
 
+bool Session::ofThisPair(const run::Order& order) const {
+    return onThisMachine(order) && (order.game.empty() || (game() != nullptr && game()->name == order.game));
+}
+
 bool Session::counts(const run::Run& run) const {
     return run.capture && run.capture->frames() > 0 && !run.damaged && !edits->leftOut.contains(run.id) &&
            !edits->hidden.contains(run.id);

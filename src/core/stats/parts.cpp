@@ -19,13 +19,16 @@ std::optional<double> meanWork(const std::optional<std::vector<double>>& column,
     return sum / static_cast<double>(n);
 }
 
+/// A limiter's own lateness moves a wait by some 0.3% of the interval; work moves by more.
+constexpr double stillShare = 5e-3;
+
 bool standsStill(const std::optional<std::vector<double>>& column) {
     if (!column) return false;
     std::vector<double> finite;
     for (const double v : *column)
         if (std::isfinite(v)) finite.push_back(v);
     const auto sd = standardDeviation(finite);
-    return sd && *sd < 1e-3 * *mean(finite);
+    return sd && *sd < stillShare * *mean(finite);
 }
 
 } // namespace

@@ -114,7 +114,7 @@ struct Conditions {
 struct Order {
     OrderId id;
     Variant variant;
-    std::string machine; // its name; empty in logbooks from before it was kept: any
+    std::string machine, game; // their names; empty in logbooks from before they were kept: any
     std::string route;
     double seconds = 60; // of the route, nominally: a run varies by some percent
     Conditions conditions;

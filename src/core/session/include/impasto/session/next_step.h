@@ -73,7 +73,7 @@ Result<Performed> perform(SessionStore& store, const Results& results, const Nex
 
 /// A run from a rig's recording.
 run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, const Clock& clock);
-/// The rig's state after the last run on this machine.
+/// The rig's state after the last run on this machine, with what the last run of this game left in it.
 rig::RigState rigStateOf(const Session& session);
 /// Adds the run and, where it must not count, the mark that leaves it out.
 void attach(SessionStore& store, run::Run run);

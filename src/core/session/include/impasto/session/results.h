@@ -13,8 +13,8 @@ struct RunFigures {
     std::vector<stats::PartMeans> parts;
 };
 
-/// Which lanes the runs tell: CPU and GPU, or the frame alone. Where a headset paces the frames, one lane says more than
-/// they do.
+/// Which lanes the runs tell: CPU and GPU, or the frame alone. Where a headset paces the frames, one lane says more
+/// than they do.
 std::vector<run::Lane> lanesOf(std::span<const stats::PartMeans> parts, bool paced);
 
 struct Costs {

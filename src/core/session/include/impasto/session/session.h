@@ -82,6 +82,8 @@ struct Session {
     [[nodiscard]] std::optional<display::Panel> panel() const;
     /// Whether the order was made for the machine in use; a corrected description keeps its name.
     [[nodiscard]] bool onThisMachine(const run::Order& order) const;
+    /// Made for this machine and a game of this name. A player may rename a game, so that only the rig asks this.
+    [[nodiscard]] bool ofThisPair(const run::Order& order) const;
     /// Recorded, not hidden, not left out, not damaged.
     [[nodiscard]] bool counts(const run::Run& run) const;
     /// The baseline's variant: the start values at the panel's resolution, no cap, no sync.
