@@ -18,6 +18,15 @@ struct SummarizeOptions {
 };
 int summarize(const SummarizeOptions& options);
 
+struct CompareOptions {
+    std::vector<std::string> before, after;
+    std::optional<double> targetFps;
+    std::string school = "worst-mean";
+    double marginPercent = 2; // of the average
+    bool json = false;
+};
+int compare(const CompareOptions& options);
+
 struct SimulateOptions {
     std::string machine, game, out;
     std::string preset, route;    // empty: the first

@@ -42,6 +42,18 @@ int main(int argc, char** argv) {
     s->add_flag("--json", summary.json, "Machine-readable, docs/formats.md");
     s->callback([&] { code = summarize(summary); });
 
+    CompareOptions comparison;
+    auto* c = app.add_subcommand("compare", "Two variants side by side: logs before, --vs logs after");
+    c->add_option("before", comparison.before, "Frame logs of the first variant, one a run")->required();
+    c->add_option("--vs", comparison.after, "Frame logs of the second variant, one a run")->required();
+    c->add_option("--target", comparison.targetFps, "Rate to hold, fps")->check(CLI::Range(1.0, 2000.0));
+    c->add_option("--school", comparison.school, "School of the lows")
+        ->check(CLI::IsMember({"percentile", "worst-mean", "time-share"}));
+    c->add_option("--margin", comparison.marginPercent, "Difference of the average that does not matter, percent")
+        ->check(CLI::Range(0.01, 50.0));
+    c->add_flag("--json", comparison.json, "Machine-readable, docs/formats.md");
+    c->callback([&] { code = compare(comparison); });
+
     SimulateOptions simulation;
     auto* m = app.add_subcommand("simulate", "Records one run on the simulated rig");
     m->add_option("--machine", simulation.machine, "Machine description, TOML")->required();

@@ -26,10 +26,10 @@ TEST(BadInputTest, EveryRefusalNamesItsPlace) {
     const std::vector<Case> cases{
         {"", ErrorCode::EmptyFile, {}},
         {std::string("\xff\xfe"
-                     "1\0"
-                     "6\0",
+                     "x\0"
+                     "y\0",
                      6),
-         ErrorCode::NotText,
+         ErrorCode::NoFrames,
          {}},
         {std::string("frame\0ms", 8), ErrorCode::NotText, {}},
         {"hello\nworld\n", ErrorCode::NoFrames, {}},

@@ -36,7 +36,7 @@ std::string demoArguments() {
 } // namespace
 
 TEST(CliTest, HelpIsEverywhere) {
-    for (const char* command : {"", "summarize", "simulate", "tune", "rig", "rig draw", "rig describe"}) {
+    for (const char* command : {"", "summarize", "compare", "simulate", "tune", "rig", "rig draw", "rig describe"}) {
         const auto help = cli(std::string(command) + " --help");
         EXPECT_EQ(help.code, 0) << command;
         EXPECT_NE(help.out.find("--help"), std::string::npos) << command;
@@ -94,6 +94,34 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
          {"--refresh 75", "--preset none", "--route none", "--resolution big", "--direct", "--generation built-in"})
         EXPECT_EQ(cli("simulate " + pair("thornbury-tower", "tin-harbour") + wrong + " -o " + file).code, 1) << wrong;
     EXPECT_EQ(cli("simulate " + pair("thornbury-tower", "tin-harbour") + "--sync none-such -o " + file).code, 2);
+}
+
+TEST(CliTest, CompareSaysOneOfThreeWords) {
+    const TemporaryFolder folder;
+    const auto run = [&](const char* name, const std::string& arguments) {
+        const auto file = folder.path(name).string();
+        EXPECT_EQ(cli("simulate " + demoArguments() + " " + arguments + " -o " + file).code, 0);
+        return " " + file;
+    };
+    std::string many, few, alike;
+    for (int i = 0; i < 4; ++i) {
+        many += run(fmt::format("a{}", i).c_str(), fmt::format("--seed {}", 10 + i));
+        few += run(fmt::format("b{}", i).c_str(), fmt::format("--seed {} --set workers=few", 20 + i));
+        alike += run(fmt::format("c{}", i).c_str(), fmt::format("--seed {}", 30 + i));
+    }
+    const auto better = cli("compare" + many + " --vs" + few + " --target 60");
+    ASSERT_EQ(better.code, 0) << better.err;
+    EXPECT_NE(better.out.find("4 against 4 runs"), std::string::npos) << better.out;
+    EXPECT_NE(better.out.find("differs"), std::string::npos) << better.out;
+    const auto same = cli("compare" + many + " --vs" + alike);
+    EXPECT_NE(same.out.find("no difference larger than"), std::string::npos) << same.out;
+    const auto json = cli("compare" + many + " --vs" + few + " --json --school percentile");
+    for (const char* piece : {"\"schema\": 1", "\"average_fps\"", "\"differs\"", "\"within_sd\"", "\"percentile\""})
+        EXPECT_NE(json.out.find(piece), std::string::npos) << piece;
+    const auto one = cli("compare" + run("one", "--seed 5") + " --vs" + few);
+    EXPECT_NE(one.out.find("not enough runs"), std::string::npos) << one.out;
+    EXPECT_EQ(cli("compare" + many).code, 2);
+    EXPECT_EQ(cli("compare" + many + " --vs /no/such/file").code, 1);
 }
 
 TEST(CliTest, TuneWalksTheWholePath) {

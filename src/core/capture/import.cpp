@@ -6,6 +6,7 @@
 #include <impasto/base/text.h>
 
 #include "lines.h"
+#include "packed.h"
 
 namespace impasto::capture {
 
@@ -81,11 +82,23 @@ Result<Capture> importText(std::string_view text, const Dialect& dialect) {
     return capture;
 }
 
-Result<Capture> readLogText(std::string_view text) {
+namespace {
+
+Result<Capture> readPlain(std::string_view text) {
     if (text.substr(0, 17) == "# impasto capture") return readCsv(text);
     const auto dialect = guessDialect(text);
     if (!dialect) return tl::unexpected(dialect.error());
     return importText(text, *dialect);
+}
+
+} // namespace
+
+Result<Capture> readLogText(std::string_view bytes) {
+    const auto plain = unpacked(bytes);
+    if (!plain) return tl::unexpected(plain.error());
+    auto capture = readPlain(plain->text(bytes));
+    if (capture && !plain->how.empty()) capture->notes["packing"] = plain->how;
+    return capture;
 }
 
 Result<Capture> readLog(const std::filesystem::path& path) {

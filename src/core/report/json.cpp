@@ -161,6 +161,34 @@ std::string summariesJson(std::span<const std::string> names, std::span<const st
     return written(j);
 }
 
+std::string comparisonJson(std::span<const stats::FigureComparison> figures, run::LowSchool school) {
+    const auto familyJson = [](const stats::Family& f) {
+        Json j = intervalJson(f.mean);
+        j["spread_sd"] = number(f.spreadSd);
+        j["between_sd"] = number(f.betweenSd);
+        j["within_sd"] = number(f.withinSd);
+        return j;
+    };
+    const auto word = [](stats::Verdict verdict) {
+        return verdict == stats::Verdict::Differs              ? "differs"
+               : verdict == stats::Verdict::NoLargerDifference ? "no-larger-difference"
+                                                               : "not-enough-runs";
+    };
+    Json j;
+    j["schema"] = 1;
+    j["school"] = run::keyOf(school);
+    j["figures"] = Json::array();
+    for (const auto& f : figures)
+        j["figures"].push_back(
+            {{"figure", stats::keyOf(f.figure)},
+             {"before", familyJson(f.before)},
+             {"after", familyJson(f.after)},
+             {"difference", intervalJson(f.comparison.difference)},
+             {"verdict", word(f.comparison.verdict)},
+             {"largest_difference_90", f.comparison.difference.halfWidth ? number(f.comparison.largest) : Json()}});
+    return written(j);
+}
+
 std::string tuneJson(const session::Session& session, const session::Results& r) {
     Json j;
     j["schema"] = 1;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Names of things, and errors.
+#include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/report/wording.h>
 
@@ -68,6 +69,95 @@ std::string Wording::styleGivesUp(run::Style style) const {
         return say("gives up what nobody notices");
     }
     return {};
+}
+
+std::string Wording::figure(stats::Figure figure) const {
+    switch (figure) {
+    case stats::Figure::Average:
+        return say("average");
+    case stats::Figure::OnePercentLow:
+        return say("1% low");
+    case stats::Figure::TenthPercentLow:
+        return say("0.1% low");
+    case stats::Figure::P99:
+        return say("99% of frames under");
+    case stats::Figure::HitchesPerMinute:
+        return say("hitches a minute");
+    case stats::Figure::WithinBudget:
+        return say("within the budget");
+    }
+    return {};
+}
+
+namespace {
+
+/// Unit and factor of a figure as shown.
+std::pair<const char*, double> unitOf(stats::Figure figure) {
+    switch (figure) {
+    case stats::Figure::P99:
+        return {" ms", 1};
+    case stats::Figure::HitchesPerMinute:
+        return {"", 1};
+    case stats::Figure::WithinBudget:
+        return {" %", 100};
+    default:
+        return {" fps", 1};
+    }
+}
+
+} // namespace
+
+std::string Wording::figureValue(stats::Figure figure, const stats::Interval& value, bool isDifference) const {
+    const auto [unit, factor] = unitOf(figure);
+    const auto half = value.halfWidth ? std::optional(*value.halfWidth * factor) : std::nullopt;
+    const auto text = isDifference ? signedPlusMinus : plusMinus;
+    return text(value.estimate * factor, half, 1) + unit;
+}
+
+std::string Wording::verdict(const stats::FigureComparison& compared) const {
+    switch (compared.comparison.verdict) {
+    case stats::Verdict::Differs:
+        return say("differs");
+    case stats::Verdict::NoLargerDifference: {
+        const auto [unit, factor] = unitOf(compared.figure);
+        return say("no difference larger than {}{}", plusMinus(compared.comparison.largest * factor, {}, 2), unit);
+    }
+    case stats::Verdict::NotEnoughRuns:
+        return say("not enough runs");
+    }
+    return {};
+}
+
+Wording::Finding Wording::finding(const stats::Examined& e) const {
+    const std::string change = signedPlusMinus(100 * e.figure, {}, 1) + "%";
+    switch (e.finding) {
+    case stats::Finding::Flattened:
+        return e.found ? Finding{say("capped or synced"), say("{} of the frames are held", percent(e.figure))}
+                       : Finding{say("no cap or sync"), say("frame times move freely")};
+    case stats::Finding::Drifts:
+        return {e.found ? say("drifting") : say("no drift"), say("{} inside the parts", change)};
+    case stats::Finding::StandsStill:
+        if (!e.found) return {say("readings alive"), say("none stands still")};
+        return {say("a reading stands still"), e.figure == 1   ? say("the CPU's is a wait, not work")
+                                               : e.figure == 2 ? say("the GPU's is a wait, not work")
+                                                               : say("CPU and GPU: waits, not work")};
+    case stats::Finding::TooShort: {
+        const std::string rests = say("1% low on {} frames", count(static_cast<std::size_t>(std::ceil(e.figure))));
+        return {e.found ? say("too short") : say("long enough"), rests};
+    }
+    case stats::Finding::Unlike:
+        return {e.found ? say("unlike its siblings") : say("like its siblings"), say("{} in the average", change)};
+    }
+    return {};
+}
+
+std::string Wording::moreRuns(stats::Figure figure, const stats::Family& family) const {
+    constexpr std::size_t more = 2;
+    if (!family.spreadSd || !family.mean.halfWidth || *family.mean.halfWidth <= 0) return {};
+    const auto then = stats::halfWidthAt(*family.spreadSd, family.mean.count + more);
+    const auto [unit, factor] = unitOf(figure);
+    return say("{} more runs bring \u00b1 {} to about \u00b1 {}{}", more,
+               plusMinus(*family.mean.halfWidth * factor, {}, 1), plusMinus(*then * factor, {}, 1), unit);
 }
 
 std::string Wording::school(run::LowSchool school) const {

@@ -10,6 +10,7 @@ namespace impasto::session {
 
 struct ResultsCache::Stages {
     std::map<std::pair<RunId, double>, std::shared_ptr<const RunFigures>> runs; // with the target
+    std::map<RunId, std::shared_ptr<const stats::RunDoubt>> doubt;
     std::pair<std::uint64_t, std::vector<limits::PartVerdict>> limits;
     std::pair<std::uint64_t, std::shared_ptr<const Costs>> costs;
     std::pair<std::uint64_t, std::pair<std::optional<choose::Proposal>, std::optional<Error>>> proposal;
@@ -69,6 +70,37 @@ void sortRuns(const Session& session, Results& r) {
     }
 }
 
+/// Resamples of a run: enough for a standard error to 5%, fewer where runs are very long.
+std::size_t resamplesFor(std::size_t frames) {
+    return frames > 200000 ? 100 : 250;
+}
+
+void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stages, const Context& context) {
+    const auto school = session.edits->brief ? session.edits->brief->school : run::LowSchool::WorstMean;
+    std::vector<stats::Summary> summaries;
+    std::vector<stats::RunDoubt> doubts;
+    std::vector<double> averages;
+    for (const auto& id : r.baselineRuns) {
+        const auto* figures = r.figures(id);
+        if (figures == nullptr || context.cancelled()) return;
+        summaries.push_back(figures->summary);
+        averages.push_back(figures->summary.average.value());
+        auto& doubt = stages.doubt[id];
+        if (!doubt) {
+            const auto& capture = *session.facts->run(id)->capture;
+            const auto own = stats::doubtOf(capture, {resamplesFor(capture.frames())});
+            if (own) doubt = std::make_shared<const stats::RunDoubt>(*own);
+        }
+        if (!doubt) continue;
+        r.baseline.doubt[id] = doubt;
+        doubts.push_back(*doubt);
+    }
+    if (doubts.size() != summaries.size()) doubts.clear();
+    r.baseline.figures = stats::familiesOf(summaries, school, doubts);
+    for (std::size_t i = 0; i < averages.size(); ++i)
+        if (const auto found = stats::unlike(averages, i)) r.baseline.unlike[r.baselineRuns[i]] = *found;
+}
+
 /// Cost runs that change one level of the values in use now.
 void keepSingleChanges(const Session& session, Results& r) {
     std::erase_if(r.costRuns, [&](const RunId& id) {
@@ -96,7 +128,8 @@ void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages
         if (!cached) {
             const auto summary =
                 stats::summarize(run.capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
-            cached = std::make_shared<const RunFigures>(RunFigures{run.id, *summary, stats::partMeans(*run.capture)});
+            cached = std::make_shared<const RunFigures>(
+                RunFigures{run.id, *summary, stats::partMeans(*run.capture), stats::examine(*run.capture)});
         }
         r.runs[run.id] = cached;
     }
@@ -383,6 +416,7 @@ Results compute(const Session& session, ResultsCache& cache, const choose::CapRu
     keepSingleChanges(session, r);
     addBasis(session, r);
     if (context.cancelled()) return r;
+    addBaseline(session, r, stages, context);
     addLimits(session, r, stages);
     if (session.game() != nullptr) addCosts(session, r, stages);
     addProposal(session, r, stages, context);

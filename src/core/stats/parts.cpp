@@ -22,16 +22,15 @@ std::optional<double> meanWork(const std::optional<std::vector<double>>& column,
 /// A limiter's own lateness moves a wait by some 0.3% of the interval; work moves by more.
 constexpr double stillShare = 5e-3;
 
-bool standsStill(const std::optional<std::vector<double>>& column) {
-    if (!column) return false;
+} // namespace
+
+bool standsStill(std::span<const double> work) {
     std::vector<double> finite;
-    for (const double v : *column)
+    for (const double v : work)
         if (std::isfinite(v)) finite.push_back(v);
     const auto sd = standardDeviation(finite);
     return sd && *sd < stillShare * *mean(finite);
 }
-
-} // namespace
 
 std::optional<double> PartMeans::of(run::Lane lane) const {
     switch (lane) {
@@ -46,7 +45,8 @@ std::optional<double> PartMeans::of(run::Lane lane) const {
 }
 
 std::vector<PartMeans> partMeans(const capture::Capture& capture) {
-    const bool cpuStill = standsStill(capture.cpuWorkMs), gpuStill = standsStill(capture.gpuWorkMs);
+    const bool cpuStill = capture.cpuWorkMs && standsStill(*capture.cpuWorkMs),
+               gpuStill = capture.gpuWorkMs && standsStill(*capture.gpuWorkMs);
     std::vector<PartMeans> out;
     for (const auto& range : capture::partsOf(capture)) {
         PartMeans m{range.part, range.last - range.first, 0, {}, {}};

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/stats/stats.h>
 
+#include "distributions.h"
+
 #include <cmath>
 #include <numeric>
 
@@ -150,20 +152,23 @@ std::optional<Interval> meanInterval(std::span<const double> perRun, double conf
     return out;
 }
 
+std::optional<Welch> welch(std::span<const double> before, std::span<const double> after) {
+    const auto sb = standardDeviation(before), sa = standardDeviation(after);
+    if (!sb || !sa) return std::nullopt;
+    const double nb = static_cast<double>(before.size()), na = static_cast<double>(after.size());
+    const double vb = *sb * *sb / nb, va = *sa * *sa / na;
+    Welch out{*mean(after) - *mean(before), std::sqrt(vb + va), 1};
+    if (vb + va > 0) out.degreesOfFreedom = (vb + va) * (vb + va) / (vb * vb / (nb - 1) + va * va / (na - 1));
+    return out;
+}
+
 std::optional<Interval> differenceInterval(std::span<const double> before, std::span<const double> after,
                                            double confidence) {
     if (before.empty() || after.empty()) return std::nullopt;
     Interval out{*mean(after) - *mean(before), {}, before.size() + after.size()};
-    const auto sb = standardDeviation(before), sa = standardDeviation(after);
-    if (!sb || !sa) return out;
-    const double nb = static_cast<double>(before.size()), na = static_cast<double>(after.size());
-    const double vb = *sb * *sb / nb, va = *sa * *sa / na;
-    if (vb + va <= 0) {
-        out.halfWidth = 0.0;
-        return out;
-    }
-    const double df = (vb + va) * (vb + va) / (vb * vb / (nb - 1) + va * va / (na - 1));
-    out.halfWidth = studentQuantile(0.5 + confidence / 2, df) * std::sqrt(vb + va);
+    if (const auto w = welch(before, after))
+        out.halfWidth =
+            w->standardError > 0 ? studentQuantile(0.5 + confidence / 2, w->degreesOfFreedom) * w->standardError : 0.0;
     return out;
 }
 

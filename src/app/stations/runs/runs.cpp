@@ -67,12 +67,22 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
     } else {
         const auto& s = figures->summary;
         const double average = x + (right - x) * 0.36, low = x + (right - x) * 0.74;
-        sheet.text(average, r.top() + 10, qs(report::fps(s.average.value())) + say(" fps"), Type::Figure, Ink::Ink,
-                   Align::Right);
         const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
-        sheet.text(low, r.top() + 10, qs(report::fps(s.of(school).onePercent->rate.value())) + say(" fps"),
-                   Type::Figure, Ink::Ink, Align::Right);
-        sheet.text(right, r.top() + 10, QString::number(s.hitches.size()), Type::Figure, Ink::Ink, Align::Right);
+        const auto doubt = view.results->baseline.doubt.find(run.id);
+        const bool known = doubt != view.results->baseline.doubt.end();
+        const double y = r.top() + (known ? 3 : 10);
+        sheet.text(average, y, qs(report::fps(s.average.value())) + say(" fps"), Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(low, y, qs(report::fps(s.of(school).onePercent->rate.value())) + say(" fps"), Type::Figure, Ink::Ink,
+                   Align::Right);
+        sheet.text(right, y, QString::number(s.hitches.size()), Type::Figure, Ink::Ink, Align::Right);
+        if (known) {
+            const auto own = [&](double at, const stats::Doubt& d) {
+                sheet.text(at, y + 20, QStringLiteral("\u00b1 ") + QString::number((d.high - d.low) / 2, 'f', 1),
+                           Type::Small, Ink::Muted, Align::Right);
+            };
+            own(average, doubt->second->average);
+            own(low, doubt->second->onePercentLow[static_cast<std::size_t>(school)]);
+        }
     }
     Hot h;
     h.id = QStringLiteral("run.") + qs(run.id.hex());
@@ -84,21 +94,24 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
 }
 
 void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
-    std::vector<double> averages, lows;
-    const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
-    for (const auto& id : view.results->baselineRuns) {
-        const auto* f = view.results->figures(id);
-        averages.push_back(f->summary.average.value());
-        lows.push_back(f->summary.of(school).onePercent->rate.value());
-    }
-    const auto average = stats::meanInterval(averages), low = stats::meanInterval(lows);
-    if (!average || !low || averages.size() < 2) return;
+    const auto& families = view.results->baseline.figures;
+    if (families.empty() || view.results->baselineRuns.size() < 2) return;
+    const auto& average = families.at(stats::Figure::Average);
+    const auto& low = families.at(stats::Figure::OnePercentLow);
+    const auto& hitches = families.at(stats::Figure::HitchesPerMinute);
     const double x = traceRight + 14, right = sheet.width() - 20;
-    sheet.text(28, y, say("%1 baseline runs together").arg(averages.size()), Type::BodyBold);
-    sheet.text(x + (right - x) * 0.36, y, qs(report::plusMinus(average->estimate, average->halfWidth, 1)),
+    const double w = sheet.text(28, y, say("%1 baseline runs together").arg(average.mean.count), Type::BodyBold);
+    if (average.betweenSd && low.betweenSd)
+        sheet.text(28 + w + 12, y + 1,
+                   say("between runs %1 fps on the average, %2 on the low")
+                       .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*low.betweenSd, 'f', 2)),
+                   Type::Small, Ink::Muted, Align::Left, traceRight - 40 - w);
+    sheet.text(x + (right - x) * 0.36, y, qs(report::plusMinus(average.mean.estimate, average.mean.halfWidth, 1)),
                Type::BodyBold, Ink::Ink, Align::Right);
-    sheet.text(x + (right - x) * 0.74, y, qs(report::plusMinus(low->estimate, low->halfWidth, 1)), Type::BodyBold,
-               Ink::Ink, Align::Right);
+    sheet.text(x + (right - x) * 0.74, y, qs(report::plusMinus(low.mean.estimate, low.mean.halfWidth, 1)),
+               Type::BodyBold, Ink::Ink, Align::Right);
+    sheet.text(right, y + 1, say("%1 / min").arg(QString::number(hitches.mean.estimate, 'f', 1)), Type::Small, Ink::Ink,
+               Align::Right);
     const auto why = [&](const QString& id, const QString& name, double at) {
         Hot h;
         h.id = id;
@@ -173,6 +186,31 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
                    Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
 }
 
+/// What was looked for in the run, what was found first; gives the y below.
+double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, double x, double y, double w) {
+    std::vector<stats::Examined> all = figures.examined;
+    const auto unlike = view.results->baseline.unlike.find(figures.id);
+    if (unlike != view.results->baseline.unlike.end()) all.push_back(unlike->second);
+    std::stable_partition(all.begin(), all.end(), [](const stats::Examined& e) { return e.found; });
+    if (y + 24 + 17.0 * static_cast<double>(all.size()) + 48 > sheet.height()) return y;
+    sheet.text(x, y + 6, say("Checked"), Type::BodyBold);
+    y += 25;
+    for (const auto& e : all) {
+        const auto words = view.w.finding(e);
+        const double t =
+            sheet.text(x, y, qs(words.title), e.found ? Type::BodyBold : Type::Note, e.found ? Ink::Over : Ink::Ink);
+        sheet.text(x + t + 8, y + (e.found ? 1 : 0), qs(words.detail), Type::Note, Ink::Muted, Align::Left, w - t - 8);
+        y += 17;
+    }
+    const auto family = view.results->baseline.figures.find(stats::Figure::OnePercentLow);
+    const QString more = family == view.results->baseline.figures.end()
+                             ? QString()
+                             : qs(view.w.moreRuns(stats::Figure::OnePercentLow, family->second));
+    if (!more.isEmpty() && y + 84 < sheet.height())
+        y = sheet.wrapped(x, y + 6, w, more + say(" on the 1% low of the baseline."), Type::Note, Ink::Ink, 2) + 2;
+    return y + 4;
+}
+
 } // namespace
 
 Drawing layoutRuns(const View& view, QSizeF size) {
@@ -183,10 +221,11 @@ Drawing layoutRuns(const View& view, QSizeF size) {
             view, size, say("Do the runs agree?"),
             say("Each run will be a row here with its trace, average, low and hitches, all on one scale."));
     sheet.heading(24, 12, say("Do the runs agree?"),
-                  view.session.route() == nullptr ? say("frame logs on one scale")
-                                                  : say("%1 · the same %2 s route · one scale")
-                                                        .arg(qs(view.edits().route))
-                                                        .arg(std::lround(view.session.route()->seconds())));
+                  view.session.route() == nullptr
+                      ? say("frame logs on one scale")
+                      : say("%1 · the same %2 s route · one scale · small ± is a run's own doubt")
+                            .arg(qs(view.edits().route))
+                            .arg(std::lround(view.session.route()->seconds())));
     const double traceRight = 24 + 0.62 * (size.width() - 40), right = size.width() - 20, x = traceRight + 14;
     sheet.line({24, 64}, {size.width() - 16, 64}, Ink::Line, 1.2);
     sheet.text(x + (right - x) * 0.36, 68, say("average"), Type::Note, Ink::Muted, Align::Right);
@@ -274,10 +313,14 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         const auto dialect = note == run->capture->notes.end() ? std::nullopt : capture::dialectOf(note->second);
         if (dialect) {
             sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
-            y = sheet.wrapped(x, y + 23, w, qs(view.w.dialect(*dialect)), Type::Note, Ink::Muted, 4) + 8;
+            const auto packing = run->capture->notes.find("packing");
+            QString how = qs(view.w.dialect(*dialect));
+            if (packing != run->capture->notes.end()) how += say(" Unpacked from %1.").arg(qs(packing->second));
+            y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 4) + 8;
         }
     }
     const bool out = view.edits().leftOut.contains(run->id);
+    y = examinedLines(sheet, view, *figures, x, y, w);
     if (y + 40 < size.height()) {
         sheet.button(QRectF(x, y + 6, w / 2 - 4, 30), QStringLiteral("run.count"),
                      out ? say("Count it") : say("Leave it out"));

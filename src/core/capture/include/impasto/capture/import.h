@@ -45,8 +45,9 @@ Result<Capture> importText(std::string_view text, const Dialect& dialect);
 std::string writeCsv(const Capture& capture);
 Result<Capture> readCsv(std::string_view text);
 
-/// A log of either kind. The note "dialect" of the capture says how a foreign one was read. Where.file is filled in.
+/// A log of either kind, plain or packed by gzip or zstd, UTF-8 or UTF-16 with its mark. The notes "dialect" and
+/// "packing" of the capture say how it was read. Lines in errors count in the unpacked text; Where.file is filled in.
 Result<Capture> readLog(const std::filesystem::path& path);
-Result<Capture> readLogText(std::string_view text);
+Result<Capture> readLogText(std::string_view bytes);
 
 } // namespace impasto::capture

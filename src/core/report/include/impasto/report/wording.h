@@ -7,6 +7,7 @@
 #include <impasto/capture/import.h>
 #include <impasto/report/numbers.h>
 #include <impasto/session/next_step.h>
+#include <impasto/stats/compare.h>
 
 namespace impasto::report {
 
@@ -30,6 +31,17 @@ class Wording {
     [[nodiscard]] std::string styleWants(run::Style style) const;
     [[nodiscard]] std::string styleGivesUp(run::Style style) const;
     [[nodiscard]] std::string school(run::LowSchool school) const;
+    [[nodiscard]] std::string figure(stats::Figure figure) const;
+    /// A figure in its unit, with the half width where there is one: "63.7 ± 1.1 fps".
+    [[nodiscard]] std::string figureValue(stats::Figure figure, const stats::Interval& value, bool isDifference) const;
+    /// One of the three words, "no difference larger than 0.8 fps" among them.
+    [[nodiscard]] std::string verdict(const stats::FigureComparison& compared) const;
+    struct Finding {
+        std::string title, detail;
+    };
+    [[nodiscard]] Finding finding(const stats::Examined& examined) const;
+    /// "2 more runs bring ± 1.9 to about ± 1.0 fps"; empty where the runs are alike or only one.
+    [[nodiscard]] std::string moreRuns(stats::Figure figure, const stats::Family& family) const;
     [[nodiscard]] std::string schoolMeaning(run::LowSchool school) const;
     [[nodiscard]] std::string lane(run::Lane lane) const;
     [[nodiscard]] std::string edit(session::EditName name) const;

@@ -4,6 +4,8 @@
 
 #include <impasto/limits/limits.h>
 #include <impasto/session/session.h>
+#include <impasto/stats/compare.h>
+#include <impasto/stats/examine.h>
 
 namespace impasto::session {
 
@@ -11,6 +13,14 @@ struct RunFigures {
     RunId id;
     stats::Summary summary;
     std::vector<stats::PartMeans> parts;
+    std::vector<stats::Examined> examined;
+};
+
+/// The baseline runs as one.
+struct BaselineFamily {
+    std::map<stats::Figure, stats::Family> figures; // those that every run has
+    std::map<RunId, std::shared_ptr<const stats::RunDoubt>> doubt;
+    std::map<RunId, stats::Examined> unlike; // from four runs on
 };
 
 /// Which lanes the runs tell: CPU and GPU, or the frame alone. Where a headset paces the frames, one lane says more
@@ -70,6 +80,7 @@ struct Results {
     std::map<RunId, std::shared_ptr<const RunFigures>> runs;         // of every run with frames
     std::vector<RunId> baselineRuns, costRuns, checkRuns, proofRuns; // that count, for the values now in use
     std::vector<RunId> earlierChecks;                                // of choices that were taken before
+    BaselineFamily baseline;
     std::vector<limits::PartVerdict> limits;
     std::shared_ptr<const Costs> costs;
     std::optional<choose::Proposal> proposal;

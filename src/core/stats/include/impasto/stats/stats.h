@@ -76,6 +76,9 @@ struct Histogram {
 };
 Histogram histogram(std::span<const double> values, double low, double high, std::size_t bins);
 
+/// Whether a work column never moves (relative deviation under 0.5%): it is a wait then, not work.
+bool standsStill(std::span<const double> work);
+
 /// Mean work and period of one part of one run. A lane that the log does not tell is missing.
 struct PartMeans {
     std::string part;
@@ -84,8 +87,7 @@ struct PartMeans {
     std::optional<double> cpuMs, gpuMs;
     [[nodiscard]] std::optional<double> of(run::Lane lane) const;
 };
-/// Per part, in route order. A work column that never moves (relative deviation under 0.1%) is a wait, not work, and is
-/// treated as missing.
+/// Per part, in route order. A work column that stands still is treated as missing.
 std::vector<PartMeans> partMeans(const capture::Capture& capture);
 /// The parts' means weighted by the parts' seconds of the route; parts the route does not know weigh by their own time.
 std::optional<double> routeMean(std::span<const PartMeans> parts, const game::Route* route, run::Lane lane);

@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/stats/examine.h>
+
+#include <cmath>
+
+namespace impasto::stats {
+namespace {
+
+constexpr double flatBand = 0.01;   // a limiter's lateness stays inside, a scene's swing does not
+constexpr double fillsFrame = 0.92; // a lane that takes less of a frame does not set its length
+constexpr double heldShare = 0.6;
+constexpr double driftShare = 0.03;
+constexpr double fewestFrames = 10;
+constexpr double unlikeShare = 0.02;
+
+double meanOf(const std::vector<double>& values, std::size_t first, std::size_t last) {
+    double sum = 0;
+    for (std::size_t i = first; i < last; ++i) sum += values[i];
+    return sum / static_cast<double>(last - first);
+}
+
+/// Frames that neither lane fills, where both are told; else frames that last alike.
+Examined flattened(const capture::Capture& capture, bool lanes) {
+    const auto& frames = capture.framesMs;
+    const double middle = *quantile(frames, 0.5);
+    std::size_t held = 0;
+    for (std::size_t i = 0; i < frames.size(); ++i) {
+        const double work = lanes ? std::max((*capture.cpuWorkMs)[i], (*capture.gpuWorkMs)[i]) : 0;
+        held += lanes ? (work < fillsFrame * frames[i] ? 1U : 0U)
+                      : (std::abs(frames[i] - middle) <= flatBand * middle ? 1U : 0U);
+    }
+    const double share = static_cast<double>(held) / static_cast<double>(frames.size());
+    return {Finding::Flattened, share >= heldShare, share};
+}
+
+/// Each part against itself, so that a heavy part at the end is no drift.
+Examined drifts(const capture::Capture& capture) {
+    double change = 0, weights = 0;
+    for (const auto& part : capture::partsOf(capture)) {
+        const std::size_t middle = part.first + (part.last - part.first) / 2;
+        if (middle == part.first) continue;
+        const double weight = static_cast<double>(part.last - part.first);
+        change +=
+            weight * (meanOf(capture.framesMs, middle, part.last) / meanOf(capture.framesMs, part.first, middle) - 1);
+        weights += weight;
+    }
+    const double share = weights > 0 ? change / weights : 0;
+    return {Finding::Drifts, std::abs(share) >= driftShare, share};
+}
+
+} // namespace
+
+std::vector<Examined> examine(const capture::Capture& capture) {
+    if (capture.frames() == 0) return {};
+    const int still = (capture.cpuWorkMs && standsStill(*capture.cpuWorkMs) ? 1 : 0) +
+                      (capture.gpuWorkMs && standsStill(*capture.gpuWorkMs) ? 2 : 0);
+    const double lowFrames = 0.01 * static_cast<double>(capture.frames());
+    const bool lanes = capture.cpuWorkMs && capture.gpuWorkMs && still == 0;
+    return {flattened(capture, lanes),
+            drifts(capture),
+            {Finding::StandsStill, still > 0, static_cast<double>(still)},
+            {Finding::TooShort, lowFrames < fewestFrames, lowFrames}};
+}
+
+std::optional<Examined> unlike(std::span<const double> averages, std::size_t index) {
+    if (averages.size() < 4 || index >= averages.size()) return std::nullopt;
+    std::vector<double> others(averages.begin(), averages.end());
+    others.erase(others.begin() + static_cast<std::ptrdiff_t>(index));
+    const double n = static_cast<double>(others.size()), center = *mean(others);
+    const double off = averages[index] - center;
+    // A new run of the same kind would lie inside this 99 times of 100.
+    const double reach = studentQuantile(0.995, n - 1) * *standardDeviation(others) * std::sqrt(1 + 1 / n);
+    return Examined{Finding::Unlike, std::abs(off) > reach && std::abs(off) > unlikeShare * center, off / center};
+}
+
+} // namespace impasto::stats

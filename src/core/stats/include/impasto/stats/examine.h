@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a careful person looks for in a run before its figures are believed. Rules and thresholds: docs/method.md
+// (common practice, no source).
+#pragma once
+
+#include <impasto/stats/stats.h>
+
+namespace impasto::stats {
+
+enum class Finding {
+    Flattened,   // a cap or sync holds most frames: neither lane fills them, or they last alike
+    Drifts,      // the second half of each part is slower or faster than its first
+    StandsStill, // a work reading never moves: it is a wait
+    TooShort,    // the 1% low rests on few frames
+    Unlike       // its siblings agree, it does not
+};
+struct Examined {
+    Finding finding = Finding::Flattened;
+    bool found = false;
+    /// Flattened: share of the frames that are held. Drifts: relative change. StandsStill: 1 for the CPU, 2
+    /// for the GPU, 3 for both. TooShort: frames that the 1% low stands on. Unlike: relative difference from the
+    /// siblings.
+    double figure = 0;
+};
+/// Of one run by itself; of an empty one nothing.
+std::vector<Examined> examine(const capture::Capture& capture);
+/// The run at `index` among runs of one variant; nothing under four.
+std::optional<Examined> unlike(std::span<const double> averages, std::size_t index);
+
+} // namespace impasto::stats

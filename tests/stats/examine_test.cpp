@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <cmath>
+#include <impasto/base/random.h>
+#include <impasto/stats/examine.h>
+
+using namespace impasto;
+using namespace impasto::stats;
+
+namespace {
+
+Examined of(const capture::Capture& capture, Finding finding) {
+    for (const auto& e : examine(capture))
+        if (e.finding == finding) return e;
+    ADD_FAILURE();
+    return {};
+}
+
+capture::Capture played(const run::Variant& variant, const char* machineFile = "thornbury-tower.toml",
+                        run::FanProfile fans = run::FanProfile::Automatic) {
+    const auto machine = support::machineNamed(machineFile);
+    const auto game = support::saltmarsh();
+    run::Order order;
+    order.variant = variant;
+    if (order.variant.values.empty()) order.variant.values = game.presets.front().values;
+    order.variant.resolution = machine.panel.native;
+    order.route = game.routes.front().name;
+    order.seconds = game.routes.front().seconds();
+    order.conditions.fans = fans;
+    return (*rig::simulatedRig(machine, game))->record(order, {1}, {}, {})->capture;
+}
+
+} // namespace
+
+TEST(ExamineTest, CapsAndSyncsFlatten) {
+    EXPECT_FALSE(of(played({}), Finding::Flattened).found);
+    run::Variant capped;
+    capped.cap = Fps(40);
+    EXPECT_TRUE(of(played(capped), Finding::Flattened).found);
+    RandomStream s(1, "times");
+    capture::Capture timesOnly;
+    for (int i = 0; i < 2000; ++i) timesOnly.framesMs.push_back(16.7 + 0.05 * s.normal());
+    EXPECT_TRUE(of(timesOnly, Finding::Flattened).found) << "they last alike";
+    for (double& v : timesOnly.framesMs) v *= 1 + 0.03 * s.normal();
+    EXPECT_FALSE(of(timesOnly, Finding::Flattened).found);
+    run::Variant synced;
+    synced.values = support::saltmarsh().preset("low")->values;
+    synced.sync = run::Sync::Fixed;
+    EXPECT_TRUE(of(played(synced, "pocket-heron.toml"), Finding::Flattened).found);
+}
+
+TEST(ExamineTest, HeatIsADriftAndAHeavyPartIsNone) {
+    const auto steady = played({});
+    EXPECT_FALSE(of(steady, Finding::Drifts).found) << "its parts differ by half";
+    auto drifting = steady;
+    for (const auto& part : capture::partsOf(steady))
+        for (std::size_t i = part.first; i < part.last; ++i)
+            drifting.framesMs[i] *=
+                1 + 0.08 * static_cast<double>(i - part.first) / static_cast<double>(part.last - part.first);
+    EXPECT_TRUE(of(drifting, Finding::Drifts).found);
+    EXPECT_NEAR(of(drifting, Finding::Drifts).figure - of(steady, Finding::Drifts).figure, 0.04, 0.005);
+    // A cold laptop on quiet fans warms up while it is measured.
+    EXPECT_TRUE(of(played({}, "whinbush-laptop.toml", run::FanProfile::Quiet), Finding::Drifts).found);
+}
+
+TEST(ExamineTest, StillReadingsAndShortRuns) {
+    auto c = played({});
+    EXPECT_FALSE(of(c, Finding::StandsStill).found);
+    EXPECT_FALSE(of(c, Finding::TooShort).found);
+    *c.cpuWorkMs = std::vector<double>(c.frames(), 16.7);
+    EXPECT_EQ(of(c, Finding::StandsStill).figure, 1);
+    *c.gpuWorkMs = *c.cpuWorkMs;
+    EXPECT_EQ(of(c, Finding::StandsStill).figure, 3);
+    EXPECT_TRUE(of(support::flatCapture(16, 900), Finding::TooShort).found);
+    EXPECT_EQ(of(support::flatCapture(16, 900), Finding::TooShort).figure, 9);
+    EXPECT_TRUE(examine({}).empty());
+}
+
+TEST(ExamineTest, OneRunUnlikeItsSiblings) {
+    const std::vector<double> runs{60.1, 59.8, 60.3, 52.0, 60.0};
+    EXPECT_TRUE(unlike(runs, 3)->found);
+    EXPECT_NEAR(unlike(runs, 3)->figure, -0.134, 0.002);
+    EXPECT_FALSE(unlike(runs, 0)->found) << "the odd one widens its own family";
+    EXPECT_FALSE(unlike(std::vector<double>{60, 61, 62}, 0)) << "too few to say";
+    EXPECT_FALSE(unlike(std::vector<double>{60, 60.01, 60.02, 60.2}, 3)->found) << "far by the spread, but nothing";
+}

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <cmath>
+#include <gtest/gtest.h>
+#include <impasto/base/random.h>
+#include <impasto/stats/resample.h>
+
+using namespace impasto;
+using namespace impasto::stats;
+
+namespace {
+
+/// Frame times that follow each other: first-order autoregressive around 16 ms, with a hitch now and then.
+std::vector<double> frames(std::size_t n, double phi, std::uint64_t seed, double hitches = 0.01) {
+    RandomStream s(seed, "frames");
+    std::vector<double> out;
+    double x = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        x = phi * x + std::sqrt(1 - phi * phi) * s.normal();
+        out.push_back(16 + x + (s.uniform() < hitches ? s.uniform(10, 40) : 0));
+    }
+    return out;
+}
+
+} // namespace
+
+TEST(ResampleTest, CorrelatedFramesCountForFewer) {
+    EXPECT_NEAR(*effectiveSize(frames(4000, 0, 1, 0)), 4000, 400);
+    EXPECT_NEAR(*effectiveSize(frames(8000, 0.8, 1, 0)), 8000.0 / 9, 300);
+    EXPECT_FALSE(effectiveSize(std::vector<double>{16, 16, 16}));
+    EXPECT_LT(blockLength(frames(4000, 0, 1, 0)), 8);
+    EXPECT_GT(blockLength(frames(4000, 0.9, 1, 0)), 25);
+    EXPECT_EQ(blockLength(std::vector<double>(50, 16.0)), 1);
+}
+
+// The short way over the slow frames against the long way: every resample built and its lows computed.
+TEST(ResampleTest, TheTailIsThatOfTheWholeResample) {
+    const auto all = frames(3000, 0.7, 2);
+    const auto quick = *doubtOf(all, {2000, 20.0, 5});
+    RandomStream s(99, "long way");
+    std::array<std::vector<double>, 3> lows;
+    std::vector<double> averages;
+    for (int b = 0; b < 2000; ++b) {
+        std::vector<double> drawn;
+        std::size_t at = 0;
+        while (drawn.size() < all.size()) {
+            if (drawn.empty() || s.uniform() < 1 / 20.0) at = s.below(all.size());
+            drawn.push_back(all[at]);
+            at = (at + 1) % all.size();
+        }
+        double sum = 0;
+        for (const double v : drawn) sum += v;
+        averages.push_back(1000 * static_cast<double>(drawn.size()) / sum);
+        for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare})
+            lows[static_cast<std::size_t>(school)].push_back(low(drawn, 0.01, school)->rate.value());
+    }
+    EXPECT_NEAR(quick.average.standardError, *standardDeviation(averages), 0.08 * *standardDeviation(averages));
+    for (std::size_t i = 0; i < 3; ++i) {
+        const double sd = *standardDeviation(lows[i]);
+        EXPECT_NEAR(quick.onePercentLow[i].standardError, sd, 0.1 * sd) << i;
+        EXPECT_NEAR(quick.onePercentLow[i].low, *quantile(lows[i], 0.025), 0.25 * sd) << i;
+        EXPECT_NEAR(quick.onePercentLow[i].high, *quantile(lows[i], 0.975), 0.25 * sd) << i;
+        EXPECT_LE(quick.tenthPercentLow[i].low, quick.onePercentLow[i].high) << i;
+    }
+}
+
+TEST(ResampleTest, SlowFramesInOnePlaceAreStillReached) {
+    // All slow frames in one stretch: a resample may hold many more of them than the run.
+    auto all = frames(1200, 0, 3, 0);
+    for (std::size_t i = 300; i < 500; ++i) all[i] = 60 + 0.01 * static_cast<double>(i);
+    const auto doubt = doubtOf(all, {500, 300.0, 1});
+    ASSERT_TRUE(doubt);
+    EXPECT_GT(doubt->average.standardError, 3);
+    EXPECT_LE(doubt->onePercentLow[1].low, doubt->onePercentLow[1].high);
+}
+
+// Common practice, no source: where a route is heavy is no chance.
+TEST(ResampleTest, PartsOfTheRouteAreNotDoubt) {
+    impasto::capture::Capture c;
+    c.framesMs = frames(1500, 0.5, 6, 0);
+    for (std::size_t i = 750; i < 1500; ++i) c.framesMs[i] *= 1.6;
+    c.marks = {{"light", 0}, {"heavy", 750}};
+    const auto stretches = stretchesOf(c);
+    EXPECT_EQ(stretches.front(), 0U);
+    EXPECT_TRUE(std::is_sorted(stretches.begin(), stretches.end()));
+    EXPECT_NE(std::find(stretches.begin(), stretches.end(), 750U), stretches.end());
+    EXPECT_EQ(stretches.size(), 4U) << "12 and 19 s, none longer than ten";
+    const double blind = doubtOf(c.framesMs, {400, {}, 1})->average.standardError,
+                 aware = doubtOf(c, {400, {}, 1})->average.standardError;
+    EXPECT_LT(aware, 0.3 * blind);
+    EXPECT_GT(aware, 0);
+    EXPECT_LT(doubtOf(c)->blockLength, 40) << "the step between the parts is no correlation";
+}
+
+TEST(ResampleTest, ASeedGivesTheSameAgainAndFewFramesNothing) {
+    const auto all = frames(2000, 0.5, 4);
+    EXPECT_EQ(doubtOf(all)->average.low, doubtOf(all)->average.low);
+    EXPECT_FALSE(doubtOf(std::vector<double>(9, 16.0)));
+    EXPECT_EQ(doubtOf(std::vector<double>(100, 16.0))->average.standardError, 0);
+    EXPECT_FALSE(doubtOfMean(std::vector<double>{1.0}, {}));
+}
