@@ -22,7 +22,13 @@ void print(const std::string& name, const stats::Summary& s, run::LowSchool scho
     fmt::print("  median    {} ms, 95% under {}, 99% under {}, worst {}\n", ms(s.medianMs), ms(s.p95Ms), ms(s.p99Ms),
                ms(s.worstMs));
     if (s.withinBudget) fmt::print("  in budget {}\n", percent(*s.withinBudget));
-    fmt::print("  hitches   {} ({:.1f} a minute)\n", s.hitches.size(), s.hitchesPerMinute());
+    if (s.worstDip)
+        fmt::print("  dip       {} fps for half a second at {:.1f} s, under the target for {:.1f} s\n",
+                   fps(s.worstDip->lowest.value()), s.worstDip->atMs / 1000, s.worstDip->lengthMs / 1000);
+    fmt::print("  pacing    {} ms from frame to frame, {} ms around the median of the neighbours\n", ms(s.stepMs),
+               ms(s.spreadMs));
+    fmt::print("  hitches   {} ({:.1f} a minute), {:.1f} s lost in them\n", s.hitches.size(), s.hitchesPerMinute(),
+               s.lostMs / 1000);
 }
 
 } // namespace

@@ -223,3 +223,40 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
     EXPECT_EQ((*found)->values.at("smoke"), "normal");
     EXPECT_FALSE(*rig_truth::bestValues(machine, game, start, route.name, {0.1, 8, 6000}));
 }
+
+// Families of simulated runs whose true figures are known from very many: how often the 95% t interval of a family
+// holds them.
+TEST(TruthTest, IntervalsOfFamiliesHoldTheFiguresOfManyRuns) {
+    const auto game = gameNamed("lantern-orchard.toml");
+    const auto machine = tower();
+    const auto rig = rig::simulatedRig(machine, game);
+    run::Order order;
+    order.variant.values = game.presets.front().values;
+    order.variant.resolution = machine.panel.native;
+    order.route = game.routes.front().name;
+    order.seconds = 15;
+    constexpr std::size_t families = 1000, runsEach = 4;
+    std::vector<double> averages, lows;
+    for (std::uint64_t i = 0; i < families * runsEach; ++i) {
+        order.seed = 90000 + i;
+        const auto run = (*rig)->record(order, {1}, {}, {});
+        const auto summary = stats::summarize(run->capture.framesMs);
+        averages.push_back(summary->average.value());
+        lows.push_back(summary->of(run::LowSchool::WorstMean).onePercent->rate.value());
+    }
+    const auto held = [&](const std::vector<double>& all) {
+        const double truth = *stats::mean(all);
+        int inside = 0;
+        for (std::size_t f = 0; f < families; ++f) {
+            const auto interval = *stats::meanInterval(std::span(all).subspan(f * runsEach, runsEach));
+            inside += std::abs(interval.estimate - truth) <= *interval.halfWidth ? 1 : 0;
+        }
+        return static_cast<double>(inside) / families;
+    };
+    fmt::print("{} families of {} runs: 95% intervals hold the average {:.1f}%, the 1% low {:.1f}%\n", families,
+               runsEach, 100 * held(averages), 100 * held(lows));
+    for (const double share : {held(averages), held(lows)}) {
+        EXPECT_GE(share, 0.92);
+        EXPECT_LE(share, 0.98);
+    }
+}

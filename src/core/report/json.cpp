@@ -32,12 +32,19 @@ Json summaryJson(const stats::Summary& s) {
     j["median_ms"] = number(s.medianMs);
     j["p95_ms"] = number(s.p95Ms);
     j["p99_ms"] = number(s.p99Ms);
+    j["p999_ms"] = number(s.p999Ms);
     j["worst_ms"] = number(s.worstMs);
     j["within_budget_share"] = number(s.withinBudget);
     for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare})
         j["lows"][std::string(run::keyOf(school))] = {{"one_percent", lowJson(s.of(school).onePercent)},
                                                       {"tenth_percent", lowJson(s.of(school).tenthPercent)}};
+    j["pacing"] = {{"mean_step_ms", number(s.stepMs)}, {"spread_ms", number(s.spreadMs)}};
+    j["worst_dip"] = s.worstDip ? Json{{"lowest_fps", number(s.worstDip->lowest.value())},
+                                       {"at_ms", number(s.worstDip->atMs)},
+                                       {"length_ms", number(s.worstDip->lengthMs)}}
+                                : Json();
     j["hitches_per_minute"] = number(s.hitchesPerMinute());
+    j["lost_in_hitches_ms"] = number(s.lostMs);
     j["hitches"] = Json::array();
     for (const auto& h : s.hitches)
         j["hitches"].push_back(

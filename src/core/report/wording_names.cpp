@@ -128,6 +128,22 @@ std::string Wording::verdict(const stats::FigureComparison& compared) const {
     return {};
 }
 
+std::string Wording::hitchOrigin(const stats::HitchOrigin& origin) const {
+    switch (origin.pattern) {
+    case stats::HitchPattern::TooFew:
+        return {};
+    case stats::HitchPattern::Periodic:
+        return say("one every {} s", fmt::format("{:.2f}", origin.periodMs / 1000));
+    case stats::HitchPattern::SamePlace:
+        return say("{} at the same places in other runs", percent(origin.strength));
+    case stats::HitchPattern::Growing:
+        return say("{} in the second half: they grow", percent(origin.strength));
+    case stats::HitchPattern::Random:
+        return say("at random");
+    }
+    return {};
+}
+
 Wording::Finding Wording::finding(const stats::Examined& e) const {
     const std::string change = signedPlusMinus(100 * e.figure, {}, 1) + "%";
     switch (e.finding) {

@@ -97,6 +97,13 @@ void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stage
     }
     if (doubts.size() != summaries.size()) doubts.clear();
     r.baseline.figures = stats::familiesOf(summaries, school, doubts);
+    for (const auto& id : r.baselineRuns) {
+        std::vector<const capture::Capture*> siblings;
+        for (const auto& other : r.baselineRuns)
+            if (other != id) siblings.push_back(session.facts->run(other)->capture.get());
+        const auto& capture = *session.facts->run(id)->capture;
+        r.baseline.hitches[id] = stats::originOf(capture, r.figures(id)->summary.hitches, siblings);
+    }
     for (std::size_t i = 0; i < averages.size(); ++i)
         if (const auto found = stats::unlike(averages, i)) r.baseline.unlike[r.baselineRuns[i]] = *found;
 }

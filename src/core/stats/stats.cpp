@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <numeric>
+#include <utility>
 
 namespace impasto::stats {
 namespace {
@@ -185,26 +186,93 @@ std::optional<Low> low(std::span<const double> frameMs, double share, run::LowSc
     return std::nullopt;
 }
 
+namespace {
+
+constexpr std::size_t reach = 15;
+
+/// The frames around one, kept in order while they slide.
+class Around {
+  public:
+    explicit Around(std::span<const double> frameMs) : m_frames(frameMs) {
+        for (std::size_t i = 0; i < std::min(reach, frameMs.size()); ++i) put(frameMs[i]);
+    }
+    /// The median around frame i, asked for one after the other.
+    double medianAround(std::size_t i) {
+        if (i + reach < m_frames.size()) put(m_frames[i + reach]);
+        if (i > reach) take(m_frames[i - reach - 1]);
+        return m_sorted[m_size / 2];
+    }
+
+  private:
+    void put(double v) {
+        auto* const end = m_sorted.data() + m_size;
+        auto* const at = std::upper_bound(m_sorted.data(), end, v);
+        std::copy_backward(at, end, end + 1);
+        *at = v;
+        ++m_size;
+    }
+    void take(double v) {
+        auto* const end = m_sorted.data() + m_size;
+        auto* const at = std::lower_bound(m_sorted.data(), end, v);
+        std::copy(at + 1, end, at);
+        --m_size;
+    }
+
+    std::span<const double> m_frames;
+    std::array<double, 2 * reach + 2> m_sorted{};
+    std::size_t m_size = 0;
+};
+
+bool isHitch(double frameMs, double medianMs) {
+    return frameMs > 1.75 * medianMs && frameMs > medianMs + 4.0;
+}
+
+} // namespace
+
+std::vector<double> rollingMedians(std::span<const double> frameMs) {
+    std::vector<double> out;
+    out.reserve(frameMs.size());
+    Around around(frameMs);
+    for (std::size_t i = 0; i < frameMs.size(); ++i) out.push_back(around.medianAround(i));
+    return out;
+}
+
 std::vector<Hitch> hitches(std::span<const double> frameMs) {
-    constexpr std::ptrdiff_t reach = 15;
     std::vector<Hitch> out;
-    const auto n = static_cast<std::ptrdiff_t>(frameMs.size());
-    double at = 0.0;
-    std::array<double, 2 * reach + 1> around{};
-    for (std::ptrdiff_t i = 0; i < n; ++i) {
-        const double v = frameMs[static_cast<std::size_t>(i)];
-        at += v;
-        const std::ptrdiff_t first = std::max<std::ptrdiff_t>(0, i - reach), last = std::min(n, i + reach + 1);
-        // Most frames are dismissed cheaply: a hitch is over 1.75 times more than half of its neighbours.
-        std::ptrdiff_t below = 0;
-        for (std::ptrdiff_t k = first; k < last; ++k) below += 1.75 * frameMs[static_cast<std::size_t>(k)] < v ? 1 : 0;
-        if (2 * below < last - first - 1) continue;
-        const auto end = std::copy(frameMs.begin() + first, frameMs.begin() + last, around.begin());
-        const auto middle = around.begin() + (end - around.begin()) / 2;
-        std::nth_element(around.begin(), middle, end);
-        if (v > 1.75 * *middle && v > *middle + 4.0) out.push_back({static_cast<std::size_t>(i), at, v, *middle});
+    Around around(frameMs);
+    double at = 0;
+    for (std::size_t i = 0; i < frameMs.size(); ++i) {
+        at += frameMs[i];
+        const double median = around.medianAround(i);
+        if (isHitch(frameMs[i], median)) out.push_back({i, at, frameMs[i], median});
     }
     return out;
+}
+
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target) {
+    constexpr double windowMs = 500;
+    std::optional<Dip> worst;
+    double span = 0, at = 0, begun = 0;
+    std::size_t first = 0;
+    bool under = false, worstIsOpen = false;
+    for (std::size_t i = 0; i < frameMs.size(); ++i) {
+        at += frameMs[i];
+        span += frameMs[i];
+        while (span - frameMs[first] >= windowMs) span -= frameMs[first++];
+        if (span < windowMs) continue; // the first half second
+        const double rate = 1000 * static_cast<double>(i + 1 - first) / span;
+        if (rate >= target.value()) {
+            under = worstIsOpen = false;
+            continue;
+        }
+        if (!std::exchange(under, true)) begun = at - span;
+        if (!worst || rate < worst->lowest.value()) {
+            worst = Dip{Fps(rate), at, 0};
+            worstIsOpen = true;
+        }
+        if (worstIsOpen) worst->lengthMs = at - begun;
+    }
+    return worst;
 }
 
 std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target) {
@@ -218,13 +286,27 @@ std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<
     s.medianMs = *quantile(frameMs, 0.5);
     s.p95Ms = *quantile(frameMs, 0.95);
     s.p99Ms = *quantile(frameMs, 0.99);
+    s.p999Ms = *quantile(frameMs, 0.999);
     s.worstMs = *std::max_element(frameMs.begin(), frameMs.end());
     if (target) {
         const double budget = budgetOf(*target).value();
         const auto within = std::count_if(frameMs.begin(), frameMs.end(), [budget](double v) { return v <= budget; });
         s.withinBudget = static_cast<double>(within) / static_cast<double>(s.frames);
+        s.worstDip = worstDip(frameMs, *target);
     }
-    s.hitches = hitches(frameMs);
+    Around around(frameMs);
+    double at = 0, squares = 0, steps = 0;
+    for (std::size_t i = 0; i < frameMs.size(); ++i) {
+        at += frameMs[i];
+        const double median = around.medianAround(i), off = frameMs[i] - median;
+        squares += off * off;
+        if (i > 0) steps += std::abs(frameMs[i] - frameMs[i - 1]);
+        if (!isHitch(frameMs[i], median)) continue;
+        s.hitches.push_back({i, at, frameMs[i], median});
+        s.lostMs += off;
+    }
+    s.spreadMs = std::sqrt(squares / static_cast<double>(s.frames));
+    if (s.frames > 1) s.stepMs = steps / static_cast<double>(s.frames - 1);
     return s;
 }
 

@@ -301,8 +301,14 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
                  .arg(lows.tenthPercent->standsOn));
     }
     if (s.withinBudget) line(say("within the budget"), qs(report::percent(*s.withinBudget)), say("of all frames"));
-    line(say("hitches"), QString::number(s.hitches.size()),
-         say("%1 a minute · N goes to the next").arg(QString::number(s.hitchesPerMinute(), 'f', 1)));
+    const auto origin = view.results->baseline.hitches.find(run->id);
+    const QString from = spanSummary || origin == view.results->baseline.hitches.end()
+                             ? QString()
+                             : qs(view.w.hitchOrigin(origin->second));
+    line(say("hitches, N goes on"), QString::number(s.hitches.size()),
+         say("%1 a minute, %2 s lost")
+                 .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1)) +
+             (from.isEmpty() ? QString() : QStringLiteral(" \u00b7 ") + from));
     const QString meanwhile = qs(view.w.meanwhile(*run->capture));
     if (!meanwhile.isEmpty() && y + 130 < size.height()) {
         sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);

@@ -39,6 +39,8 @@ class Wording {
     struct Finding {
         std::string title, detail;
     };
+    /// "every 1.2 s", "at the same places in each run"; empty where they are too few.
+    [[nodiscard]] std::string hitchOrigin(const stats::HitchOrigin& origin) const;
     [[nodiscard]] Finding finding(const stats::Examined& examined) const;
     /// "2 more runs bring ± 1.9 to about ± 1.0 fps"; empty where the runs are alike or only one.
     [[nodiscard]] std::string moreRuns(stats::Figure figure, const stats::Family& family) const;

@@ -6,6 +6,7 @@
 #include <impasto/session/session.h>
 #include <impasto/stats/compare.h>
 #include <impasto/stats/examine.h>
+#include <impasto/stats/patterns.h>
 
 namespace impasto::session {
 
@@ -21,6 +22,7 @@ struct BaselineFamily {
     std::map<stats::Figure, stats::Family> figures; // those that every run has
     std::map<RunId, std::shared_ptr<const stats::RunDoubt>> doubt;
     std::map<RunId, stats::Examined> unlike; // from four runs on
+    std::map<RunId, stats::HitchOrigin> hitches;
 };
 
 /// Which lanes the runs tell: CPU and GPU, or the frame alone. Where a headset paces the frames, one lane says more

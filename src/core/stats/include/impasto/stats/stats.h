@@ -48,6 +48,16 @@ struct Hitch {
     double medianMs = 0; // of its neighbours
 };
 std::vector<Hitch> hitches(std::span<const double> frameMs);
+/// Median of the 31 frames around each (fewer at the ends), the upper one of an even number.
+std::vector<double> rollingMedians(std::span<const double> frameMs);
+/// The worst stretch under a target: rates of half seconds that stay under it.
+struct Dip {
+    Fps lowest;          // of half a second
+    double atMs = 0;     // where the lowest ends, from the first frame's start
+    double lengthMs = 0; // of the stretch around it
+};
+
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target);
 
 struct Lows {
     std::optional<Low> onePercent, tenthPercent;
@@ -58,9 +68,13 @@ struct Summary {
     double durationMs = 0;
     Fps average;              // frames / time, never a mean of rates
     std::array<Lows, 3> lows; // by run::LowSchool
-    double medianMs = 0, p95Ms = 0, p99Ms = 0, worstMs = 0;
+    double medianMs = 0, p95Ms = 0, p99Ms = 0, p999Ms = 0, worstMs = 0;
+    double stepMs = 0;                  // pacing: mean absolute difference of frames that follow one another
+    double spreadMs = 0;                // pacing: root mean square distance from the median of the 31 frames around
     std::optional<double> withinBudget; // share of the frames; needs a target
+    std::optional<Dip> worstDip;        // nothing where no half second falls under the target
     std::vector<Hitch> hitches;         // in time order
+    double lostMs = 0;                  // in hitches, over their neighbours
     [[nodiscard]] const Lows& of(run::LowSchool school) const { return lows[static_cast<std::size_t>(school)]; }
     [[nodiscard]] double hitchesPerMinute() const {
         return durationMs > 0 ? 60000.0 * static_cast<double>(hitches.size()) / durationMs : 0;
