@@ -115,6 +115,35 @@ TEST(ActionsTest, ATypedValueIsOneEditAndEscapeIsNone) {
     EXPECT_EQ(d.view().edits().brief->target, Fps(72));
 }
 
+TEST(ActionsTest, ASelectedSpanIsTrimmedAndHatched) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    d.studio.go(Station::Runs);
+    d.rest();
+    const RunId run = *d.view().run;
+    const auto frames = d.view().results->figures(run)->summary.frames;
+    d.key(Qt::Key_T);
+    EXPECT_TRUE(d.view().edits().trims.empty()) << "nothing is selected";
+    d.studio.select(TimeSpan{2000, 9000}, false);
+    d.rest();
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("run.trim")), nullptr);
+    d.key(Qt::Key_T);
+    d.rest();
+    EXPECT_EQ(d.view().edits().trims.at(run).size(), 1U);
+    EXPECT_FALSE(d.view().span);
+    EXPECT_LT(d.view().results->figures(run)->summary.frames, frames - 300);
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("run.untrim")), nullptr);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    d.rest();
+    EXPECT_EQ(d.view().results->figures(run)->summary.frames, frames);
+    d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    d.rest();
+    d.studio.activate(QStringLiteral("run.untrim"));
+    d.rest();
+    EXPECT_TRUE(d.view().edits().trims.empty());
+}
+
 TEST(ActionsTest, PracticeMachinesAndGamesCanBeChosen) {
     const support::TemporaryFolder folder;
     Driven d(folder);

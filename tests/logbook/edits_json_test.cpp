@@ -11,6 +11,9 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(walk.until(session::Action::Done));
     ASSERT_TRUE(walk.store.apply(session::writeNote("Wires \"shimmer\"\n\xe2\x82\xac")).has_value());
     ASSERT_TRUE(walk.store.apply(session::lockSetting("shadows", "low")).has_value());
+    ASSERT_TRUE(
+        walk.store.apply(session::trimRun(walk.store.session().facts->runs[2].id, {{0, 812.5}, {30000, 31000.25}}))
+            .has_value());
     ASSERT_TRUE(walk.store.apply(session::hideRun(walk.store.session().facts->runs[3].id)).has_value());
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
@@ -18,6 +21,15 @@ TEST(EditsJsonTest, ReadsBackEqual) {
         EXPECT_EQ(*back, *step.after);
     }
     EXPECT_EQ(*logbook::editsFromJson(logbook::toJson({})), session::Edits{});
+}
+
+TEST(EditsJsonTest, LogbooksFromBeforeTrimsHaveNone) {
+    std::string old = logbook::toJson({});
+    const std::string key = ",\"trims\":{}";
+    const auto at = old.find(key);
+    ASSERT_NE(at, std::string::npos) << old;
+    old.erase(at, key.size());
+    EXPECT_EQ(*logbook::editsFromJson(old), session::Edits{});
 }
 
 TEST(EditsJsonTest, DamageIsAnError) {

@@ -49,3 +49,27 @@ TEST(EditTest, NamesReadBack) {
         EXPECT_FALSE(report::Wording().edit(name).empty());
     }
 }
+
+TEST(EditTest, ATrimChangesFiguresAndBasisAndCanBeUndone) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const auto before = walk.results();
+    const RunId run = before.baselineRuns.front();
+    const auto whole = before.figures(run)->summary;
+    ASSERT_TRUE(walk.store.apply(trimRun(run, {{1000, 4000}, {3000, 6000}})).has_value());
+    const auto after = walk.results();
+    EXPECT_NEAR(after.figures(run)->summary.durationMs, whole.durationMs - 5000, 60);
+    EXPECT_LT(after.figures(run)->summary.frames, whole.frames);
+    EXPECT_NE(after.basisNow.at("baseline"), before.basisNow.at("baseline")) << "what rests on it is stale";
+    EXPECT_EQ(walk.store.session().facts->run(run)->capture->frames(), whole.frames) << "the recording is whole";
+    EXPECT_EQ(after.figures(before.baselineRuns.back())->summary.frames,
+              before.figures(before.baselineRuns.back())->summary.frames);
+    walk.store.undo();
+    EXPECT_EQ(walk.results().figures(run)->summary.frames, whole.frames);
+    EXPECT_EQ(walk.results().basisNow.at("baseline"), before.basisNow.at("baseline"));
+    // All of it away: it counts whole rather than not at all.
+    ASSERT_TRUE(walk.store.apply(trimRun(run, {{0, 1e9}})).has_value());
+    EXPECT_EQ(walk.results().figures(run)->summary.frames, whole.frames);
+    ASSERT_TRUE(walk.store.apply(trimRun(run, {})).has_value());
+    EXPECT_TRUE(walk.store.session().edits->trims.empty());
+}

@@ -85,3 +85,26 @@ TEST(ExamineTest, OneRunUnlikeItsSiblings) {
     EXPECT_FALSE(unlike(std::vector<double>{60, 61, 62}, 0)) << "too few to say";
     EXPECT_FALSE(unlike(std::vector<double>{60, 60.01, 60.02, 60.2}, 3)->found) << "far by the spread, but nothing";
 }
+
+TEST(ExamineTest, LoadingAndStallsAreProposed) {
+    EXPECT_TRUE(pollutionOf(played({})).empty()) << "hitches of the route are no pollution";
+    auto c = played({});
+    const double whole = capture::durationMs(c);
+    c.framesMs.insert(c.framesMs.begin(), {700, 300, 250});
+    c.framesMs.insert(c.framesMs.begin() + 2000, 2500); // another window
+    c.framesMs.push_back(900);
+    const auto found = pollutionOf(c);
+    ASSERT_EQ(found.size(), 3U);
+    EXPECT_EQ(found[0].fromMs, 0);
+    EXPECT_NEAR(found[0].toMs, 1550, 20);
+    EXPECT_NEAR(found[1].toMs - found[1].fromMs, 2800, 1);
+    EXPECT_NEAR(found[2].toMs, capture::durationMs(c), 1e-6);
+    const auto trimmed = capture::without(c, found);
+    EXPECT_NEAR(capture::durationMs(trimmed), whole - 900, 100);
+    EXPECT_TRUE(pollutionOf({}).empty());
+    // A real program's start.
+    const auto real = capture::readLog(support::testFile("logs/real-program-slow.csv"));
+    const auto start = pollutionOf(*real);
+    ASSERT_FALSE(start.empty());
+    EXPECT_EQ(start.front().fromMs, 0);
+}

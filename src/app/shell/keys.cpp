@@ -20,6 +20,7 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                    {"N", "the next hitch; in Pace the worst frame"},
                                    {"C", "another run behind the chosen one"},
                                    {"Z  0", "zoom to the selection; whole run"},
+                                   {"T", "the selected span does not count"},
                                    {"R", "record, where that comes next"},
                                    {"F1", "why, for the focused figure"},
                                    {"Esc", "cancels a recording, a drag, an editor"},
@@ -27,7 +28,7 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                    {"Ctrl+O, Ctrl+N", "read a log; describe a game"},
                                    {"Ctrl+Shift+O", "open a game or a machine"},
                                    {"Ctrl+Shift+N", "new session"},
-                                   {"Ctrl+F", "finds settings, runs, actions"},
+                                   {"Ctrl+F", "finds settings, runs, practice, actions"},
                                    {"Ctrl+C, Ctrl+Shift+C", "copy the picture; the focused figure"},
                                    {"Ctrl+T", "gesso or umber"},
                                    {"?", "this sheet"}};

@@ -154,13 +154,15 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     if (behind != nullptr && behind->capture && view.behind != view.run)
         sheet.curve(traceOf(behind->capture->framesMs, *time, ms), Ink::Off, 0.8);
     sheet.curve(traceOf(source.frameMs, *time, ms), Ink::Ink, 1);
+    if (!view.live.active && view.run) hatchTrims(sheet, view, *view.run, *time, plot);
     if (said && std::abs(ms.px(budget) - plot.top()) > 20)
         sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(report::ms(budget)), Type::Small, Ink::Over, Align::Right);
     const auto* figures = view.live.active || !view.run ? nullptr : view.results->figures(*view.run);
     if (figures != nullptr)
         for (const auto& hitch : figures->summary.hitches)
-            if (hitch.atMs >= time->fromValue && hitch.atMs <= time->toValue)
-                sheet.rect(QRectF(time->px(hitch.atMs) - 1, plot.top() - 1, 2, 6), Ink::Over);
+            if (const double at = capture::timeInWhole(view.session.trimsOf(*view.run), hitch.atMs);
+                at >= time->fromValue && at <= time->toValue)
+                sheet.rect(QRectF(time->px(at) - 1, plot.top() - 1, 2, 6), Ink::Over);
     Hot h;
     h.id = QStringLiteral("ribbon.plot");
     h.name = say("Frame times; drag selects a span");

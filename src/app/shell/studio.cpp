@@ -607,6 +607,16 @@ void Studio::select(std::optional<TimeSpan> span, bool zoomed) {
     notify();
 }
 
+void Studio::trim() {
+    if (!m_view.run || !m_view.span) return;
+    const auto before = m_view.session.trimsOf(*m_view.run);
+    std::vector<capture::Span> spans(before.begin(), before.end());
+    spans.push_back(*m_view.span);
+    m_view.span.reset();
+    m_view.zoomed = false;
+    apply(session::trimRun(*m_view.run, std::move(spans)));
+}
+
 void Studio::nextHitch() {
     if (m_view.station == Station::Pace && m_view.results->cap) {
         // The slowest frame after the ten that are shown, or the slowest of all.
@@ -628,8 +638,10 @@ void Studio::nextHitch() {
     if (figures == nullptr || figures->summary.hitches.empty()) return;
     const double now = m_view.span ? 0.5 * (m_view.span->fromMs + m_view.span->toMs) : -1;
     const auto& all = figures->summary.hitches;
-    const auto it = std::find_if(all.begin(), all.end(), [now](const stats::Hitch& h) { return h.atMs > now + 1; });
-    const double at = (it == all.end() ? all.front() : *it).atMs;
+    const auto trims = m_view.session.trimsOf(*m_view.run);
+    const auto moment = [&trims](const stats::Hitch& h) { return capture::timeInWhole(trims, h.atMs); };
+    const auto it = std::find_if(all.begin(), all.end(), [&](const stats::Hitch& h) { return moment(h) > now + 1; });
+    const double at = moment(it == all.end() ? all.front() : *it);
     select(TimeSpan{std::max(0.0, at - 1000), at + 1000}, m_view.zoomed);
 }
 

@@ -66,6 +66,8 @@ class Studio {
     void keepBudget();
     void dropBudget();
     void select(std::optional<TimeSpan> span, bool zoomed);
+    /// The selected span does not count from now on.
+    void trim();
     void nextHitch();
     void compareWith();
     void why(const QString& topic);

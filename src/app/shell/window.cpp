@@ -262,6 +262,8 @@ void Window::keyPressEvent(QKeyEvent* event) {
         return m_studio.compareWith();
     case Qt::Key_Z:
         return m_studio.select(view.span, true);
+    case Qt::Key_T:
+        return m_studio.trim();
     case Qt::Key_0:
         return m_studio.select({}, false);
     case Qt::Key_BracketLeft:

@@ -34,9 +34,7 @@ struct Preview {
     Fps solvedFor; // the target the proposal belongs to
 };
 
-struct TimeSpan {
-    double fromMs = 0, toMs = 0;
-};
+using TimeSpan = capture::Span;
 
 /// A shipped description that the simulated rig can play.
 struct Practice {
@@ -77,6 +75,9 @@ struct View {
 /// The state of a station in words, for the path.
 QString stationState(const View& view, Station station);
 bool stationStale(const View& view, Station station);
+
+/// What of the run does not count, hatched over its trace.
+void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& time, QRectF plot);
 
 // Each station: its easel and its column at the right.
 Drawing layoutStart(const View& view, QSizeF size);

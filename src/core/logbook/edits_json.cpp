@@ -82,6 +82,10 @@ Edits editsFrom(const Json& j) {
     e.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
+    if (j.contains("trims")) // logbooks from before runs could be trimmed have none
+        for (const auto& [hex, spans] : j.at("trims").items())
+            for (const auto& span : spans)
+                e.trims[runId(hex)].push_back({span.at(0).get<double>(), span.at(1).get<double>()});
     for (const auto& hex : j.at("hidden")) e.hidden[runId(hex.get<std::string>())] = true;
     if (const Json& c = j.at("choice"); !c.is_null())
         e.choice =
@@ -110,6 +114,9 @@ std::string toJson(const Edits& e) {
     j["locked"] = e.locked;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.leftOut) j["left_out"][id.hex()] = keyOf(reason);
+    j["trims"] = Json::object(); // ms from the first frame's start
+    for (const auto& [id, spans] : e.trims)
+        for (const auto& span : spans) j["trims"][id.hex()].push_back({span.fromMs, span.toMs});
     j["hidden"] = Json::array();
     for (const auto& [id, yes] : e.hidden) j["hidden"].push_back(id.hex());
     j["choice"] =

@@ -251,6 +251,8 @@ std::string Wording::edit(session::EditName name) const {
         return say("note");
     case SetTitle:
         return say("title");
+    case TrimRun:
+        return say("trimming of a run");
     }
     return {};
 }

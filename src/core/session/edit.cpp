@@ -7,7 +7,7 @@
 namespace impasto::session {
 namespace {
 
-constexpr Keys<EditName, 18> names{{{EditName::UseMachine, "use-machine"},
+constexpr Keys<EditName, 19> names{{{EditName::UseMachine, "use-machine"},
                                     {EditName::UseGame, "use-game"},
                                     {EditName::UseRig, "use-rig"},
                                     {EditName::SetRoute, "set-route"},
@@ -24,7 +24,8 @@ constexpr Keys<EditName, 18> names{{{EditName::UseMachine, "use-machine"},
                                     {EditName::ChooseCap, "choose-cap"},
                                     {EditName::KeepResult, "keep-result"},
                                     {EditName::WriteNote, "write-note"},
-                                    {EditName::SetTitle, "set-title"}}};
+                                    {EditName::SetTitle, "set-title"},
+                                    {EditName::TrimRun, "trim-run"}}};
 
 /// An edit that cannot fail.
 template <class Change>
@@ -143,6 +144,15 @@ Edit leaveOut(RunId run, LeftOut reason) {
 
 Edit countRun(RunId run) {
     return plain(EditName::CountRun, [run](Edits& e) { e.leftOut.erase(run); });
+}
+
+Edit trimRun(RunId run, std::vector<capture::Span> spans) {
+    return plain(EditName::TrimRun, [run, spans = capture::joined(std::move(spans))](Edits& e) {
+        if (spans.empty())
+            e.trims.erase(run);
+        else
+            e.trims[run] = spans;
+    });
 }
 
 Edit hideRun(RunId run) {

@@ -9,8 +9,10 @@
 namespace impasto::session {
 
 struct ResultsCache::Stages {
-    std::map<std::pair<RunId, double>, std::shared_ptr<const RunFigures>> runs; // with the target
-    std::map<RunId, std::shared_ptr<const stats::RunDoubt>> doubt;
+    using Trimmed = std::pair<RunId, std::uint64_t>; // a run with the mark of its trims
+    std::map<Trimmed, std::shared_ptr<const capture::Capture>> captures;
+    std::map<std::pair<Trimmed, double>, std::shared_ptr<const RunFigures>> runs; // with the target
+    std::map<Trimmed, std::shared_ptr<const stats::RunDoubt>> doubt;
     std::pair<std::uint64_t, std::vector<limits::PartVerdict>> limits;
     std::pair<std::uint64_t, std::shared_ptr<const Costs>> costs;
     std::pair<std::uint64_t, std::pair<std::optional<choose::Proposal>, std::optional<Error>>> proposal;
@@ -30,9 +32,19 @@ std::uint64_t markOf(const game::Values& values) {
     return f.value();
 }
 
-std::uint64_t markOf(const std::vector<RunId>& ids) {
+std::uint64_t markOf(std::span<const capture::Span> trims) {
     Fingerprint f;
-    for (const auto& id : ids) f.add(id.hex());
+    for (const auto& span : trims) f.add(span.fromMs).add(span.toMs);
+    return f.value();
+}
+
+/// The runs, and what of them does not count.
+std::uint64_t markOf(const Session& session, const std::vector<RunId>& ids) {
+    Fingerprint f;
+    for (const auto& id : ids) {
+        f.add(id.hex());
+        if (const auto trims = session.trimsOf(id); !trims.empty()) f.add(markOf(trims));
+    }
     return f.value();
 }
 
@@ -85,9 +97,9 @@ void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stage
         if (figures == nullptr || context.cancelled()) return;
         summaries.push_back(figures->summary);
         averages.push_back(figures->summary.average.value());
-        auto& doubt = stages.doubt[id];
+        auto& doubt = stages.doubt[{id, markOf(session.trimsOf(id))}];
         if (!doubt) {
-            const auto& capture = *session.facts->run(id)->capture;
+            const auto& capture = *r.captures.at(id);
             const auto own = stats::doubtOf(capture, {resamplesFor(capture.frames())});
             if (own) doubt = std::make_shared<const stats::RunDoubt>(*own);
         }
@@ -100,9 +112,8 @@ void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stage
     for (const auto& id : r.baselineRuns) {
         std::vector<const capture::Capture*> siblings;
         for (const auto& other : r.baselineRuns)
-            if (other != id) siblings.push_back(session.facts->run(other)->capture.get());
-        const auto& capture = *session.facts->run(id)->capture;
-        r.baseline.hitches[id] = stats::originOf(capture, r.figures(id)->summary.hitches, siblings);
+            if (other != id) siblings.push_back(r.captures.at(other).get());
+        r.baseline.hitches[id] = stats::originOf(*r.captures.at(id), r.figures(id)->summary.hitches, siblings);
     }
     for (std::size_t i = 0; i < averages.size(); ++i)
         if (const auto found = stats::unlike(averages, i)) r.baseline.unlike[r.baselineRuns[i]] = *found;
@@ -121,9 +132,9 @@ void keepSingleChanges(const Session& session, Results& r) {
     });
 }
 
-std::vector<std::shared_ptr<const capture::Capture>> capturesOf(const Session& session, const std::vector<RunId>& ids) {
+std::vector<std::shared_ptr<const capture::Capture>> capturesOf(const Results& r, const std::vector<RunId>& ids) {
     std::vector<std::shared_ptr<const capture::Capture>> out;
-    for (const auto& id : ids) out.push_back(session.facts->run(id)->capture);
+    for (const auto& id : ids) out.push_back(r.captures.at(id));
     return out;
 }
 
@@ -131,13 +142,21 @@ void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages
     const double target = session.edits->brief ? session.edits->brief->target.value() : 0.0;
     for (const auto& run : session.facts->runs) {
         if (!run.capture || run.capture->frames() == 0 || context.cancelled()) continue;
-        auto& cached = stages.runs[{run.id, target}];
+        const auto trims = session.trimsOf(run.id);
+        const std::pair key(run.id, markOf(trims));
+        auto& capture = stages.captures[key];
+        if (!capture)
+            capture = trims.empty() ? run.capture
+                                    : std::make_shared<const capture::Capture>(capture::without(*run.capture, trims));
+        if (capture->frames() == 0) capture = run.capture; // nothing would be left
+        auto& cached = stages.runs[{key, target}];
         if (!cached) {
             const auto summary =
-                stats::summarize(run.capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
+                stats::summarize(capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
             cached = std::make_shared<const RunFigures>(
-                RunFigures{run.id, *summary, stats::partMeans(*run.capture), stats::examine(*run.capture)});
+                RunFigures{run.id, *summary, stats::partMeans(*capture), stats::examine(*capture)});
         }
+        r.captures[run.id] = capture;
         r.runs[run.id] = cached;
     }
 }
@@ -173,8 +192,8 @@ std::vector<CostRun> costGround(const Session& session, const Results& r) {
             const auto* figures = r.figures(id);
             const auto* order = session.facts->orderOf(run);
             if (figures != nullptr)
-                out.push_back(
-                    {order == nullptr ? session.edits->baseline : order->variant.values, figures, run.capture.get()});
+                out.push_back({order == nullptr ? session.edits->baseline : order->variant.values, figures,
+                               r.captures.at(id).get()});
         }
     return out;
 }
@@ -278,8 +297,8 @@ void addBasis(const Session& session, Results& r) {
         f.add(e.brief->target.value()).add(e.shares.gpu).add(e.shares.cpu).add(e.shares.frame).add(markOf(e.locked));
         b["brief"] = f.value();
     }
-    b["baseline"] = Fingerprint().add(markOf(e.baseline)).add(markOf(r.baselineRuns)).value();
-    b["costs"] = Fingerprint().add(b["baseline"]).add(markOf(r.costRuns)).value();
+    b["baseline"] = Fingerprint().add(markOf(e.baseline)).add(markOf(session, r.baselineRuns)).value();
+    b["costs"] = Fingerprint().add(b["baseline"]).add(markOf(session, r.costRuns)).value();
     if (e.choice) b["choice"] = markOf(e.choice->values);
     if (e.cap) b["cap"] = Fingerprint().add(e.cap->cap ? e.cap->cap->value() : 0.0).value();
 }
@@ -304,9 +323,9 @@ Stale staleNames(const Basis& then, const Basis& now) {
 }
 
 void addLimits(const Session& session, Results& r, ResultsCache::Stages& stages) {
-    const auto mark = Fingerprint().add(markOf(r.baselineRuns)).add(r.basisNow["machine"]).value();
+    const auto mark = Fingerprint().add(markOf(session, r.baselineRuns)).add(r.basisNow["machine"]).value();
     if (stages.limits.first != mark || stages.limits.second.empty()) {
-        const auto captures = capturesOf(session, r.baselineRuns);
+        const auto captures = capturesOf(r, r.baselineRuns);
         stages.limits = {mark, limits::judge(captures, session.baselineVariant(), session.panel())};
     }
     r.limits = stages.limits.second;
@@ -316,7 +335,7 @@ void addCosts(const Session& session, Results& r, ResultsCache::Stages& stages) 
     const auto mark = Fingerprint()
                           .add(r.basisNow["costs"])
                           .add(r.basisNow["brief"])
-                          .add(markOf(r.checkRuns))
+                          .add(markOf(session, r.checkRuns))
                           .add(r.basisNow["game"])
                           .value();
     if (stages.costs.first != mark || !stages.costs.second)
@@ -330,7 +349,7 @@ void addProposal(const Session& session, Results& r, ResultsCache::Stages& stage
     const auto mark = Fingerprint()
                           .add(stages.costs.first)
                           .add(r.basisNow["brief"])
-                          .add(markOf(r.checkRuns))
+                          .add(markOf(session, r.checkRuns))
                           .add(r.basisNow["machine"])
                           .value();
     if (stages.proposal.first != mark) {
@@ -352,7 +371,7 @@ void addCap(const Session& session, Results& r, ResultsCache::Stages& stages, co
     if (r.checkRuns.empty() || !session.edits->brief) return;
     const auto& brief = *session.edits->brief;
     const auto mark = Fingerprint()
-                          .add(markOf(r.checkRuns))
+                          .add(markOf(session, r.checkRuns))
                           .add(r.basisNow["brief"])
                           .add(r.basisNow["machine"])
                           .add(run::keyOf(brief.school))
@@ -361,7 +380,7 @@ void addCap(const Session& session, Results& r, ResultsCache::Stages& stages, co
         const auto& run = *session.facts->run(r.checkRuns.back());
         const auto panel = session.panel();
         const auto sync = panel && panel->variable ? run::Sync::Variable : run::Sync::None;
-        CapView view{choose::replayOf(*run.capture, panel, sync, brief.school), run.id, {}, {}};
+        CapView view{choose::replayOf(*r.captures.at(run.id), panel, sync, brief.school), run.id, {}, {}};
         view.offers = choose::offers(view.replay, brief.target, panel, rules);
         const double average = r.figures(run.id)->summary.average.value();
         const double from = 0.66 * brief.target.value(), to = std::max(1.2 * average, 1.3 * brief.target.value());

@@ -63,6 +63,11 @@ bool Session::ofThisPair(const run::Order& order) const {
     return onThisMachine(order) && (order.game.empty() || (game() != nullptr && game()->name == order.game));
 }
 
+std::span<const capture::Span> Session::trimsOf(const RunId& wanted) const {
+    const auto it = edits->trims.find(wanted);
+    return it == edits->trims.end() ? std::span<const capture::Span>() : std::span(it->second);
+}
+
 bool Session::counts(const run::Run& run) const {
     return run.capture && run.capture->frames() > 0 && !run.damaged && !edits->leftOut.contains(run.id) &&
            !edits->hidden.contains(run.id);

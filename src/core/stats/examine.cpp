@@ -62,6 +62,33 @@ std::vector<Examined> examine(const capture::Capture& capture) {
             {Finding::TooShort, lowFrames < fewestFrames, lowFrames}};
 }
 
+std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
+    constexpr double edgeMs = 3000, settleMs = 300, stallMs = 400;
+    const auto& frames = capture.framesMs;
+    const auto median = quantile(frames, 0.5);
+    if (!median) return {};
+    const double whole = capture::durationMs(capture);
+    std::vector<capture::Span> out;
+    double at = 0;
+    for (const double ms : frames) {
+        at += ms;
+        const bool begins = at <= edgeMs && at < whole / 4, ends = at - ms >= whole - edgeMs && at > 3 * whole / 4;
+        const bool odd = ms > 4 * *median;
+        if (odd && begins) out.push_back({0, at + settleMs});
+        if (odd && ends) out.push_back({at - ms - settleMs, whole});
+        if (ms > stallMs && ms > 12 * *median) out.push_back({at - ms, at + settleMs});
+    }
+    for (auto& span : out) {
+        span.fromMs = std::max(0.0, span.fromMs);
+        span.toMs = std::min(whole, span.toMs);
+    }
+    out = capture::joined(std::move(out));
+    // A run that is slow throughout is no loading screen.
+    double gone = 0;
+    for (const auto& span : out) gone += span.toMs - span.fromMs;
+    return gone > whole / 2 ? std::vector<capture::Span>() : out;
+}
+
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index) {
     if (averages.size() < 4 || index >= averages.size()) return std::nullopt;
     std::vector<double> others(averages.begin(), averages.end());

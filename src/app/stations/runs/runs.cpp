@@ -50,13 +50,14 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
     const auto reason = view.edits().leftOut.find(run.id);
     const bool out = reason != view.edits().leftOut.end() || run.damaged;
     if (figures != nullptr) {
-        const Scale time{0, figures->summary.durationMs, plot.left(), plot.right()},
+        const Scale time{0, capture::durationMs(*run.capture), plot.left(), plot.right()},
             ms{0, topMs, plot.bottom(), plot.top()};
         if (out) sheet.hatch(plot, Ink::Off, 9);
         const double budget = budgetOf(view.target()).value();
         if (view.edits().brief && budget < topMs)
             sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1);
         sheet.curve(traceOf(run.capture->framesMs, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
+        hatchTrims(sheet, view, run.id, time, plot);
     }
     const double x = traceRight + 14, right = r.right() - 4;
     if (out || figures == nullptr) {
@@ -136,7 +137,7 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
     sheet.text(24 + w + 12, top + 2, say("drag over the ribbon to read any span · C lays another run behind"),
                Type::Body, Ink::Muted, Align::Left, right - w - 40);
     const double topMs = commonTopMs(view, *figures);
-    const TimeSpan span = view.span.value_or(TimeSpan{0, figures->summary.durationMs});
+    const TimeSpan span = view.span.value_or(TimeSpan{0, capture::durationMs(*run.capture)});
     const Scale ms{0, topMs, bottom, top + 30}, time{span.fromMs, span.toMs, left, plotRight};
     sheet.rect(QRectF(left, top + 30, plotRight - left, bottom - top - 30), Ink::Paper);
     bool odd = false;
@@ -155,6 +156,7 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
     if (behind != nullptr && behind->id != run.id && behind->capture)
         sheet.curve(traceOf(behind->capture->framesMs, time, ms), Ink::Off, 0.9);
     sheet.curve(traceOf(run.capture->framesMs, time, ms), Ink::Ink, 1);
+    hatchTrims(sheet, view, run.id, time, QRectF(left, top + 30, plotRight - left, bottom - top - 30));
     const double budget = budgetOf(view.target()).value();
     if (view.edits().brief && budget < topMs) {
         sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2);
@@ -168,7 +170,7 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
                    s == span.fromMs ? Align::Left
                    : s == span.toMs ? Align::Right
                                     : Align::Centre);
-    const auto curve = density(run.capture->framesMs, 0, topMs, 160);
+    const auto curve = density(view.results->captures.at(run.id)->framesMs, 0, topMs, 160);
     QPolygonF area;
     area.append(QPointF(distribution, bottom));
     for (std::size_t i = 0; i < curve.size(); ++i)
@@ -211,7 +213,42 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     return y + 4;
 }
 
+/// What is trimmed, and what looks as if it should be; gives the y below.
+double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
+    const auto seconds = [](std::span<const capture::Span> spans) {
+        double sum = 0;
+        for (const auto& s : spans) sum += s.toMs - s.fromMs;
+        return QString::number(sum / 1000, 'f', 1);
+    };
+    const auto trims = view.session.trimsOf(run.id);
+    const auto proposed = trims.empty() ? stats::pollutionOf(*run.capture) : std::vector<capture::Span>();
+    if ((trims.empty() && proposed.empty() && !view.span) || y + 60 > sheet.height()) return y;
+    y += 6;
+    if (view.span) {
+        sheet.button(QRectF(x, y, w, 28), QStringLiteral("run.trim"), say("Trim the selected span"),
+                     QStringLiteral("T"));
+        return y + 34;
+    }
+    if (!trims.empty()) {
+        sheet.text(x, y + 6, say("%1 s trimmed").arg(seconds(trims)), Type::Body);
+        sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 28), QStringLiteral("run.untrim"), say("Count all"));
+        return y + 34;
+    }
+    y = sheet.wrapped(x, y, w, say("%1 s look like loading or a stall, not like the route.").arg(seconds(proposed)),
+                      Type::Note, Ink::Ink, 2);
+    sheet.button(QRectF(x, y + 4, w / 2 - 4, 28), QStringLiteral("run.proposed"), say("Trim them"));
+    return y + 38;
+}
+
 } // namespace
+
+void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& time, QRectF plot) {
+    for (const auto& span : view.session.trimsOf(run)) {
+        const double a = std::clamp(time.px(span.fromMs), plot.left(), plot.right()),
+                     b = std::clamp(time.px(span.toMs), plot.left(), plot.right());
+        if (b > a) sheet.hatch(QRectF(a, plot.top(), b - a, plot.height()), Ink::Muted, 5);
+    }
+}
 
 Drawing layoutRuns(const View& view, QSizeF size) {
     Sheet sheet(size);
@@ -270,10 +307,13 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     std::optional<stats::Summary> spanSummary;
     if (view.span) {
         std::vector<double> inside;
+        const auto trims = view.session.trimsOf(run->id);
         double at = 0;
         for (const double v : run->capture->framesMs) {
             at += v;
-            if (at >= view.span->fromMs && at <= view.span->toMs) inside.push_back(v);
+            const bool trimmed = std::any_of(trims.begin(), trims.end(),
+                                             [at](const TimeSpan& t) { return at > t.fromMs && at <= t.toMs; });
+            if (at >= view.span->fromMs && at <= view.span->toMs && !trimmed) inside.push_back(v);
         }
         spanSummary = stats::summarize(inside, view.edits().brief ? std::optional(view.target()) : std::nullopt);
     }
@@ -326,6 +366,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         }
     }
     const bool out = view.edits().leftOut.contains(run->id);
+    y = trimLines(sheet, view, *run, x, y, w);
     y = examinedLines(sheet, view, *figures, x, y, w);
     if (y + 40 < size.height()) {
         sheet.button(QRectF(x, y + 6, w / 2 - 4, 30), QStringLiteral("run.count"),

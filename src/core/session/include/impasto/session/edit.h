@@ -24,7 +24,8 @@ enum class EditName {
     ChooseCap,
     KeepResult,
     WriteNote,
-    SetTitle
+    SetTitle,
+    TrimRun
 };
 std::string_view keyOf(EditName name);
 std::optional<EditName> editNameOf(std::string_view key);
@@ -49,6 +50,8 @@ Edit setShares(choose::UsableShares shares);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
 Edit leaveOut(RunId run, LeftOut reason);
 Edit countRun(RunId run);
+/// The stretches of the run that do not count, in place of those before; none: all of it counts.
+Edit trimRun(RunId run, std::vector<capture::Span> spans);
 Edit hideRun(RunId run);
 Edit acceptChoice(AcceptedChoice choice);
 /// One level of the accepted choice, by hand.

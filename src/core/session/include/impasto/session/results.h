@@ -79,9 +79,10 @@ using Stale = std::vector<std::string>;
 
 struct Results {
     std::uint64_t revision = 0;
-    std::map<RunId, std::shared_ptr<const RunFigures>> runs;         // of every run with frames
-    std::vector<RunId> baselineRuns, costRuns, checkRuns, proofRuns; // that count, for the values now in use
-    std::vector<RunId> earlierChecks;                                // of choices that were taken before
+    std::map<RunId, std::shared_ptr<const RunFigures>> runs;           // of every run with frames
+    std::map<RunId, std::shared_ptr<const capture::Capture>> captures; // of the same runs, trimmed
+    std::vector<RunId> baselineRuns, costRuns, checkRuns, proofRuns;   // that count, for the values now in use
+    std::vector<RunId> earlierChecks;                                  // of choices that were taken before
     BaselineFamily baseline;
     std::vector<limits::PartVerdict> limits;
     std::shared_ptr<const Costs> costs;

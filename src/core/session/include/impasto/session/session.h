@@ -2,6 +2,7 @@
 // One game on one machine for one brief. Facts only grow; edits are one small value; a session is a cheap pair of both.
 #pragma once
 
+#include <impasto/capture/trim.h>
 #include <impasto/choose/cap.h>
 #include <impasto/choose/propose.h>
 #include <impasto/run/run.h>
@@ -62,7 +63,8 @@ struct Edits {
     choose::UsableShares shares;
     game::Values locked;
     std::map<RunId, LeftOut> leftOut;
-    std::map<RunId, bool> hidden; // deleted by hand: not shown, still a fact
+    std::map<RunId, std::vector<capture::Span>> trims; // joined; never an empty list
+    std::map<RunId, bool> hidden;                      // deleted by hand: not shown, still a fact
     std::optional<AcceptedChoice> choice;
     std::optional<ChosenCap> cap;
     std::optional<KeptResult> kept;
@@ -84,6 +86,7 @@ struct Session {
     [[nodiscard]] bool onThisMachine(const run::Order& order) const;
     /// Made for this machine and a game of this name. A player may rename a game, so that only the rig asks this.
     [[nodiscard]] bool ofThisPair(const run::Order& order) const;
+    [[nodiscard]] std::span<const capture::Span> trimsOf(const RunId& run) const;
     /// Recorded, not hidden, not left out, not damaged.
     [[nodiscard]] bool counts(const run::Run& run) const;
     /// The baseline's variant: the start values at the panel's resolution, no cap, no sync.

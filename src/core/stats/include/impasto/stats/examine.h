@@ -3,6 +3,7 @@
 // (common practice, no source).
 #pragma once
 
+#include <impasto/capture/trim.h>
 #include <impasto/stats/stats.h>
 
 namespace impasto::stats {
@@ -24,6 +25,8 @@ struct Examined {
 };
 /// Of one run by itself; of an empty one nothing.
 std::vector<Examined> examine(const capture::Capture& capture);
+/// Stretches that look like loading, a menu or a stall and not like the route; nothing is left out by itself.
+std::vector<capture::Span> pollutionOf(const capture::Capture& capture);
 /// The run at `index` among runs of one variant; nothing under four.
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index);
 
