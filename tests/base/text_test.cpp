@@ -26,3 +26,12 @@ TEST(TextTest, InvalidUtf8IsFound) {
     EXPECT_EQ(firstInvalidUtf8("\xf4\x90\x80\x80"), 0U); // beyond the last plane
     EXPECT_EQ(firstInvalidUtf8("cut \xe2\x82"), 4U);
 }
+
+TEST(TextTest, AnyTextIsOneWordAndBack) {
+    for (const std::string text : {"", "very high %", "a=b", "line\nend", "\xc3\xa9t\xc3\xa9"}) {
+        EXPECT_EQ(wordOf(text).find_first_of(" =\n"), std::string::npos);
+        EXPECT_EQ(textOfWord(wordOf(text)), text);
+    }
+    EXPECT_EQ(wordOf("very high"), "very%20high");
+    for (const char* bad : {"%", "a%2", "%zz"}) EXPECT_FALSE(textOfWord(bad)) << bad;
+}

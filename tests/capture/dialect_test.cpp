@@ -178,3 +178,39 @@ TEST(DialectTest, ADialectReadsBackFromItsText) {
                               "delimiter=, columns=2 first_line=x time_column=1 unit=ms"})
         EXPECT_FALSE(dialectOf(other)) << other;
 }
+
+TEST(DialectTest, OneProgramOfSeveralIsRead) {
+    // Rows of two programs and of two swap chains of one of them, as they came.
+    std::string text = "Application,ProcessID,SwapChain,TimeInSeconds,FrameTime (ms),Processor load\n";
+    std::vector<double> wanted;
+    double game = 0, overlay = 0;
+    for (int i = 0; i < 600; ++i) {
+        const double ms = 16 + 0.1 * (i % 7);
+        game += ms / 1000;
+        text += fmt::format("game.exe,420,0x1A,{:.4f},{:.1f},50\n", game, ms);
+        wanted.push_back(ms);
+        if (i % 3 == 0) {
+            overlay += 0.0333;
+            text += fmt::format("overlay.exe,77,0x2B,{:.4f},33.3,50\n", overlay);
+        }
+        if (i % 5 == 0) text += fmt::format("game.exe,420,0x3C,{:.4f},100,50\n", game);
+    }
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    ASSERT_EQ(capture->frames(), wanted.size());
+    for (std::size_t i = 0; i < wanted.size(); ++i) ASSERT_NEAR(capture->framesMs[i], wanted[i], 1e-9);
+    const auto dialect = *dialectOf(capture->notes.at("dialect"));
+    EXPECT_EQ(dialect.program, "game.exe / 420 / 0x1A");
+    EXPECT_EQ(textOf(dialect), capture->notes.at("dialect"));
+    const auto programs = programsIn(text, dialect);
+    ASSERT_EQ(programs.size(), 3U);
+    EXPECT_EQ(programs[1].second, 200U);
+    // Another one can be asked for.
+    auto other = dialect;
+    other.program = programs[1].first;
+    EXPECT_EQ(importText(text, other)->frames(), 200U);
+    other.program = "nobody";
+    EXPECT_EQ(importText(text, other).error().code, ErrorCode::NoFrames);
+    // One program alone is no question.
+    EXPECT_TRUE(guessDialect("application,frame_ms\ng,16\ng,17\ng,16\ng,18\n")->programColumns.empty());
+}

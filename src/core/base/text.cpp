@@ -73,4 +73,37 @@ std::optional<std::size_t> firstInvalidUtf8(std::string_view text) {
     return std::nullopt;
 }
 
+std::string wordOf(std::string_view text) {
+    std::string out;
+    for (const char c : text) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte <= 0x20 || c == '%' || c == '=' || byte == 0x7f)
+            out += fmt::format("%{:02x}", byte);
+        else
+            out += c;
+    }
+    return out;
+}
+
+std::optional<std::string> textOfWord(std::string_view word) {
+    const auto digit = [](char c) {
+        if (c >= '0' && c <= '9') return c - '0';
+        if (c >= 'a' && c <= 'f') return c - 'a' + 10;
+        return c >= 'A' && c <= 'F' ? c - 'A' + 10 : -1;
+    };
+    std::string out;
+    for (std::size_t i = 0; i < word.size(); ++i) {
+        if (word[i] != '%') {
+            out += word[i];
+            continue;
+        }
+        if (i + 2 >= word.size()) return std::nullopt;
+        const int high = digit(word[i + 1]), low = digit(word[i + 2]);
+        if (high < 0 || low < 0) return std::nullopt;
+        out += static_cast<char>(16 * high + low);
+        i += 2;
+    }
+    return out;
+}
+
 } // namespace impasto

@@ -37,6 +37,17 @@ std::string_view keyOf(TimeUnit unit) {
     return {};
 }
 
+namespace {
+
+std::string programText(const Dialect& d) {
+    if (d.programColumns.empty()) return {};
+    std::string columns;
+    for (const auto c : d.programColumns) columns += fmt::format("{}{}", columns.empty() ? "" : "+", c + 1);
+    return fmt::format(" program_columns={} program={}", columns, wordOf(d.program));
+}
+
+} // namespace
+
 std::string textOf(const Dialect& d) {
     const auto column = [](std::string_view name, const std::optional<std::size_t>& c) {
         return c ? fmt::format(" {}={}", name, *c + 1) : std::string();
@@ -44,11 +55,12 @@ std::string textOf(const Dialect& d) {
     const std::string delimiter = d.delimiter == '\t'  ? "tab"
                                   : d.delimiter == ' ' ? "space"
                                                        : std::string(1, d.delimiter);
-    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}",
+    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}",
                        delimiter, d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
                        d.meaning == TimeMeaning::PerFrame ? "per_frame" : "cumulative", keyOf(d.unit),
                        column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
-                       d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "");
+                       d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "",
+                       programText(d));
 }
 
 std::optional<Dialect> dialectOf(std::string_view text) {
@@ -82,6 +94,16 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     if (said.contains("cpu_column")) d.cpuColumn = number("cpu_column") - 1;
     if (said.contains("gpu_column")) d.gpuColumn = number("gpu_column") - 1;
     if (said.contains("work_unit")) d.workUnit = unit("work_unit");
+    if (said.contains("program_columns")) {
+        for (const auto cell : cellsOf(said["program_columns"], '+')) {
+            const auto column = parseDouble(cell);
+            good = good && column && *column >= 1 && *column < 1e9;
+            if (good) d.programColumns.push_back(static_cast<std::size_t>(*column) - 1);
+        }
+        const auto program = textOfWord(said["program"]);
+        good = good && program;
+        d.program = program.value_or(std::string());
+    }
     return good && d.delimiter != '\0' ? std::optional(d) : std::nullopt;
 }
 
@@ -252,6 +274,35 @@ std::optional<TimeUnit> unitInHeader(std::string_view header) {
     return std::nullopt;
 }
 
+/// Columns whose heading names a program, a process or a swap chain, and no figure of one.
+std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header) {
+    std::vector<std::size_t> out;
+    for (std::size_t c = 0; c < header.size(); ++c) {
+        const std::string_view h = header[c];
+        const bool names = hasWord(h, "application") || hasWord(h, "program") || hasWord(h, "executable") ||
+                           hasWord(h, "process") || hasWord(h, "swapchain") || hasWord(h, "swap chain");
+        const bool figure = hasWord(h, "time") || hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "ms") ||
+                            hasWord(h, "processor") || hasWord(h, "mode") || hasWord(h, "memory");
+        if (names && !figure) out.push_back(c);
+    }
+    return out;
+}
+
+/// The rows before the data and those of the program with the most.
+std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
+                              const std::vector<std::size_t>& columns) {
+    std::map<std::string, std::size_t> counts;
+    const auto keyOfRow = [&](const Row& row) { return joinedCells(cellsOf(row.text, table.delimiter), columns); };
+    for (const auto& row : sample)
+        if (row.line >= table.firstDataLine) ++counts[keyOfRow(row)];
+    const auto most = std::max_element(counts.begin(), counts.end(),
+                                       [](const auto& a, const auto& b) { return a.second < b.second; });
+    std::vector<Row> out;
+    for (const auto& row : sample)
+        if (row.line < table.firstDataLine || keyOfRow(row) == most->first) out.push_back(row);
+    return out;
+}
+
 struct Choice {
     std::size_t column;
     TimeMeaning meaning;
@@ -409,9 +460,33 @@ Result<Dialect> guessDialect(std::string_view text) {
         if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (!isComment(line->text) && (line->ended || sample.empty())) sample.push_back({line->number, line->text});
     }
-    const Table table = bestTable(sample);
+    Table table = bestTable(sample);
     if (table.rows == 0) return tl::unexpected(noFrames(lines));
-    return Guess(table).dialect();
+    const auto columns = programColumnsOf(table.header);
+    if (!columns.empty()) table = readAs(ofOneProgram(sample, table, columns), table.delimiter, table.decimalComma);
+    auto dialect = Guess(table).dialect();
+    if (!dialect || columns.empty()) return dialect;
+    dialect->programColumns = columns;
+    const auto programs = programsIn(text, *dialect);
+    if (programs.size() > 1)
+        dialect->program = programs.front().first;
+    else
+        dialect->programColumns.clear();
+    return dialect;
+}
+
+std::vector<std::pair<std::string, std::size_t>> programsIn(std::string_view text, const Dialect& dialect) {
+    if (dialect.programColumns.empty()) return {};
+    std::map<std::string, std::size_t> counts;
+    Lines lines(text);
+    while (const auto line = lines.next()) {
+        if (line->tooLong || line->number < dialect.firstDataLine || isComment(line->text)) continue;
+        const auto cells = cellsOf(line->text, dialect.delimiter);
+        if (cells.size() >= dialect.columns) ++counts[joinedCells(cells, dialect.programColumns)];
+    }
+    std::vector<std::pair<std::string, std::size_t>> out(counts.begin(), counts.end());
+    std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+    return out;
 }
 
 } // namespace impasto::capture

@@ -25,6 +25,8 @@ class Importer {
         if (cells.size() < m_dialect.columns)
             return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), m_dialect.columns), line.number,
                            cells.size());
+        if (!m_dialect.program.empty() && joinedCells(cells, m_dialect.programColumns) != m_dialect.program)
+            return std::nullopt; // another program's
         const auto cell = trimmed(cells[m_dialect.timeColumn]);
         const auto value = parseDouble(cell, m_dialect.decimalComma);
         const auto refused = [&](ErrorCode code) {

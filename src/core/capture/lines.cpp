@@ -42,6 +42,16 @@ std::vector<std::string_view> cellsOf(std::string_view line, char delimiter) {
     return cells;
 }
 
+std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns) {
+    std::string out;
+    for (const auto c : columns)
+        if (c < cells.size()) {
+            if (!out.empty()) out += " / ";
+            out += trimmed(cells[c]);
+        }
+    return out;
+}
+
 Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column) {
     return {code, std::move(what), {{}, line + 1, column, {}}, Kept::Nothing};
 }

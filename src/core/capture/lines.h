@@ -31,6 +31,8 @@ class Lines {
 /// Blank, or begins with '#' or "//".
 bool isComment(std::string_view line);
 /// Cells between delimiters, quotes respected; runs of spaces count as one where the delimiter is a space.
+/// The cells at the columns, joined by " / "; those that a row lacks are left out.
+std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns);
 std::vector<std::string_view> cellsOf(std::string_view line, char delimiter);
 /// A refusal of the whole text at a line (from 0) and a column (from 1: a cell, or a byte where no cells are known).
 Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column);

@@ -335,7 +335,9 @@ std::string Wording::dialect(const capture::Dialect& d) const {
                                                     : say("bars");
     out +=
         ' ' + (d.decimalComma ? say("Cells parted by {}, decimal comma", parted) : say("Cells parted by {}", parted));
-    return out + say("; frames from line {}.", d.firstDataLine + 1);
+    out += say("; frames from line {}.", d.firstDataLine + 1);
+    if (!d.program.empty()) out += ' ' + say("Of several programs {} counts.", d.program);
+    return out;
 }
 
 std::string Wording::meanwhile(const capture::Capture& capture) const {

@@ -20,33 +20,6 @@ constexpr std::array<Field, 7> fields{{{"cpu_c", &PowerState::cpuC},
 
 constexpr std::string_view appliedKey = "applied.";
 
-/// Spaces part the fields.
-std::string escaped(std::string_view text) {
-    std::string out;
-    for (const char c : text) {
-        if (c == ' ' || c == '%')
-            out += fmt::format("%{:02x}", static_cast<unsigned>(c));
-        else
-            out += c;
-    }
-    return out;
-}
-
-std::optional<std::string> unescaped(std::string_view text) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        if (text[i] != '%') {
-            out += text[i];
-            continue;
-        }
-        const auto code = text.substr(i, 3);
-        if (code != "%20" && code != "%25") return std::nullopt;
-        out += code == "%20" ? ' ' : '%';
-        i += 2;
-    }
-    return out;
-}
-
 std::optional<double> shadersOf(std::string_view value) {
     if (value == "new") return 0.0;
     if (value == "compiled") return 1.0;
@@ -63,7 +36,7 @@ std::string textOf(const RigState& state) {
     if (state.power)
         for (const auto& field : fields)
             out += fmt::format(" {}={}", field.key, shortestText((*state.power).*field.value));
-    for (const auto& [id, level] : state.applied) out += fmt::format(" {}{}={}", appliedKey, id, escaped(level));
+    for (const auto& [id, level] : state.applied) out += fmt::format(" {}{}={}", appliedKey, id, wordOf(level));
     return out;
 }
 
@@ -85,7 +58,7 @@ Result<RigState> stateOf(std::string_view text) {
             continue;
         }
         if (key.substr(0, appliedKey.size()) == appliedKey) {
-            const auto level = unescaped(value);
+            const auto level = textOfWord(value);
             good = good && level;
             state.applied[std::string(key.substr(appliedKey.size()))] = level.value_or(std::string());
             continue;

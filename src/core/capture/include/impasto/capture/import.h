@@ -24,6 +24,8 @@ struct Dialect {
     std::optional<std::size_t> cpuColumn; // CPU work, only where a header names it
     std::optional<std::size_t> gpuColumn;
     TimeUnit workUnit = TimeUnit::Milliseconds;
+    std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
+    std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
 
@@ -34,7 +36,10 @@ std::string_view keyOf(TimeUnit unit);
 std::string textOf(const Dialect& dialect);
 std::optional<Dialect> dialectOf(std::string_view text); // nothing for other text
 
-/// A pure function of the text. Errors: EmptyFile, NotText, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
+/// The programs or swap chains of a log with their rows, most first; empty without program columns.
+std::vector<std::pair<std::string, std::size_t>> programsIn(std::string_view text, const Dialect& dialect);
+/// A pure function of the text. Where it holds several programs, the one with the most rows. Errors: EmptyFile,
+/// NotText, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
 Result<Dialect> guessDialect(std::string_view text);
 /// Errors: BadNumber, NegativeTime, TimeRunsBackwards, UnevenRow, NoFrames; each with line and column. A last line
 /// without its line end, cut by a program that still writes, is left out. A cumulative log has one frame less than
