@@ -214,3 +214,35 @@ TEST(DialectTest, OneProgramOfSeveralIsRead) {
     // One program alone is no question.
     EXPECT_TRUE(guessDialect("application,frame_ms\ng,16\ng,17\ng,16\ng,18\n")->programColumns.empty());
 }
+
+TEST(DialectTest, SlowReadingsComeAlong) {
+    std::string text =
+        "frame_ms,GPU usage (%),CPU load %,GPU memory used (GB),RAM used MB,GPU power (W),CPU temperature "
+        "[\xc2\xb0"
+        "C],GPU clock MHz,Fan 1 (%),GPU memory %\n";
+    for (int i = 0; i < 2000; ++i)
+        text += fmt::format("16.{},{},{},5.5,9000,{},{},1800,{},60\n", i % 4, 90 + i % 3, 40, i % 2 == 0 ? "150" : "",
+                            60 + i / 400, 35);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    const auto mean = [&](Sensor s) { return trackMean(*capture, s).value_or(-1); };
+    EXPECT_NEAR(mean(Sensor::GpuLoad), 91, 0.1);
+    EXPECT_NEAR(mean(Sensor::CpuLoad), 40, 1e-4);
+    EXPECT_NEAR(mean(Sensor::GpuMemory), 5.5 * 1024, 1e-2);
+    EXPECT_NEAR(mean(Sensor::SystemMemory), 9000, 1e-2);
+    EXPECT_NEAR(mean(Sensor::GpuPower), 150, 1e-4) << "a row may leave it out";
+    EXPECT_NEAR(mean(Sensor::CpuTemperature), 62, 0.1);
+    EXPECT_NEAR(mean(Sensor::Fan), 35, 1e-4);
+    EXPECT_EQ(capture->tracks.size(), 7U) << "a clock in MHz is no share of the highest, memory in percent no size";
+    EXPECT_NEAR(static_cast<double>(capture->tracks.front().values.size()), durationMs(*capture) / 256, 10);
+    const auto dialect = *dialectOf(capture->notes.at("dialect"));
+    EXPECT_EQ(dialect.sensors.size(), 7U);
+    EXPECT_EQ(textOf(dialect), capture->notes.at("dialect"));
+    EXPECT_EQ(fingerprintOf(*importText(text, dialect)), fingerprintOf(*importText(text, *guessDialect(text))));
+    // Impossible values under such a heading are something else.
+    std::string odd = "frame_ms,gpu load\n";
+    for (int i = 0; i < 100; ++i) odd += fmt::format("{:.1f},{}\n", 16 + 0.1 * (i % 5), 300 + 97 * (i % 7));
+    const auto without = readLogText(odd);
+    ASSERT_TRUE(without.has_value());
+    EXPECT_TRUE(without->tracks.empty());
+}

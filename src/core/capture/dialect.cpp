@@ -39,6 +39,13 @@ std::string_view keyOf(TimeUnit unit) {
 
 namespace {
 
+std::string sensorText(const Dialect& d) {
+    std::string out;
+    for (const auto& s : d.sensors)
+        out += fmt::format(" {}={}x{}", keyOf(s.sensor), s.column + 1, shortestText(s.factor));
+    return out;
+}
+
 std::string programText(const Dialect& d) {
     if (d.programColumns.empty()) return {};
     std::string columns;
@@ -55,11 +62,11 @@ std::string textOf(const Dialect& d) {
     const std::string delimiter = d.delimiter == '\t'  ? "tab"
                                   : d.delimiter == ' ' ? "space"
                                                        : std::string(1, d.delimiter);
-    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}",
+    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}",
                        delimiter, d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
                        d.meaning == TimeMeaning::PerFrame ? "per_frame" : "cumulative", keyOf(d.unit),
                        column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
-                       d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "",
+                       d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "", sensorText(d),
                        programText(d));
 }
 
@@ -94,6 +101,14 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     if (said.contains("cpu_column")) d.cpuColumn = number("cpu_column") - 1;
     if (said.contains("gpu_column")) d.gpuColumn = number("gpu_column") - 1;
     if (said.contains("work_unit")) d.workUnit = unit("work_unit");
+    for (const auto& [key, value] : said)
+        if (const auto sensor = sensorOf(key)) {
+            const auto cells = cellsOf(value, 'x'); // column x factor
+            const double column = parseDouble(cells.front()).value_or(0),
+                         factor = cells.size() == 2 ? parseDouble(cells.back()).value_or(0) : 0;
+            good = good && column >= 1 && column < 1e9 && factor > 0;
+            if (good) d.sensors.push_back({*sensor, static_cast<std::size_t>(column) - 1, factor});
+        }
     if (said.contains("program_columns")) {
         for (const auto cell : cellsOf(said["program_columns"], '+')) {
             const auto column = parseDouble(cell);
@@ -329,6 +344,14 @@ class Guess {
         d.cpuColumn = workColumn("cpu", d.timeColumn);
         d.gpuColumn = workColumn("gpu", d.timeColumn);
         d.workUnit = workUnit(d);
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn) continue;
+            const auto sensor = sensorIn(c);
+            const auto known = [&](const SensorColumn& s) { return s.sensor == sensor->sensor; };
+            if (sensor && std::none_of(d.sensors.begin(), d.sensors.end(), known)) d.sensors.push_back(*sensor);
+        }
+        std::sort(d.sensors.begin(), d.sensors.end(),
+                  [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
         return d;
     }
 
@@ -436,6 +459,41 @@ class Guess {
                 return c;
         }
         return std::nullopt;
+    }
+
+    /// A slow reading by its heading; its values must be possible ones.
+    [[nodiscard]] std::optional<SensorColumn> sensorIn(std::size_t c) const {
+        const auto h = header(c);
+        const auto any = [h](std::initializer_list<std::string_view> words) {
+            return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });
+        };
+        const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
+        std::optional<SensorColumn> found;
+        double most = 0;
+        const auto is = [&](Sensor sensor, double factor, double highest) {
+            found = SensorColumn{sensor, c, factor};
+            most = highest;
+        };
+        const double memory = any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : 1;
+        if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
+            // none that is kept
+        } else if (any({"fan"})) {
+            if (any({"%", "percent"})) is(Sensor::Fan, 1, 100);
+        } else if (any({"temp", "\xc2\xb0"})) {
+            if (gpu || cpu) is(gpu ? Sensor::GpuTemperature : Sensor::CpuTemperature, 1, 150);
+        } else if (any({"power", "watt"})) {
+            is(gpu ? Sensor::GpuPower : cpu ? Sensor::CpuPower : Sensor::SystemPower, 1, 3000);
+        } else if (any({"mem", "vram", "ram "}) || h == "ram") {
+            if (!any({"%", "percent", "load"}))
+                is(gpu ? Sensor::GpuMemory : Sensor::SystemMemory, memory, 1e6 / memory);
+        } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
+            is(gpu ? Sensor::GpuLoad : Sensor::CpuLoad, 1, 100.5);
+        }
+        if (!found) return std::nullopt;
+        const auto& values = m_table.values[c];
+        const auto impossible = [most](double v) { return v < 0 || v > most; };
+        const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
+        return some && std::none_of(values.begin(), values.end(), impossible) ? found : std::nullopt;
     }
 
     [[nodiscard]] TimeUnit workUnit(const Dialect& d) const {

@@ -18,6 +18,10 @@ class Importer {
     explicit Importer(const Dialect& dialect) : m_dialect(dialect) {
         if (dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
         if (dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
+        for (const auto& s : dialect.sensors) {
+            m_capture.tracks.push_back({s.sensor, {}, {}});
+            m_readings.emplace_back();
+        }
     }
 
     std::optional<Error> row(const Line& line) {
@@ -58,11 +62,37 @@ class Importer {
         };
         work(m_capture.cpuWorkMs, m_dialect.cpuColumn);
         work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
+        m_atMs += frameMs;
+        for (std::size_t i = 0; i < m_readings.size(); ++i) read(i, cells);
+    }
+
+    /// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.
+    void read(std::size_t i, const std::vector<std::string_view>& cells) {
+        constexpr double paceMs = 250;
+        const SensorColumn& sensor = m_dialect.sensors[i];
+        auto& reading = m_readings[i];
+        const auto value =
+            sensor.column < cells.size() ? parseDouble(cells[sensor.column], m_dialect.decimalComma) : std::nullopt;
+        if (value) {
+            reading.sum += *value * sensor.factor;
+            ++reading.count;
+        }
+        if (reading.count == 0 || m_atMs - reading.sinceMs < paceMs) return;
+        m_capture.tracks[i].timeMs.push_back(m_atMs);
+        m_capture.tracks[i].values.push_back(static_cast<float>(reading.sum / static_cast<double>(reading.count)));
+        reading = {0, 0, m_atMs};
     }
 
     const Dialect& m_dialect;
     Capture m_capture;
     std::optional<double> m_last;
+    struct Reading {
+        double sum = 0;
+        std::size_t count = 0;
+        double sinceMs = 0;
+    };
+    std::vector<Reading> m_readings; // by the dialect's sensors
+    double m_atMs = 0;
 };
 
 } // namespace

@@ -336,6 +336,7 @@ std::string Wording::dialect(const capture::Dialect& d) const {
     out +=
         ' ' + (d.decimalComma ? say("Cells parted by {}, decimal comma", parted) : say("Cells parted by {}", parted));
     out += say("; frames from line {}.", d.firstDataLine + 1);
+    if (!d.sensors.empty()) out += ' ' + say("{} slow readings.", d.sensors.size());
     if (!d.program.empty()) out += ' ' + say("Of several programs {} counts.", d.program);
     return out;
 }

@@ -12,6 +12,14 @@ namespace impasto::capture {
 enum class TimeUnit { Seconds, Milliseconds, Microseconds, Nanoseconds };
 enum class TimeMeaning { PerFrame, Cumulative };
 
+/// A slow reading in a column, and the factor from its unit to the sensor's.
+struct SensorColumn {
+    Sensor sensor = Sensor::GpuLoad;
+    std::size_t column = 0;
+    double factor = 1;
+    friend bool operator==(const SensorColumn&, const SensorColumn&) = default;
+};
+
 /// How a text is to be read. Columns count from 0.
 struct Dialect {
     char delimiter = ',';
@@ -24,6 +32,7 @@ struct Dialect {
     std::optional<std::size_t> cpuColumn; // CPU work, only where a header names it
     std::optional<std::size_t> gpuColumn;
     TimeUnit workUnit = TimeUnit::Milliseconds;
+    std::vector<SensorColumn> sensors = {};       // where a header names them; one a sensor
     std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
     std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
     friend bool operator==(const Dialect&, const Dialect&) = default;
