@@ -2,6 +2,8 @@
 // Truncated, empty, huge, wrong-unit, wrong-encoding and hostile logs: a clear error with its place, or a right result.
 #include "support/support.h"
 
+#include <cmath>
+#include <impasto/base/random.h>
 #include <impasto/capture/import.h>
 
 using namespace impasto;
@@ -100,4 +102,56 @@ TEST(BadInputTest, ErrorsOfFilesNameTheFile) {
     const auto file = folder.write("empty.csv", "");
     EXPECT_EQ(readLog(file).error().where.file, file.string());
     EXPECT_EQ(readLog(folder.path("none.csv")).error().code, ErrorCode::CannotRead);
+}
+
+// Over ten million bytes of real and made-up logs with bytes changed, taken out, doubled and cut: an error with its
+// place, or frames that make sense. Never a crash, a leak or a hang.
+TEST(BadInputTest, MutatedLogsAreRefusedOrRead) {
+    RandomStream s(20261, "mutations");
+    std::vector<std::string> seeds;
+    for (const char* file : {"real-program-slow.csv", "real-program-uneven.csv", "own.csv", "semicolon.csv"})
+        seeds.push_back(support::textOf(support::testFile(std::string("logs/") + file)));
+    std::string wide = "Application,frame_ms,GPU usage (%),CPU time ms,GPU memory used (GB)\n";
+    for (int i = 0; i < 600; ++i)
+        wide += fmt::format("{},16.{},{},9.{},5.5\n", i % 9 == 0 ? "b.exe" : "a.exe", i % 10, 90 + i % 9, i % 7);
+    seeds.push_back(wide);
+    const std::string odd = ",;\t| \n\r\"#/.-+eE%x=\0\xff\xc2";
+    std::size_t bytes = 0, read = 0, refused = 0;
+    while (bytes < 10'500'000) {
+        std::string text = seeds[s.below(seeds.size())];
+        const std::uint64_t changes = 1 + s.below(12);
+        for (std::uint64_t k = 0; k < changes && !text.empty(); ++k) {
+            const std::size_t at = s.below(text.size()), length = std::min<std::size_t>(s.below(80), text.size() - at);
+            switch (s.below(5)) {
+            case 0:
+                text[at] = odd[s.below(odd.size())];
+                break;
+            case 1:
+                text.erase(at, length);
+                break;
+            case 2:
+                text.insert(at, text.substr(at, length));
+                break;
+            case 3:
+                text[at] = static_cast<char>(s.below(256));
+                break;
+            default:
+                if (s.below(8) == 0) text.resize(at);
+            }
+        }
+        bytes += text.size();
+        const auto capture = readLogText(text);
+        if (!capture) {
+            ++refused;
+            continue;
+        }
+        ++read;
+        ASSERT_GT(capture->frames(), 0U);
+        for (const double v : capture->framesMs) ASSERT_TRUE(std::isfinite(v) && v > 0);
+        for (const auto& column : optionalColumns)
+            if (const auto& values = (*capture).*column.values) ASSERT_EQ(values->size(), capture->frames());
+        for (const auto& track : capture->tracks) ASSERT_EQ(track.timeMs.size(), track.values.size());
+    }
+    EXPECT_GT(read, 50U);
+    EXPECT_GT(refused, 50U);
 }
