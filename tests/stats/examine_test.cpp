@@ -60,6 +60,9 @@ TEST(ExamineTest, HeatIsADriftAndAHeavyPartIsNone) {
                 1 + 0.08 * static_cast<double>(i - part.first) / static_cast<double>(part.last - part.first);
     EXPECT_TRUE(of(drifting, Finding::Drifts).found);
     EXPECT_NEAR(of(drifting, Finding::Drifts).figure - of(steady, Finding::Drifts).figure, 0.04, 0.005);
+    auto unmarked = drifting;
+    unmarked.marks.clear();
+    for (const auto& e : examine(unmarked)) EXPECT_NE(e.finding, Finding::Drifts) << "it may be the scene";
     // A cold laptop on quiet fans warms up while it is measured.
     EXPECT_TRUE(of(played({}, "whinbush-laptop.toml", run::FanProfile::Quiet), Finding::Drifts).found);
 }

@@ -54,6 +54,13 @@ TEST(PatternsTest, PeriodicHitchesAreFoundWithTheirPeriod) {
     }
 }
 
+TEST(PatternsTest, HeapsAreNoComb) {
+    // Many in the first seconds, a few more a while later.
+    auto moments = random(24, 5, 0, 3);
+    for (const double late : {17.0, 17.2, 34.1, 34.2}) moments.push_back(late);
+    EXPECT_NE(origin(withHitches(moments, 1)).pattern, HitchPattern::Periodic);
+}
+
 TEST(PatternsTest, RandomHitchesAreRandom) {
     int random60 = 0;
     for (std::uint64_t seed = 1; seed <= 60; ++seed)

@@ -56,10 +56,12 @@ std::vector<Examined> examine(const capture::Capture& capture) {
                       (capture.gpuWorkMs && standsStill(*capture.gpuWorkMs) ? 2 : 0);
     const double lowFrames = 0.01 * static_cast<double>(capture.frames());
     const bool lanes = capture.cpuWorkMs && capture.gpuWorkMs && still == 0;
-    return {flattened(capture, lanes),
-            drifts(capture),
-            {Finding::StandsStill, still > 0, static_cast<double>(still)},
-            {Finding::TooShort, lowFrames < fewestFrames, lowFrames}};
+    std::vector<Examined> out{flattened(capture, lanes),
+                              {Finding::StandsStill, still > 0, static_cast<double>(still)},
+                              {Finding::TooShort, lowFrames < fewestFrames, lowFrames}};
+    // Without parts a change of scene looks like a drift.
+    if (capture.marks.size() > 1) out.insert(out.begin() + 1, drifts(capture));
+    return out;
 }
 
 std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {

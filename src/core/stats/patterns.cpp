@@ -62,6 +62,16 @@ std::pair<double, double> strongestComb(const std::vector<double>& seconds) {
     return {0, 0};
 }
 
+/// Whether about one comes in each period: gathered moments that lie in a few heaps are no comb.
+bool isComb(const std::vector<double>& seconds, double hz) {
+    std::vector<double> cycles;
+    for (const double t : seconds) cycles.push_back(std::round((t - seconds.front()) * hz));
+    cycles.erase(std::unique(cycles.begin(), cycles.end()), cycles.end());
+    const auto occupied = static_cast<double>(cycles.size());
+    return occupied >= 0.6 * ((seconds.back() - seconds.front()) * hz + 1) &&
+           static_cast<double>(seconds.size()) <= 2 * occupied;
+}
+
 /// Share of the moments that have one of the others within reach, and what chance alone would give.
 std::pair<double, double> sharedPlaces(const std::vector<double>& mine, const std::vector<double>& others,
                                        double seconds) {
@@ -125,7 +135,8 @@ HitchOrigin originOf(const capture::Capture& capture, std::span<const Hitch> hit
     // The best of so many frequencies gathers random moments beyond this in one run of a hundred.
     const double tries = std::max(2.0, fastestOf(mine) * seconds);
     const double chance = std::sqrt(std::log(tries / 0.01) / static_cast<double>(mine.size()));
-    if (hz > 0 && strength > std::max(0.6, chance)) return {HitchPattern::Periodic, 1000 / hz, strength};
+    if (hz > 0 && strength > std::max(0.6, chance) && isComb(mine, hz))
+        return {HitchPattern::Periodic, 1000 / hz, strength};
 
     double shared = 0, byChance = 0;
     for (const auto* sibling : siblings) {

@@ -10,7 +10,7 @@ namespace impasto::stats {
 
 enum class Finding {
     Flattened,   // a cap or sync holds most frames: neither lane fills them, or they last alike
-    Drifts,      // the second half of each part is slower or faster than its first
+    Drifts,      // looked for where the run has parts: the second half of each part is slower or faster than its first
     StandsStill, // a work reading never moves: it is a wait
     TooShort,    // the 1% low rests on few frames
     Unlike       // its siblings agree, it does not
