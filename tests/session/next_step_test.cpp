@@ -191,6 +191,37 @@ TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
     EXPECT_EQ(walk.results().proof->wishes.front().state, WishState::Met);
 }
 
+TEST(NextStepTest, AValueThatWaitsForAReloadIsSeenAsNotApplied) {
+    SessionStore store = demoStore();
+    const auto game = gameNamed("rainmarket.toml");
+    ASSERT_TRUE(store.apply(useGame(store.addGame(game), game)).has_value());
+    Walk walk(store);
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    // The textures are lowered, once without and once with reloading the save.
+    std::vector<run::Order> orders;
+    for (const bool reload : {false, true}) {
+        run::Order o;
+        o.id = {walk.ids()};
+        o.variant = walk.store.session().baselineVariant();
+        o.variant.values["textures"] = "low";
+        o.route = game.routes.front().name;
+        o.seconds = game.routes.front().seconds();
+        o.purpose = run::Purpose::Cost;
+        o.conditions.reload = reload;
+        o.seed = reload ? 901 : 902;
+        orders.push_back(o);
+    }
+    walk.store.addOrders(orders);
+    const auto rig = rig::simulatedRig(*walk.store.session().machine(), game);
+    const RecordHooks hooks{{}, {}, [&](run::Run run) { attach(walk.store, std::move(run)); }};
+    ASSERT_TRUE(
+        recordAll(**rig, orders, rigStateOf(walk.store.session()), hooks, {}, walk.ids, fixedClock()).has_value());
+    const auto& runs = walk.store.session().facts->runs;
+    const auto& found = walk.results().baseline.notApplied;
+    EXPECT_TRUE(found.at(runs[runs.size() - 2].id).found);
+    EXPECT_FALSE(found.at(runs.back().id).found);
+}
+
 TEST(NextStepTest, RunsOfAnotherGameDoNotCountAndLeaveTheMachineWarm) {
     SessionStore store = demoStore();
     ASSERT_TRUE(store.apply(useMachine(store.addMachine(machineNamed("marram-desktop.toml")))).has_value());

@@ -111,3 +111,16 @@ TEST(ExamineTest, LoadingAndStallsAreProposed) {
     ASSERT_FALSE(start.empty());
     EXPECT_EQ(start.front().fromMs, 0);
 }
+
+TEST(ExamineTest, AChangeThatMovesNothingIsAskedAbout) {
+    const Paid same{10.02, {10.0, 10.05, 9.95, 10.0}}, moved{9.2, {10.0, 10.05, 9.95, 10.0}},
+        little{10.09, {10.0, 10.01, 9.99, 10.0}}, memory{7000, {7001, 7000, 6999}}, less{6200, {7001, 7000, 6999}};
+    EXPECT_TRUE(notApplied(std::vector<Paid>{same})->found);
+    EXPECT_TRUE(notApplied(std::vector<Paid>{same, memory})->found);
+    EXPECT_FALSE(notApplied(std::vector<Paid>{moved})->found);
+    EXPECT_NEAR(notApplied(std::vector<Paid>{moved})->figure, -0.08, 1e-9);
+    EXPECT_FALSE(notApplied(std::vector<Paid>{same, less})->found) << "the memory tells";
+    EXPECT_FALSE(notApplied(std::vector<Paid>{little})->found) << "small, but more than the runs differ";
+    EXPECT_FALSE(notApplied({}));
+    EXPECT_FALSE(notApplied(std::vector<Paid>{{10, {10}}}));
+}

@@ -161,6 +161,9 @@ Wording::Finding Wording::finding(const stats::Examined& e) const {
         const std::string rests = say("1% low on {} frames", count(static_cast<std::size_t>(std::ceil(e.figure))));
         return {e.found ? say("too short") : say("long enough"), rests};
     }
+    case stats::Finding::NotApplied:
+        return e.found ? Finding{say("nothing changed"), say("was it applied? Reload and run it again")}
+                       : Finding{say("applied"), say("{} on what it pays for", change)};
     case stats::Finding::Unlike:
         return {e.found ? say("unlike its siblings") : say("like its siblings"), say("{} in the average", change)};
     }

@@ -87,6 +87,38 @@ std::size_t resamplesFor(std::size_t frames) {
     return frames > 200000 ? 100 : 250;
 }
 
+/// A cost run against the baseline, on what its changed settings are known to pay for.
+std::optional<stats::Examined> notApplied(const Session& session, const Results& r, const RunId& id) {
+    const auto* game = session.game();
+    const auto* order = session.facts->orderOf(*session.facts->run(id));
+    if (game == nullptr || order == nullptr) return std::nullopt;
+    bool cpu = false, gpu = false, memory = false;
+    for (const auto& [key, level] : order->variant.values) {
+        const auto it = session.edits->baseline.find(key);
+        const auto* setting = game->setting(key);
+        if (setting == nullptr || (it != session.edits->baseline.end() && it->second == level)) continue;
+        cpu = cpu || setting->paysCpu;
+        gpu = gpu || setting->paysGpu;
+        memory = memory || setting->paysMemory;
+    }
+    std::vector<stats::Paid> paid;
+    const auto add = [&](auto figure) {
+        const std::optional<double> now = figure(id);
+        stats::Paid p{now.value_or(0), {}};
+        for (const auto& other : r.baselineRuns)
+            if (const std::optional<double> v = figure(other)) p.before.push_back(*v);
+        if (now) paid.push_back(std::move(p));
+    };
+    for (const auto& [pays, lane] : {std::pair(cpu, run::Lane::Cpu), {gpu, run::Lane::Gpu}})
+        if (pays)
+            add([&r, &session, lane = lane](const RunId& run) {
+                return stats::routeMean(r.figures(run)->parts, session.route(), lane);
+            });
+    if (memory)
+        add([&r](const RunId& run) { return capture::trackMean(*r.captures.at(run), capture::Sensor::GpuMemory); });
+    return stats::notApplied(paid);
+}
+
 void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stages, const Context& context) {
     const auto school = session.edits->brief ? session.edits->brief->school : run::LowSchool::WorstMean;
     std::vector<stats::Summary> summaries;
@@ -115,6 +147,8 @@ void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stage
             if (other != id) siblings.push_back(r.captures.at(other).get());
         r.baseline.hitches[id] = stats::originOf(*r.captures.at(id), r.figures(id)->summary.hitches, siblings);
     }
+    for (const auto& id : r.costRuns)
+        if (const auto found = notApplied(session, r, id)) r.baseline.notApplied[id] = *found;
     for (std::size_t i = 0; i < averages.size(); ++i)
         if (const auto found = stats::unlike(averages, i)) r.baseline.unlike[r.baselineRuns[i]] = *found;
 }

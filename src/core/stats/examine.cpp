@@ -91,6 +91,22 @@ std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
     return gone > whole / 2 ? std::vector<capture::Span>() : out;
 }
 
+std::optional<Examined> notApplied(std::span<const Paid> paid) {
+    if (paid.empty()) return std::nullopt;
+    bool still = true;
+    double most = 0;
+    for (const auto& p : paid) {
+        const auto center = mean(p.before), sd = standardDeviation(p.before);
+        if (!center || !sd || *center <= 0) return std::nullopt;
+        const double change = p.now / *center - 1;
+        // Two deviations of a new run, or too little to be a change at all.
+        const double reach = 2 * *sd * std::sqrt(1 + 1 / static_cast<double>(p.before.size()));
+        still = still && std::abs(change) < 0.01 && (std::abs(p.now - *center) <= reach || std::abs(change) < 0.001);
+        if (std::abs(change) > std::abs(most)) most = change;
+    }
+    return Examined{Finding::NotApplied, still, most};
+}
+
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index) {
     if (averages.size() < 4 || index >= averages.size()) return std::nullopt;
     std::vector<double> others(averages.begin(), averages.end());

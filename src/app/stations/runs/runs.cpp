@@ -193,6 +193,8 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     std::vector<stats::Examined> all = figures.examined;
     const auto unlike = view.results->baseline.unlike.find(figures.id);
     if (unlike != view.results->baseline.unlike.end()) all.push_back(unlike->second);
+    const auto applied = view.results->baseline.notApplied.find(figures.id);
+    if (applied != view.results->baseline.notApplied.end()) all.push_back(applied->second);
     std::stable_partition(all.begin(), all.end(), [](const stats::Examined& e) { return e.found; });
     if (y + 24 + 17.0 * static_cast<double>(all.size()) + 48 > sheet.height()) return y;
     sheet.text(x, y + 6, say("Checked"), Type::BodyBold);

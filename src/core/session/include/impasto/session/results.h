@@ -23,6 +23,7 @@ struct BaselineFamily {
     std::map<RunId, std::shared_ptr<const stats::RunDoubt>> doubt;
     std::map<RunId, stats::Examined> unlike; // from four runs on
     std::map<RunId, stats::HitchOrigin> hitches;
+    std::map<RunId, stats::Examined> notApplied; // of cost runs
 };
 
 /// Which lanes the runs tell: CPU and GPU, or the frame alone. Where a headset paces the frames, one lane says more

@@ -13,7 +13,8 @@ enum class Finding {
     Drifts,      // looked for where the run has parts: the second half of each part is slower or faster than its first
     StandsStill, // a work reading never moves: it is a wait
     TooShort,    // the 1% low rests on few frames
-    Unlike       // its siblings agree, it does not
+    Unlike,      // its siblings agree, it does not
+    NotApplied   // a level was changed, and nothing that it pays for moved
 };
 struct Examined {
     Finding finding = Finding::Flattened;
@@ -27,6 +28,13 @@ struct Examined {
 std::vector<Examined> examine(const capture::Capture& capture);
 /// Stretches that look like loading, a menu or a stall and not like the route; nothing is left out by itself.
 std::vector<capture::Span> pollutionOf(const capture::Capture& capture);
+/// One thing that a changed level pays for: in the run, and in the runs before the change.
+struct Paid {
+    double now = 0;
+    std::vector<double> before;
+};
+/// Whether nothing moved by 1%, or by 0.1% and two deviations of the runs before; nothing under two of those.
+std::optional<Examined> notApplied(std::span<const Paid> paid);
 /// The run at `index` among runs of one variant; nothing under four.
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index);
 
