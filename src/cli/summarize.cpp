@@ -7,7 +7,7 @@
 namespace impasto::cli {
 namespace {
 
-void print(const std::string& name, const stats::Summary& s, run::LowSchool school) {
+void print(const std::string& name, const capture::Capture& capture, const stats::Summary& s, run::LowSchool school) {
     using namespace report;
     const Wording w;
     const auto low = [&](const std::optional<stats::Low>& l) {
@@ -17,6 +17,9 @@ void print(const std::string& name, const stats::Summary& s, run::LowSchool scho
     };
     fmt::print("{}\n  frames    {} in {:.1f} s\n  average   {} fps\n", name, count(s.frames), s.durationMs / 1000,
                fps(s.average.value()));
+    if (capture.invented)
+        fmt::print("  shown     {} fps, with frames that were not rendered\n",
+                   fps(capture::shownRate(capture).value()));
     fmt::print("  1% low    {} ({})\n  0.1% low  {}\n", low(s.of(school).onePercent), w.school(school),
                low(s.of(school).tenthPercent));
     fmt::print("  median    {} ms, 95% under {}, 99% under {}, worst {}\n", ms(s.medianMs), ms(s.p95Ms), ms(s.p99Ms),
@@ -46,7 +49,7 @@ int summarize(const SummarizeOptions& options) {
         }
         summaries.push_back(*stats::summarize(capture->framesMs, target));
         names.push_back(path);
-        if (!options.json) print(path, summaries.back(), *run::lowSchoolOf(options.school));
+        if (!options.json) print(path, *capture, summaries.back(), *run::lowSchoolOf(options.school));
     }
     if (options.json) fmt::print("{}\n", report::summariesJson(names, summaries, target));
     return code;

@@ -78,6 +78,7 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
                                "--upscaler temporal --ratio 1.7 --sharpening 0.3 --generation external --multiplier 3 "
                                "--second-gpu --resolution 2560x1440 --seed 9");
     EXPECT_NEAR(capture::shownRate(two).value(), 150, 5);
+    EXPECT_NE(cli("summarize " + file).out.find("frames that were not rendered"), std::string::npos);
     for (const char* piece : {"limiter=present", "upscaler=temporal 1.7", "sharpening=0.3",
                               "generation=external x3 second-gpu", "sync=variable-tearing"})
         EXPECT_NE(two.notes.at("variant").find(piece), std::string::npos) << two.notes.at("variant");

@@ -332,7 +332,11 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
         y += 42;
     };
-    line(say("average"), qs(report::fps(s.average.value())) + say(" fps"), say("frames / time, never a mean of rates"));
+    const bool invented = run->capture->invented && !spanSummary;
+    line(say("average"), qs(report::fps(s.average.value())) + say(" fps"),
+         invented ? say("rendered; %1 fps are shown, the rest invented")
+                        .arg(qs(report::fps(capture::shownRate(*run->capture).value())))
+                  : say("frames / time, never a mean of rates"));
     for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
         const auto& lows = s.of(school);
         line(say("1% and 0.1% low"),
