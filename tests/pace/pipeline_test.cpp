@@ -67,3 +67,54 @@ TEST(PipelineTest, EveryFrameKeepsItsOrder) {
     EXPECT_GT(*meanLatencyMs(frames), 0);
     EXPECT_FALSE(meanLatencyMs({}));
 }
+
+// Without a free image to wait for, finished frames would pile up before the slowest stage.
+TEST(PipelineTest, ImagesBoundTheQueueBeforeASlowCopy) {
+    const auto latencies = [](int images) {
+        Pipeline p;
+        p.framesInFlight = 3;
+        p.images = images;
+        p.copyMs = 20;
+        const std::vector<double> c(400, 4), g(400, 6);
+        const auto all = simulate(p, c, g);
+        return std::pair(all[100].shown - all[100].cpuStart, all[399].shown - all[399].cpuStart);
+    };
+    const auto [early, late] = latencies(3);
+    EXPECT_NEAR(early, late, 1e-9) << "it does not grow";
+    EXPECT_GT(latencies(8).second, late + 4 * 20) << "as long as the images let it";
+}
+
+TEST(PipelineTest, LimitersHoldAtTheirPlace) {
+    for (const auto place : {run::LimiterPlace::Engine, run::LimiterPlace::Present, run::LimiterPlace::Driver,
+                             run::LimiterPlace::Compositor}) {
+        Pipeline p;
+        p.limiterMs = 15;
+        p.limiterPlace = place;
+        const std::vector<double> c(100, 4), g(100, 6);
+        const auto all = simulate(p, c, g);
+        EXPECT_NEAR(all[99].shown - all[98].shown, 15, 1e-9) << run::keyOf(place);
+        const double at = place == run::LimiterPlace::Engine    ? all[99].cpuStart - all[98].cpuStart
+                          : place == run::LimiterPlace::Present ? all[99].cpuEnd - all[98].cpuEnd
+                          : place == run::LimiterPlace::Driver  ? all[99].gpuStart - all[98].gpuStart
+                                                                : all[99].shown - all[98].shown;
+        EXPECT_NEAR(at, 15, 1e-9) << run::keyOf(place);
+    }
+}
+
+TEST(PipelineTest, InventedFramesSpreadOverTheBasePeriod) {
+    Pipeline p;
+    p.multiplier = 3;
+    FramePipeline frames(p);
+    for (int i = 0; i < 200; ++i) {
+        frames.start();
+        frames.cpu(5);
+        const auto before = frames.previous();
+        const auto now = frames.gpu(24);
+        if (i < 100) continue;
+        ASSERT_EQ(frames.invented().size(), 2U);
+        EXPECT_NEAR(frames.invented()[0] - before.shown, 8, 1e-6);
+        EXPECT_NEAR(frames.invented()[1] - frames.invented()[0], 8, 1e-6);
+        EXPECT_NEAR(now.shown - frames.invented()[1], 8, 1e-6);
+        EXPECT_NEAR(now.shown - now.ready, 16, 1e-6) << "the rendered frame is held back";
+    }
+}

@@ -139,6 +139,25 @@ TEST(ChipsTest, ASlowGovernorMakesALowCapWaver) {
     }
 }
 
+TEST(ChipsTest, ChipsThatShareTheirPowerTakeItFromOneAnother) {
+    const auto machine = machineNamed("curlew-pocket.toml"),
+               without = machineWith("curlew-pocket.toml",
+                                     {{"[rig.power.shared_limit]\nsustained_w = 15\nburst_w = 18\n", ""}});
+    const run::Conditions fast{{}, run::PowerPlan::Performance}; // no governor in the way
+    const auto drawn = [](const Played& p) {
+        return p.mean(capture::Sensor::CpuPower) + p.mean(capture::Sensor::GpuPower);
+    };
+    const auto shared = played(machine, "high", {}, 1, fast), own = played(without, "high", {}, 1, fast);
+    EXPECT_NEAR(drawn(shared), 15, 0.6);
+    EXPECT_GT(drawn(own), drawn(shared) + 0.4) << "with limits of their own they draw what they like";
+    EXPECT_LT(shared.mean(capture::Sensor::GpuClock), own.mean(capture::Sensor::GpuClock));
+    EXPECT_LT(shared.average(), own.average());
+    // A lighter CPU leaves the GPU more.
+    const auto lighter = machineWith("curlew-pocket.toml", {{"dynamic_w = 4.6", "dynamic_w = 1.6"}});
+    EXPECT_GT(played(lighter, "high", {}, 1, fast).mean(capture::Sensor::GpuPower),
+              shared.mean(capture::Sensor::GpuPower) + 0.5);
+}
+
 TEST(ChipsTest, AQuietFanCostsRateOnlyThroughHeat) {
     const Changes cold{{"watt_per_kelvin = 0.55", "watt_per_kelvin = 20"}};
     const run::Conditions quiet{run::FanProfile::Quiet}, full{run::FanProfile::Full};
