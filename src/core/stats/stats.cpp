@@ -63,35 +63,52 @@ std::vector<double> slowest(std::span<const double> values, std::size_t count) {
     return copy;
 }
 
-std::optional<Low> percentileLow(std::span<const double> frameMs, double share) {
-    const auto ms = quantile(frameMs, 1.0 - share);
-    if (!ms) return std::nullopt;
-    const Position count = split(share * static_cast<double>(frameMs.size()));
-    return Low{Fps(1000.0 / *ms), count.whole + (count.rest > 0 ? 1.0 : 0.0)};
+// Lows from the slowest frames in order, as many as there are of n; nothing where they do not reach.
+
+std::optional<Low> percentileLow(std::span<const double> worst, std::size_t n, double share) {
+    // Type 7 from the slowest end: the position (n - 1) (1 - share) from the fastest one.
+    const Position at = split(static_cast<double>(n - 1) * share);
+    const auto i = static_cast<std::size_t>(at.whole);
+    if (i + (at.rest > 0 ? 1 : 0) >= worst.size()) return std::nullopt;
+    const double ms = at.rest > 0 ? (1 - at.rest) * worst[i] + at.rest * worst[i + 1] : worst[i];
+    const Position count = split(share * static_cast<double>(n));
+    return Low{Fps(1000.0 / ms), count.whole + (count.rest > 0 ? 1.0 : 0.0)};
 }
 
-std::optional<Low> worstMeanLow(std::span<const double> frameMs, double share) {
-    const Position count = split(share * static_cast<double>(frameMs.size()));
+std::optional<Low> worstMeanLow(std::span<const double> worst, std::size_t n, double share) {
+    const Position count = split(share * static_cast<double>(n));
     const double frames = count.whole + count.rest;
-    const auto worst = slowest(frameMs, static_cast<std::size_t>(count.whole) + 1);
+    if (std::ceil(frames) > static_cast<double>(worst.size())) return std::nullopt;
     double sum = 0.0;
-    for (std::size_t i = 0; i < worst.size(); ++i)
-        sum += worst[i] * std::min(1.0, std::max(0.0, frames - static_cast<double>(i)));
+    for (std::size_t i = 0; i < worst.size() && static_cast<double>(i) < frames; ++i)
+        sum += worst[i] * std::min(1.0, frames - static_cast<double>(i));
     return Low{Fps(1000.0 * frames / sum), std::ceil(frames)};
 }
 
-std::optional<Low> timeShareLow(std::span<const double> frameMs, double share) {
-    const double wanted = share * std::accumulate(frameMs.begin(), frameMs.end(), 0.0);
-    // The slowest frames that make up the share are at most share * n + 1 ... n; take more until the sum is reached.
-    for (std::size_t count = static_cast<std::size_t>(share * static_cast<double>(frameMs.size())) + 1;; count *= 2) {
-        const auto worst = slowest(frameMs, count);
-        double sum = 0.0;
-        for (std::size_t i = 0; i < worst.size(); ++i) {
-            sum += worst[i];
-            if (sum >= wanted || i + 1 == frameMs.size())
-                return Low{Fps(1000.0 / worst[i]), static_cast<double>(i + 1)};
-        }
+std::optional<Low> timeShareLow(std::span<const double> worst, std::size_t n, double wantedMs) {
+    double sum = 0.0;
+    for (std::size_t i = 0; i < worst.size(); ++i) {
+        sum += worst[i];
+        if (sum >= wantedMs || i + 1 == n) return Low{Fps(1000.0 / worst[i]), static_cast<double>(i + 1)};
     }
+    return std::nullopt;
+}
+
+std::optional<Low> lowOf(std::span<const double> worst, std::size_t n, double durationMs, double share,
+                         run::LowSchool school) {
+    switch (school) {
+    case run::LowSchool::Percentile:
+        return percentileLow(worst, n, share);
+    case run::LowSchool::WorstMean:
+        return worstMeanLow(worst, n, share);
+    case run::LowSchool::TimeShare:
+        return timeShareLow(worst, n, share * durationMs);
+    }
+    return std::nullopt;
+}
+
+double sumOf(std::span<const double> values) {
+    return std::accumulate(values.begin(), values.end(), 0.0);
 }
 
 } // namespace
@@ -175,15 +192,10 @@ std::optional<Interval> differenceInterval(std::span<const double> before, std::
 
 std::optional<Low> low(std::span<const double> frameMs, double share, run::LowSchool school) {
     if (frameMs.empty()) return std::nullopt;
-    switch (school) {
-    case run::LowSchool::Percentile:
-        return percentileLow(frameMs, share);
-    case run::LowSchool::WorstMean:
-        return worstMeanLow(frameMs, share);
-    case run::LowSchool::TimeShare:
-        return timeShareLow(frameMs, share);
-    }
-    return std::nullopt;
+    const double duration = sumOf(frameMs);
+    // The share of the frames is enough for every school; more are taken should rounding want one.
+    for (std::size_t count = static_cast<std::size_t>(share * static_cast<double>(frameMs.size())) + 2;; count *= 2)
+        if (const auto found = lowOf(slowest(frameMs, count), frameMs.size(), duration, share, school)) return found;
 }
 
 namespace {
@@ -279,15 +291,21 @@ std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<
     if (frameMs.empty()) return std::nullopt;
     Summary s;
     s.frames = frameMs.size();
-    s.durationMs = std::accumulate(frameMs.begin(), frameMs.end(), 0.0);
+    s.durationMs = sumOf(frameMs);
     s.average = Fps(1000.0 * static_cast<double>(s.frames) / s.durationMs);
+    // All that concerns the slowest percent, from one selection.
+    const auto worst = slowest(frameMs, s.frames / 100 + 2);
+    const auto of = [&](double share, run::LowSchool school) {
+        const auto found = lowOf(worst, s.frames, s.durationMs, share, school);
+        return found ? found : low(frameMs, share, school);
+    };
     for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare})
-        s.lows[static_cast<std::size_t>(school)] = {low(frameMs, 0.01, school), low(frameMs, 0.001, school)};
+        s.lows[static_cast<std::size_t>(school)] = {of(0.01, school), of(0.001, school)};
     s.medianMs = *quantile(frameMs, 0.5);
     s.p95Ms = *quantile(frameMs, 0.95);
-    s.p99Ms = *quantile(frameMs, 0.99);
-    s.p999Ms = *quantile(frameMs, 0.999);
-    s.worstMs = *std::max_element(frameMs.begin(), frameMs.end());
+    s.p99Ms = 1000 / s.of(run::LowSchool::Percentile).onePercent->rate.value();
+    s.p999Ms = 1000 / s.of(run::LowSchool::Percentile).tenthPercent->rate.value();
+    s.worstMs = worst.front();
     if (target) {
         const double budget = budgetOf(*target).value();
         const auto within = std::count_if(frameMs.begin(), frameMs.end(), [budget](double v) { return v <= budget; });
