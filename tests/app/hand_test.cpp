@@ -2,6 +2,8 @@
 // The whole path by hand: a game of one's own, orders in words, and dropped logs that hold frame times only.
 #include "app/harness.h"
 
+#include <fstream>
+
 #include <QtTest/QTest>
 #include <impasto/base/random.h>
 
@@ -100,4 +102,55 @@ TEST(HandTest, ALogInAWatchedFolderAnswersTheOrder) {
     d.rest();
     ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
     EXPECT_TRUE(d.view().session.facts->runs[0].order);
+}
+
+TEST(HandTest, ALogIsShownWhileItIsWritten) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space);
+    std::filesystem::create_directory(folder.path("logs"));
+    d.window->watchFolder(QString::fromStdString(folder.path("logs").string()));
+    const auto file = folder.write("logs/run.csv", frameLog(std::vector<double>(600, 16.6)));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().follow.frameMs.size() == 600; }, 30000));
+    const auto* ribbon = d.window->ribbon();
+    EXPECT_NE(ribbon->drawing().hot(QStringLiteral("follow.take")), nullptr);
+    std::size_t shown = 600;
+    for (int piece = 0; piece < 3; ++piece) {
+        {
+            std::ofstream more(file, std::ios::app);
+            for (int i = 0; i < 1000; ++i) more << "16.6\n";
+        }
+        shown += 1000;
+        ASSERT_TRUE(QTest::qWaitFor(
+            [&] { return d.view().follow.frameMs.size() == shown || !d.view().session.facts->runs.empty(); }, 30000));
+    }
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !d.view().session.facts->runs.empty(); }, 30000)) << "once it rests";
+    d.rest();
+    EXPECT_FALSE(d.view().follow.active);
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+}
+
+TEST(HandTest, AFollowedLogCanBeTakenOrLeft) {
+    const support::TemporaryFolder folder;
+    Driven d(folder, false, 600000);
+    const auto file = folder.write("run.csv", frameLog(std::vector<double>(900, 16.6)));
+    d.studio.follow(file);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().follow.frameMs.size() == 900; }, 30000));
+    d.studio.activate(QStringLiteral("follow.leave"));
+    d.rest();
+    EXPECT_FALSE(d.view().follow.active);
+    EXPECT_TRUE(d.view().session.facts->runs.empty());
+    d.studio.follow(file);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().follow.frameMs.size() == 900; }, 30000));
+    d.studio.activate(QStringLiteral("follow.take"));
+    d.rest();
+    EXPECT_EQ(d.view().session.facts->runs.size(), 1U);
+    // Two imports at once: none is lost.
+    d.studio.importLogs({file});
+    d.studio.importLogs({file});
+    d.studio.importLogs({file});
+    d.rest();
+    EXPECT_EQ(d.view().session.facts->runs.size(), 4U);
 }

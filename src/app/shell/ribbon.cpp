@@ -4,6 +4,7 @@
 #include "shell/bars.h"
 
 #include <cmath>
+#include <numeric>
 
 namespace impasto::app {
 namespace {
@@ -30,6 +31,9 @@ Source sourceOf(const View& view) {
         if (!s.parts.empty()) s.parts.back().toMs = at;
         const double route = view.session.route() == nullptr ? 60000 : 1000 * view.session.route()->seconds();
         s.durationMs = std::max(at, 1.03 * route);
+    } else if (view.follow.active) {
+        s.frameMs = view.follow.frameMs;
+        s.durationMs = std::max(30000.0, std::accumulate(s.frameMs.begin(), s.frameMs.end(), 0.0));
     } else if (const auto* run = view.shownRun(); run != nullptr && run->capture) {
         s.frameMs = run->capture->framesMs;
         s.parts = partSpans(*run->capture);
@@ -67,6 +71,25 @@ void words(Sheet& sheet, const View& view) {
                    Ink::Muted, Align::Left, 172);
         sheet.button(QRectF(16, 68, 78, 28), QStringLiteral("live.skip"), say("Skip"));
         sheet.button(QRectF(102, 68, 86, 28), QStringLiteral("live.cancel"), say("Cancel"));
+        return;
+    }
+    if (view.follow.active) {
+        double lastSecond = 0;
+        std::size_t frames = 0;
+        for (auto it = view.follow.frameMs.rbegin(); it != view.follow.frameMs.rend() && lastSecond < 1000; ++it) {
+            lastSecond += *it;
+            ++frames;
+        }
+        sheet.text(16, 8, say("Following %1").arg(view.follow.name), Type::BodyBold, Ink::Ink, Align::Left, 178);
+        sheet.text(16, 26, say("%1 frames so far").arg(qs(report::count(view.follow.frameMs.size()))), Type::Body,
+                   Ink::Muted, Align::Left, 178);
+        sheet.text(16, 44,
+                   lastSecond > 0 ? say("%1 fps in the last second")
+                                        .arg(qs(report::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
+                                  : say("waiting for its rows"),
+                   Type::Body, Ink::Muted, Align::Left, 178);
+        sheet.button(QRectF(16, 68, 86, 28), QStringLiteral("follow.take"), say("Take it"));
+        sheet.button(QRectF(110, 68, 86, 28), QStringLiteral("follow.leave"), say("Leave it"));
         return;
     }
     const auto* run = view.shownRun();
@@ -116,7 +139,8 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     const double topMs = topMsOf(view, source);
     const Scale ms{0, topMs, plot.bottom(), plot.top()};
     const bool said = view.edits().brief.has_value();
-    if (source.frameMs.empty() && !view.live.active) {
+    const bool growing = view.live.active || view.follow.active;
+    if (source.frameMs.empty() && !growing) {
         sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
         sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
         sheet.text(plot.center().x(), plot.top() + 12,
@@ -150,14 +174,14 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     sheet.text(plot.left() - 6, plot.top() - 4, qs(report::ms(topMs)), Type::Small, Ink::Muted, Align::Right);
     sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
     if (said) sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
-    const auto* behind = view.behind && !view.live.active ? view.session.facts->run(*view.behind) : nullptr;
+    const auto* behind = view.behind && !growing ? view.session.facts->run(*view.behind) : nullptr;
     if (behind != nullptr && behind->capture && view.behind != view.run)
         sheet.curve(traceOf(behind->capture->framesMs, *time, ms), Ink::Off, 0.8);
     sheet.curve(traceOf(source.frameMs, *time, ms), Ink::Ink, 1);
-    if (!view.live.active && view.run) hatchTrims(sheet, view, *view.run, *time, plot);
+    if (!growing && view.run) hatchTrims(sheet, view, *view.run, *time, plot);
     if (said && std::abs(ms.px(budget) - plot.top()) > 20)
         sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(report::ms(budget)), Type::Small, Ink::Over, Align::Right);
-    const auto* figures = view.live.active || !view.run ? nullptr : view.results->figures(*view.run);
+    const auto* figures = growing || !view.run ? nullptr : view.results->figures(*view.run);
     if (figures != nullptr)
         for (const auto& hitch : figures->summary.hitches)
             if (const double at = capture::timeInWhole(view.session.trimsOf(*view.run), hitch.atMs);

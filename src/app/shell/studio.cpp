@@ -98,6 +98,8 @@ Studio::Studio(StudioOptions options) : m_options(std::move(options)) {
             tell(usual.error());
     }
     m_view.practice = practiceIn(m_options.dataDir);
+    m_followTimer.setInterval(200);
+    QObject::connect(&m_followTimer, &QTimer::timeout, [this] { pollFollowed(); });
     m_recorder = std::make_unique<Recorder>(m_bridge, m_options.speed);
 }
 
@@ -484,31 +486,78 @@ void Studio::showRun(const RunId& id) {
 
 // --- logs
 
+void Studio::follow(const std::filesystem::path& file) {
+    m_followed = std::make_shared<capture::Follower>(file);
+    m_followedFile = file;
+    m_followedGrew = std::chrono::steady_clock::now();
+    m_view.follow = {true, qs(file.filename().string()), {}};
+    m_followTimer.start();
+    notify();
+}
+
+void Studio::pollFollowed() {
+    if (!m_view.follow.active || m_pollPending) return;
+    m_pollPending = true;
+    m_followWorker.post([this, follower = m_followed, known = m_view.follow.frameMs.size()](const std::stop_token&) {
+        const auto poll = follower->poll(); // a fault shows when the file is read as a whole
+        const bool grew = poll && poll->grew, restarted = poll && poll->restarted;
+        const auto& all = follower->capture().framesMs;
+        const std::size_t from = restarted ? 0 : std::min(known, all.size());
+        auto fresh = std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
+        m_bridge.post([this, grew, restarted, fresh] { takePoll(grew, restarted, *fresh); });
+    });
+}
+
+void Studio::takePoll(bool grew, bool restarted, const std::vector<double>& frameMs) {
+    m_pollPending = false;
+    if (!m_view.follow.active) return;
+    const auto now = std::chrono::steady_clock::now();
+    if (grew || restarted) m_followedGrew = now;
+    if (restarted) m_view.follow.frameMs.clear();
+    m_view.follow.frameMs.insert(m_view.follow.frameMs.end(), frameMs.begin(), frameMs.end());
+    if (now - m_followedGrew >= std::chrono::milliseconds(m_options.followRestMs)) return endFollowing(true);
+    if (!frameMs.empty() || restarted) notify();
+}
+
+void Studio::endFollowing(bool take) {
+    m_followTimer.stop();
+    m_view.follow = {};
+    m_followed.reset();
+    if (take) importLogs({std::exchange(m_followedFile, {})});
+    notify();
+}
+
 void Studio::importLogs(std::vector<std::filesystem::path> files) {
+    m_toImport.insert(m_toImport.end(), files.begin(), files.end());
+    if (m_importsPending == 0) startImport();
+}
+
+void Studio::startImport() {
     ++m_importsPending;
-    m_importer.post(
-        [this, files = std::move(files), ids = m_options.ids, clock = m_options.clock](const std::stop_token&) {
-            auto runs = std::make_shared<std::vector<run::Run>>();
-            auto errors = std::make_shared<std::vector<Error>>();
-            for (const auto& file : files) {
-                auto capture = capture::readLog(file);
-                if (!capture) {
-                    errors->push_back(capture.error());
-                    continue;
-                }
-                run::Run run;
-                run.id = {ids()};
-                run.name = file.filename().string();
-                run.made = clock();
-                run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
-                runs->push_back(std::move(run));
+    m_importer.post([this, files = std::exchange(m_toImport, {}), ids = m_options.ids,
+                     clock = m_options.clock](const std::stop_token&) {
+        auto runs = std::make_shared<std::vector<run::Run>>();
+        auto errors = std::make_shared<std::vector<Error>>();
+        for (const auto& file : files) {
+            auto capture = capture::readLog(file);
+            if (!capture) {
+                errors->push_back(capture.error());
+                continue;
             }
-            m_bridge.post([this, runs, errors] { addImported(std::move(*runs), *errors); });
-        });
+            run::Run run;
+            run.id = {ids()};
+            run.name = file.filename().string();
+            run.made = clock();
+            run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
+            runs->push_back(std::move(run));
+        }
+        m_bridge.post([this, runs, errors] { addImported(std::move(*runs), *errors); });
+    });
 }
 
 void Studio::addImported(std::vector<run::Run> runs, const std::vector<Error>& errors) {
     --m_importsPending;
+    if (!m_toImport.empty()) startImport();
     m_view.message.clear();
     std::vector<run::Run> dropped;
     std::optional<Error> mismatch;

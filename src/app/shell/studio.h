@@ -6,7 +6,10 @@
 #include "shell/recorder.h"
 #include "stations/view.h"
 
+#include <QtCore/QTimer>
+#include <chrono>
 #include <filesystem>
+#include <impasto/capture/follow.h>
 
 namespace impasto::app {
 
@@ -15,7 +18,8 @@ struct StudioOptions {
     std::filesystem::path dataDir;
     IdSource ids = systemIdSource();
     Clock clock = systemClock();
-    double speed = 30; // of recordings against real time; 0: as fast as it goes
+    double speed = 30;       // of recordings against real time; 0: as fast as it goes
+    int followRestMs = 3000; // a log that did not grow for so long is finished
 };
 
 class Studio {
@@ -38,6 +42,8 @@ class Studio {
     void newSession(std::uint64_t seed);
     Result<void> openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
     void startPractice();
+    /// Shows a log while it is written; once it rests it becomes a run like a dropped one.
+    void follow(const std::filesystem::path& file);
     /// A shipped description, played by the simulated rig.
     void openPractice(const std::filesystem::path& file);
     /// A machine and a game that nobody has seen, and a session of their own.
@@ -84,7 +90,11 @@ class Studio {
     void takeResults(std::shared_ptr<const session::Results> results, std::uint64_t revision);
     void performNow();
     void record(std::vector<run::Order> orders);
+    void startImport();
     void addImported(std::vector<run::Run> runs, const std::vector<Error>& errors);
+    void pollFollowed();
+    void takePoll(bool grew, bool restarted, const std::vector<double>& frameMs);
+    void endFollowing(bool take);
     void showRun(const RunId& id);
     void tell(const Error& error);
     void notify();
@@ -109,6 +119,12 @@ class Studio {
     // calls on their way from a worker
     bool m_resultsPending = false, m_solvePending = false;
     int m_importsPending = 0;
+    std::vector<std::filesystem::path> m_toImport; // while another import runs
+    std::shared_ptr<capture::Follower> m_followed; // used on its worker only
+    std::filesystem::path m_followedFile;
+    std::chrono::steady_clock::time_point m_followedGrew;
+    bool m_pollPending = false;
+    QTimer m_followTimer;
     std::uint64_t m_solverCalls = 0;
     std::size_t m_recordings = 0;
     Bridge m_bridge;
@@ -116,7 +132,8 @@ class Studio {
     std::unique_ptr<Recorder> m_recorder;
     Worker m_importer;
     Worker m_solver;
-    Worker m_results; // the last three: they use the members above
+    Worker m_followWorker;
+    Worker m_results; // the last four: they use the members above
 };
 
 } // namespace impasto::app

@@ -37,6 +37,7 @@ void Studio::activate(const QString& id) {
     if (id == QStringLiteral("message.close")) return say({});
     if (id == QStringLiteral("live.skip")) return skipWait();
     if (id == QStringLiteral("live.cancel")) return cancelRecording();
+    if (kind == QStringLiteral("follow")) return endFollowing(rest == QStringLiteral("take"));
     if (id == QStringLiteral("start.practice")) return startPractice();
     if (id == QStringLiteral("start.game")) return describeGame();
     if (id == QStringLiteral("machine.new")) return describeMachine();

@@ -365,23 +365,25 @@ void Window::watchFolder(const QString& folder) {
     delete m_watcher;
     m_watcher = new QFileSystemWatcher({folder}, this);
     m_watched = QDir(folder).entryList(QDir::Files);
-    connect(m_watcher, &QFileSystemWatcher::directoryChanged, this, [this](const QString& changed) {
-        // A tool writes for a moment: the file is read once it has rested.
-        QTimer::singleShot(800, this, [this, changed] { watchedFolderChanged(changed); });
-    });
+    connect(m_watcher, &QFileSystemWatcher::directoryChanged, this, &Window::watchedFolderChanged);
     m_studio.say(say("Watching %1. The next log that appears there answers the order.").arg(folder));
 }
 
 void Window::watchedFolderChanged(const QString& folder) {
     std::vector<std::filesystem::path> fresh;
-    for (const auto& name : QDir(folder).entryList(
-             {QStringLiteral("*.csv"), QStringLiteral("*.tsv"), QStringLiteral("*.txt"), QStringLiteral("*.log")},
-             QDir::Files, QDir::Time | QDir::Reversed)) {
+    for (const auto& name :
+         QDir(folder).entryList({QStringLiteral("*.csv"), QStringLiteral("*.tsv"), QStringLiteral("*.txt"),
+                                 QStringLiteral("*.log"), QStringLiteral("*.gz"), QStringLiteral("*.zst")},
+                                QDir::Files, QDir::Time | QDir::Reversed)) {
         if (m_watched.contains(name)) continue;
         m_watched.append(name);
         fresh.push_back(pathOf(folder + QLatin1Char('/') + name));
     }
-    if (!fresh.empty()) m_studio.importLogs(std::move(fresh));
+    // The one that is being written is shown as it grows; several at once are copies of finished ones.
+    if (fresh.size() == 1 && !m_studio.view().follow.active)
+        m_studio.follow(fresh.front());
+    else if (!fresh.empty())
+        m_studio.importLogs(std::move(fresh));
 }
 
 } // namespace impasto::app

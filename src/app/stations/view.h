@@ -26,6 +26,13 @@ struct Live {
     double minutesLeft = 0; // of play
 };
 
+/// A log that another program is still writing.
+struct Follow {
+    bool active = false;
+    QString name;
+    std::vector<double> frameMs;
+};
+
 /// The budget line in the hand: what the solver says to the newest target.
 struct Preview {
     Fps target;
@@ -55,6 +62,7 @@ struct View {
     std::optional<Preview> preview;
     std::size_t paceFrame = 0; // first frame of the ten in Pace
     Live live;
+    Follow follow;
     QString whyTopic; // empty: the station's own column
     QString message;  // an error or a notice, until the next action
     QString saved;    // what the logbook says
