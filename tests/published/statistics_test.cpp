@@ -63,3 +63,35 @@ TEST(PublishedStatisticsTest, WorstMeanIsExpectedShortfall) {
     EXPECT_NEAR(low(exponential, 0.01, run::LowSchool::Percentile)->rate.value(), 13.02857389, 1e-3);
     EXPECT_NEAR(1000 / low(uniform, 0.05, run::LowSchool::WorstMean)->rate.value(), 0.975, 1e-5);
 }
+
+// Closed forms (Acerbi and Tasche 2002 for the mean of the worst; from memory): for frame times with mean m,
+// exponential, q = -m ln p, the mean beyond it q + m, and p of the time lies beyond the t with (1 + t / m) exp(-t / m)
+// = p. Lognormal of median 1 and deviation s: q = exp(s z), mean beyond exp(s^2 / 2) Phi(s - z) / p, and t = exp(s (s +
+// z)), z = Phi^-1(1 - p).
+TEST(PublishedStatisticsTest, TheThreeLowsOfKnownDistributions) {
+    constexpr int n = 400000;
+    const double p = 0.01, z = 2.326347874040841;
+    std::vector<double> exponential, lognormal;
+    for (int i = 0; i < n; ++i) {
+        const double u = (i + 0.5) / n;
+        exponential.push_back(-16.667 * std::log(1 - u));
+        // Phi^-1 by bisection of erfc.
+        double low = -8, high = 8;
+        for (int k = 0; k < 60; ++k) {
+            const double middle = 0.5 * (low + high);
+            (0.5 * std::erfc(-middle / std::sqrt(2.0)) < u ? low : high) = middle;
+        }
+        lognormal.push_back(16.667 * std::exp(0.25 * low));
+    }
+    double t = 6; // of (1 + t) exp(-t) = p, by Newton
+    for (int k = 0; k < 30; ++k) t += ((1 + t) * std::exp(-t) - p) / (t * std::exp(-t));
+    const auto ms = [p](const std::vector<double>& frames, run::LowSchool school) {
+        return 1000 / low(frames, p, school)->rate.value();
+    };
+    EXPECT_NEAR(ms(exponential, run::LowSchool::Percentile), 76.75437148986, 0.01);
+    EXPECT_NEAR(ms(exponential, run::LowSchool::WorstMean), 93.42137148986, 0.02);
+    EXPECT_NEAR(ms(exponential, run::LowSchool::TimeShare), 16.667 * t, 0.03);
+    EXPECT_NEAR(ms(lognormal, run::LowSchool::Percentile), 29.81518075384, 0.002);
+    EXPECT_NEAR(ms(lognormal, run::LowSchool::WorstMean), 32.55369332175, 0.004);
+    EXPECT_NEAR(ms(lognormal, run::LowSchool::TimeShare), 16.667 * std::exp(0.25 * (0.25 + z)), 0.01);
+}
