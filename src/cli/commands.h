@@ -13,7 +13,7 @@ namespace impasto::cli {
 struct SummarizeOptions {
     std::vector<std::string> logs;
     std::optional<double> targetFps;
-    std::string school = "worst-mean";
+    std::string school = "worst-mean", dialect; // dialect: as printed, corrected by hand; empty: found
     bool json = false;
 };
 int summarize(const SummarizeOptions& options);

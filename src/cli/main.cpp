@@ -39,6 +39,7 @@ int main(int argc, char** argv) {
     s->add_option("--target", summary.targetFps, "Rate to hold, fps")->check(CLI::Range(1.0, 2000.0));
     s->add_option("--school", summary.school, "School of the lows")
         ->check(CLI::IsMember({"percentile", "worst-mean", "time-share"}));
+    s->add_option("--dialect", summary.dialect, "How to read the logs, as printed and corrected");
     s->add_flag("--json", summary.json, "Machine-readable, docs/formats.md");
     s->callback([&] { code = summarize(summary); });
 

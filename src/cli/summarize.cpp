@@ -15,7 +15,10 @@ void print(const std::string& name, const capture::Capture& capture, const stats
                                count(static_cast<std::size_t>(l->standsOn)))
                  : "not known";
     };
-    fmt::print("{}\n  frames    {} in {:.1f} s\n  average   {} fps\n", name, count(s.frames), s.durationMs / 1000,
+    fmt::print("{}\n", name);
+    if (const auto note = capture.notes.find("dialect"); note != capture.notes.end())
+        fmt::print("  read as   {}\n", note->second);
+    fmt::print("  frames    {} in {:.1f} s\n  average   {} fps\n", count(s.frames), s.durationMs / 1000,
                fps(s.average.value()));
     if (capture.invented)
         fmt::print("  shown     {} fps, with frames that were not rendered\n",
@@ -38,11 +41,14 @@ void print(const std::string& name, const capture::Capture& capture, const stats
 
 int summarize(const SummarizeOptions& options) {
     const auto target = options.targetFps ? std::optional(Fps(*options.targetFps)) : std::nullopt;
+    const auto dialect = capture::dialectOf(options.dialect);
+    if (!options.dialect.empty() && !dialect)
+        return failed({ErrorCode::BadValue, "a dialect as summarize prints it", {{}, {}, {}, "dialect"}});
     std::vector<stats::Summary> summaries;
     std::vector<std::string> names;
     int code = 0;
     for (const auto& path : options.logs) {
-        const auto capture = capture::readLog(path);
+        const auto capture = dialect ? capture::readLogAs(path, *dialect) : capture::readLog(path);
         if (!capture) {
             code = failed(capture.error());
             continue;

@@ -97,6 +97,26 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
     EXPECT_EQ(cli("simulate " + pair("thornbury-tower", "tin-harbour") + "--sync none-such -o " + file).code, 2);
 }
 
+TEST(CliTest, AGuessIsPrintedAndCanBeCorrected) {
+    const TemporaryFolder folder;
+    std::string text = "a;b\n";
+    for (int i = 0; i < 300; ++i) text += fmt::format("16,{};33,{}\n", i % 9 + 1, i % 9 + 1);
+    const auto file = folder.write("log.csv", text).string();
+    const auto wide = cli("summarize " + file);
+    EXPECT_NE(wide.out.find("29.9 fps"), std::string::npos) << wide.out << wide.err;
+    const auto at = wide.out.find("delimiter=");
+    ASSERT_NE(at, std::string::npos);
+    std::string dialect = wide.out.substr(at, wide.out.find('\n', at) - at);
+    const auto column = dialect.find("time_column=2");
+    ASSERT_NE(column, std::string::npos) << dialect;
+    dialect[column + 12] = '1';
+    const auto narrow = cli("summarize " + file + " --dialect '" + dialect + "'");
+    EXPECT_NE(narrow.out.find("60.6 fps"), std::string::npos) << narrow.out << narrow.err;
+    dialect[column + 12] = '3';
+    EXPECT_EQ(cli("summarize " + file + " --dialect '" + dialect + "'").code, 1) << "there is no third column";
+    EXPECT_EQ(cli("summarize " + file + " --dialect nonsense").code, 1);
+}
+
 TEST(CliTest, CompareSaysOneOfThreeWords) {
     const TemporaryFolder folder;
     const auto run = [&](const char* name, const std::string& arguments) {

@@ -119,6 +119,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
         good = good && program;
         d.program = program.value_or(std::string());
     }
+    good = good && d.timeColumn < d.columns;
     return good && d.delimiter != '\0' ? std::optional(d) : std::nullopt;
 }
 

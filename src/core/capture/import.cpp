@@ -38,22 +38,41 @@ Result<Capture> readPlain(std::string_view text) {
 
 } // namespace
 
-Result<Capture> readLogText(std::string_view bytes) {
+namespace {
+
+/// What the reader makes of the unpacked text.
+template <class Read>
+Result<Capture> fromBytes(std::string_view bytes, Read read) {
     const auto plain = unpacked(bytes);
     if (!plain) return tl::unexpected(plain.error());
-    auto capture = readPlain(plain->text(bytes));
+    Result<Capture> capture = read(plain->text(bytes));
     if (capture && !plain->how.empty()) capture->notes["packing"] = plain->how;
     return capture;
 }
 
-Result<Capture> readLog(const std::filesystem::path& path) {
+template <class Read>
+Result<Capture> fromFile(const std::filesystem::path& path, Read read) {
     const auto bytes = readFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
-    auto capture = readLogText(*bytes);
+    auto capture = fromBytes(*bytes, read);
     if (capture) return capture;
     Error error = capture.error();
     error.where.file = path.string();
     return tl::unexpected(error);
+}
+
+} // namespace
+
+Result<Capture> readLogText(std::string_view bytes) {
+    return fromBytes(bytes, readPlain);
+}
+
+Result<Capture> readLog(const std::filesystem::path& path) {
+    return fromFile(path, readPlain);
+}
+
+Result<Capture> readLogAs(const std::filesystem::path& path, const Dialect& dialect) {
+    return fromFile(path, [&dialect](std::string_view text) { return importText(text, dialect); });
 }
 
 } // namespace impasto::capture

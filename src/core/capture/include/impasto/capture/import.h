@@ -63,5 +63,7 @@ Result<Capture> readCsv(std::string_view text);
 /// "packing" of the capture say how it was read. Lines in errors count in the unpacked text; Where.file is filled in.
 Result<Capture> readLog(const std::filesystem::path& path);
 Result<Capture> readLogText(std::string_view bytes);
+/// A foreign log read by a dialect that was corrected by hand.
+Result<Capture> readLogAs(const std::filesystem::path& path, const Dialect& dialect);
 
 } // namespace impasto::capture
