@@ -191,6 +191,25 @@ TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
     EXPECT_EQ(walk.results().proof->wishes.front().state, WishState::Met);
 }
 
+TEST(NextStepTest, TwoVariantsAreComparedOverAllTheirRuns) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::KeepResult));
+    const auto results = walk.results();
+    const auto& s = walk.store.session();
+    const RunId before = results.baselineRuns.front(), after = results.checkRuns.front();
+    const auto compared = compareVariants(s, results, before, after);
+    ASSERT_TRUE(compared);
+    EXPECT_EQ(compared->figure, stats::Figure::Average);
+    EXPECT_GE(compared->comparison.before.count, results.baselineRuns.size() + 3) << "the proof's runs before it too";
+    EXPECT_EQ(compared->comparison.after.count, results.checkRuns.size());
+    EXPECT_EQ(compared->comparison.verdict, stats::Verdict::Differs);
+    EXPECT_GT(compared->comparison.difference.estimate, 0);
+    EXPECT_FALSE(compareVariants(s, results, before, results.baselineRuns.back())) << "one variant";
+    EXPECT_FALSE(compareVariants(s, results, s.facts->runs.front().id, after)) << "the warm-up run does not count";
+    const auto single = compareVariants(s, results, before, results.costRuns.front());
+    EXPECT_EQ(single->comparison.verdict, stats::Verdict::NotEnoughRuns);
+}
+
 TEST(NextStepTest, AValueThatWaitsForAReloadIsSeenAsNotApplied) {
     SessionStore store = demoStore();
     const auto game = gameNamed("rainmarket.toml");

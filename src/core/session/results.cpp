@@ -438,6 +438,34 @@ std::vector<run::Lane> lanesOf(std::span<const PartMeans> parts, bool paced) {
     return {run::Lane::Frame};
 }
 
+std::optional<stats::FigureComparison> compareVariants(const Session& session, const Results& results,
+                                                       const RunId& before, const RunId& after) {
+    const auto variantOf = [&session](const run::Run& run) {
+        const auto* order = session.facts->orderOf(run);
+        return order == nullptr ? session.baselineVariant() : order->variant;
+    };
+    const auto* first = session.facts->run(before);
+    const auto* second = session.facts->run(after);
+    if (first == nullptr || second == nullptr || !session.counts(*first) || !session.counts(*second))
+        return std::nullopt;
+    const auto a = variantOf(*first), b = variantOf(*second);
+    if (a == b) return std::nullopt;
+    const auto family = [&](const run::Variant& variant) {
+        std::vector<stats::Summary> out;
+        for (const auto& run : session.facts->runs) {
+            const auto* order = session.facts->orderOf(run);
+            const auto* figures = results.figures(run.id);
+            if (figures == nullptr || !session.counts(run) || variantOf(run) != variant) continue;
+            if (order != nullptr && (order->route != session.edits->route || !session.onThisMachine(*order))) continue;
+            out.push_back(figures->summary);
+        }
+        return out;
+    };
+    const auto school = session.edits->brief ? session.edits->brief->school : run::LowSchool::WorstMean;
+    const auto compared = stats::compareFigures(family(a), family(b), school, {});
+    return compared.empty() ? std::nullopt : std::optional(compared.front()); // the average
+}
+
 const choose::LaneCosts* Costs::of(run::Lane lane) const {
     for (const auto& l : lanes)
         if (l.lane == lane) return &l;

@@ -134,8 +134,14 @@ void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top)
     const auto* behind = view.behind ? view.session.facts->run(*view.behind) : nullptr;
     if (behind != nullptr && behind->id != run.id) title += say(" over run %1").arg(view.session.numberOf(behind->id));
     const double w = sheet.text(24, top, title, Type::Heading, Ink::Ink, Align::Left, 0.55 * sheet.width());
-    sheet.text(24 + w + 12, top + 2, say("drag over the ribbon to read any span · C lays another run behind"),
-               Type::Body, Ink::Muted, Align::Left, right - w - 40);
+    const auto compared =
+        behind == nullptr ? std::nullopt : session::compareVariants(view.session, *view.results, behind->id, run.id);
+    const QString hint = compared
+                             ? say("average %1 over all runs of both: %2")
+                                   .arg(qs(view.w.figureValue(compared->figure, compared->comparison.difference, true)),
+                                        qs(view.w.verdict(*compared)))
+                             : say("drag over the ribbon to read any span · C lays another run behind");
+    sheet.text(24 + w + 12, top + 2, hint, Type::Body, compared ? Ink::Ink : Ink::Muted, Align::Left, right - w - 40);
     const double topMs = commonTopMs(view, *figures);
     const TimeSpan span = view.span.value_or(TimeSpan{0, capture::durationMs(*run.capture)});
     const Scale ms{0, topMs, bottom, top + 30}, time{span.fromMs, span.toMs, left, plotRight};

@@ -103,6 +103,11 @@ struct Results {
     [[nodiscard]] Basis keptBasis() const;
 };
 
+/// The averages of all runs with the one run's values against those with the other's; nothing where both are of one
+/// variant, or a run does not count.
+std::optional<stats::FigureComparison> compareVariants(const Session& session, const Results& results,
+                                                       const RunId& before, const RunId& after);
+
 /// Stages remembered by the fingerprint of what they read. Not thread-safe: one a thread.
 class ResultsCache {
   public:
