@@ -504,13 +504,14 @@ void Studio::pollFollowed() {
         const auto& all = follower->capture().framesMs;
         const std::size_t from = restarted ? 0 : std::min(known, all.size());
         auto fresh = std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
-        m_bridge.post([this, grew, restarted, fresh] { takePoll(grew, restarted, *fresh); });
+        m_bridge.post([this, follower, grew, restarted, fresh] {
+            m_pollPending = false;
+            if (follower == m_followed) takePoll(grew, restarted, *fresh);
+        });
     });
 }
 
 void Studio::takePoll(bool grew, bool restarted, const std::vector<double>& frameMs) {
-    m_pollPending = false;
-    if (!m_view.follow.active) return;
     const auto now = std::chrono::steady_clock::now();
     if (grew || restarted) m_followedGrew = now;
     if (restarted) m_view.follow.frameMs.clear();
