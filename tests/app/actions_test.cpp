@@ -115,6 +115,21 @@ TEST(ActionsTest, ATypedValueIsOneEditAndEscapeIsNone) {
     EXPECT_EQ(d.view().edits().brief->target, Fps(72));
 }
 
+TEST(ActionsTest, ProposedTrimsAreTakenAtOnce) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::testFile("logs/real-program-slow.csv")});
+    d.rest();
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("run.proposed")), nullptr);
+    const RunId run = *d.view().run;
+    const auto frames = d.view().results->figures(run)->summary.frames;
+    d.studio.activate(QStringLiteral("run.proposed"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().trims.at(run), d.view().results->figures(run)->pollution);
+    EXPECT_LT(d.view().results->figures(run)->summary.frames, frames);
+    EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("run.proposed")), nullptr);
+}
+
 TEST(ActionsTest, ASelectedSpanIsTrimmedAndHatched) {
     const support::TemporaryFolder folder;
     Driven d(folder);

@@ -60,8 +60,9 @@ void Studio::activate(const QString& id) {
                              ? session::countRun(*m_view.run)
                              : session::leaveOut(*m_view.run, session::LeftOut::ByHand));
         if (rest == QStringLiteral("trim")) return trim();
-        if (rest == QStringLiteral("proposed") && m_view.shownRun() != nullptr)
-            return apply(session::trimRun(*m_view.run, stats::pollutionOf(*m_view.shownRun()->capture)));
+        if (rest == QStringLiteral("proposed") && m_view.run)
+            if (const auto* figures = m_view.results->figures(*m_view.run))
+                return apply(session::trimRun(*m_view.run, figures->pollution));
         if (rest == QStringLiteral("untrim") && m_view.run) return apply(session::trimRun(*m_view.run, {}));
         if (rest == QStringLiteral("hide") && m_view.run) {
             const RunId gone = *m_view.run;

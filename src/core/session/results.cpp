@@ -187,8 +187,9 @@ void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages
         if (!cached) {
             const auto summary =
                 stats::summarize(capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
-            cached = std::make_shared<const RunFigures>(
-                RunFigures{run.id, *summary, stats::partMeans(*capture), stats::examine(*capture)});
+            cached = std::make_shared<const RunFigures>(RunFigures{run.id, *summary, stats::partMeans(*capture),
+                                                                   stats::examine(*capture),
+                                                                   stats::pollutionOf(*run.capture)});
         }
         r.captures[run.id] = capture;
         r.runs[run.id] = cached;

@@ -222,14 +222,14 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
 }
 
 /// What is trimmed, and what looks as if it should be; gives the y below.
-double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
+double trimLines(Sheet& sheet, const View& view, const RunFigures& figures, double x, double y, double w) {
     const auto seconds = [](std::span<const capture::Span> spans) {
         double sum = 0;
         for (const auto& s : spans) sum += s.toMs - s.fromMs;
         return QString::number(sum / 1000, 'f', 1);
     };
-    const auto trims = view.session.trimsOf(run.id);
-    const auto proposed = trims.empty() ? stats::pollutionOf(*run.capture) : std::vector<capture::Span>();
+    const auto trims = view.session.trimsOf(figures.id);
+    const auto& proposed = figures.pollution;
     if ((trims.empty() && proposed.empty() && !view.span) || y + 60 > sheet.height()) return y;
     y += 6;
     if (view.span) {
@@ -378,7 +378,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         }
     }
     const bool out = view.edits().leftOut.contains(run->id);
-    y = trimLines(sheet, view, *run, x, y, w);
+    y = trimLines(sheet, view, *figures, x, y, w);
     y = examinedLines(sheet, view, *figures, x, y, w);
     if (y + 40 < size.height()) {
         sheet.button(QRectF(x, y + 6, w / 2 - 4, 30), QStringLiteral("run.count"),

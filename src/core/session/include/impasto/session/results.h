@@ -15,6 +15,7 @@ struct RunFigures {
     stats::Summary summary;
     std::vector<stats::PartMeans> parts;
     std::vector<stats::Examined> examined;
+    std::vector<capture::Span> pollution; // proposed to be trimmed, of the whole recording
 };
 
 /// The baseline runs as one.
