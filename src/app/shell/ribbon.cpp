@@ -42,10 +42,6 @@ Source sourceOf(const View& view) {
     return s;
 }
 
-struct Plot {
-    QRectF rect;
-};
-
 QRectF plotOf(QSizeF size) {
     return {236, 12, size.width() - 254, size.height() - 36};
 }

@@ -241,14 +241,6 @@ bool isHitch(double frameMs, double medianMs) {
 
 } // namespace
 
-std::vector<double> rollingMedians(std::span<const double> frameMs) {
-    std::vector<double> out;
-    out.reserve(frameMs.size());
-    Around around(frameMs);
-    for (std::size_t i = 0; i < frameMs.size(); ++i) out.push_back(around.medianAround(i));
-    return out;
-}
-
 std::vector<Hitch> hitches(std::span<const double> frameMs) {
     std::vector<Hitch> out;
     Around around(frameMs);

@@ -48,8 +48,6 @@ struct Hitch {
     double medianMs = 0; // of its neighbours
 };
 std::vector<Hitch> hitches(std::span<const double> frameMs);
-/// Median of the 31 frames around each (fewer at the ends), the upper one of an even number.
-std::vector<double> rollingMedians(std::span<const double> frameMs);
 /// The worst stretch under a target: rates of half seconds that stay under it.
 struct Dip {
     Fps lowest;          // of half a second
