@@ -14,6 +14,7 @@ struct SummarizeOptions {
     std::vector<std::string> logs;
     std::optional<double> targetFps;
     std::string school = "worst-mean", dialect; // dialect: as printed, corrected by hand; empty: found
+    stats::HitchRule hitch;
     bool json = false;
 };
 int summarize(const SummarizeOptions& options);

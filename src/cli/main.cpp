@@ -40,6 +40,9 @@ int main(int argc, char** argv) {
     s->add_option("--school", summary.school, "School of the lows")
         ->check(CLI::IsMember({"percentile", "worst-mean", "time-share"}));
     s->add_option("--dialect", summary.dialect, "How to read the logs, as printed and corrected");
+    s->add_option("--hitch-ratio", summary.hitch.ratio, "A hitch is over so many times its neighbours' median")
+        ->check(CLI::Range(1.0, 10.0));
+    s->add_option("--hitch-excess", summary.hitch.excessMs, "and so many ms above it")->check(CLI::Range(0.0, 1000.0));
     s->add_flag("--json", summary.json, "Machine-readable, docs/formats.md");
     s->callback([&] { code = summarize(summary); });
 

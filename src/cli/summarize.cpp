@@ -53,7 +53,7 @@ int summarize(const SummarizeOptions& options) {
             code = failed(capture.error());
             continue;
         }
-        summaries.push_back(*stats::summarize(capture->framesMs, target));
+        summaries.push_back(*stats::summarize(capture->framesMs, target, options.hitch));
         names.push_back(path);
         if (!options.json) print(path, *capture, summaries.back(), *run::lowSchoolOf(options.school));
     }

@@ -159,6 +159,23 @@ TEST(ActionsTest, ASelectedSpanIsTrimmedAndHatched) {
     EXPECT_TRUE(d.view().edits().trims.empty());
 }
 
+TEST(ActionsTest, WhatAHitchIsCanBeChangedFromItsFigure) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::testFile("logs/real-program-slow.csv")});
+    const auto hitches = [&d] { return d.view().results->figures(*d.view().run)->summary.hitches.size(); };
+    const std::size_t usual = hitches();
+    d.click(d.window->column(), QStringLiteral("why.hitches"));
+    d.studio.edited(QStringLiteral("hitch.ratio"), QStringLiteral("1.1"));
+    d.studio.edited(QStringLiteral("hitch.excess"), QStringLiteral("0,5"));
+    d.rest();
+    EXPECT_GT(hitches(), usual);
+    d.studio.edited(QStringLiteral("hitch.neighbours"), QStringLiteral("30"));
+    EXPECT_FALSE(d.view().message.isEmpty()) << "an even number of neighbours has no middle";
+    d.click(d.window->column(), QStringLiteral("hitch.usual"));
+    EXPECT_EQ(hitches(), usual);
+}
+
 TEST(ActionsTest, PracticeMachinesAndGamesCanBeChosen) {
     const support::TemporaryFolder folder;
     Driven d(folder);

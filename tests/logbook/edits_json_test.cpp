@@ -14,6 +14,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(
         walk.store.apply(session::trimRun(walk.store.session().facts->runs[2].id, {{0, 812.5}, {30000, 31000.25}}))
             .has_value());
+    ASSERT_TRUE(walk.store.apply(session::setHitchRule({2.5, 6.25, 41})).has_value());
     ASSERT_TRUE(walk.store.apply(session::hideRun(walk.store.session().facts->runs[3].id)).has_value());
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
@@ -23,13 +24,23 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     EXPECT_EQ(*logbook::editsFromJson(logbook::toJson({})), session::Edits{});
 }
 
-TEST(EditsJsonTest, LogbooksFromBeforeTrimsHaveNone) {
+TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
     std::string old = logbook::toJson({});
-    const std::string key = ",\"trims\":{}";
-    const auto at = old.find(key);
-    ASSERT_NE(at, std::string::npos) << old;
-    old.erase(at, key.size());
+    for (const std::string key :
+         {",\"trims\":{}", ",\"hitch_rule\":{\"ratio\":1.75,\"excess_ms\":4.0,\"neighbours\":31}"}) {
+        const auto at = old.find(key);
+        ASSERT_NE(at, std::string::npos) << old;
+        old.erase(at, key.size());
+    }
     EXPECT_EQ(*logbook::editsFromJson(old), session::Edits{});
+}
+
+TEST(EditsJsonTest, AHitchRuleOutOfItsRangeIsDamage) {
+    std::string bad = logbook::toJson({});
+    const auto at = bad.find("\"ratio\":1.75");
+    ASSERT_NE(at, std::string::npos);
+    bad.replace(at, 12, "\"ratio\":0.10");
+    EXPECT_FALSE(logbook::editsFromJson(bad).has_value());
 }
 
 TEST(EditsJsonTest, DamageIsAnError) {

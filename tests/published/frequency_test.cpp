@@ -51,7 +51,8 @@ TEST(PublishedFrequencyTest, AHitchEverySecondOfJitteredFrames) {
     EXPECT_NEAR(grid[static_cast<std::size_t>(std::max_element(all.begin(), all.end()) - all.begin())], 1.0, 0.005);
     impasto::capture::Capture c;
     c.framesMs = frames;
-    const auto origin = originOf(c, hitches(frames));
+    const auto found = hitches(frames);
+    const auto origin = originOf({&c, found});
     EXPECT_EQ(origin.pattern, HitchPattern::Periodic);
     EXPECT_NEAR(origin.periodMs, 1000, 5) << "and not half of it: a comb is as strong at its multiples";
 }

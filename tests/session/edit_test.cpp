@@ -43,11 +43,27 @@ TEST(EditTest, ALowerTargetTakesTheFloorWithIt) {
 }
 
 TEST(EditTest, NamesReadBack) {
-    for (int i = 0; i <= static_cast<int>(EditName::SetTitle); ++i) {
+    for (int i = 0; i <= static_cast<int>(EditName::SetHitchRule); ++i) {
         const auto name = static_cast<EditName>(i);
         EXPECT_EQ(editNameOf(keyOf(name)), name);
         EXPECT_FALSE(report::Wording().edit(name).empty());
     }
+}
+
+TEST(EditTest, AHitchRuleChangesTheHitchesAndNothingElse) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const auto before = walk.results();
+    const RunId run = before.baselineRuns.front();
+    ASSERT_TRUE(walk.store.apply(setHitchRule({1.2, 1, 31})).has_value());
+    const auto after = walk.results();
+    EXPECT_GT(after.figures(run)->summary.hitches.size(), before.figures(run)->summary.hitches.size());
+    EXPECT_EQ(after.figures(run)->summary.p99Ms, before.figures(run)->summary.p99Ms);
+    EXPECT_EQ(after.basisNow, before.basisNow) << "no decision rests on it";
+    for (const stats::HitchRule& bad : {stats::HitchRule{0.5, 4, 31}, {1.75, -1, 31}, {1.75, 4, 30}, {1.75, 4, 1}})
+        EXPECT_FALSE(walk.store.apply(setHitchRule(bad)).has_value()) << bad.ratio;
+    walk.store.undo();
+    EXPECT_EQ(walk.results().figures(run)->summary.hitches.size(), before.figures(run)->summary.hitches.size());
 }
 
 TEST(EditTest, ATrimChangesFiguresAndBasisAndCanBeUndone) {

@@ -25,20 +25,46 @@ TEST(HitchesTest, AStepToAHeavierPartIsNone) {
     EXPECT_LE(hitches(frames).size(), 15U) << "only until the window has moved on";
 }
 
-TEST(HitchesTest, TheQuickDismissalAgreesWithTheDefinition) {
-    RandomStream s(8, "hitch");
-    std::vector<double> frames;
-    for (int i = 0; i < 3000; ++i) frames.push_back(8 + 4 * s.uniform() + (s.uniform() < 0.05 ? 30 * s.uniform() : 0));
-    std::vector<std::size_t> wanted;
+namespace {
+
+/// Every frame's median, from the sorted frames around it.
+std::vector<double> mediansByDefinition(const std::vector<double>& frames, std::size_t neighbours) {
+    std::vector<double> out;
+    const std::size_t reach = neighbours / 2;
     for (std::size_t i = 0; i < frames.size(); ++i) {
-        const std::size_t first = i < 15 ? 0 : i - 15, last = std::min(frames.size(), i + 16);
+        const std::size_t first = i < reach ? 0 : i - reach, last = std::min(frames.size(), i + reach + 1);
         std::vector<double> around(frames.begin() + static_cast<std::ptrdiff_t>(first),
                                    frames.begin() + static_cast<std::ptrdiff_t>(last));
         std::sort(around.begin(), around.end());
-        const double median = around[around.size() / 2];
-        if (frames[i] > 1.75 * median && frames[i] > median + 4) wanted.push_back(i);
+        out.push_back(around[around.size() / 2]);
     }
-    std::vector<std::size_t> got;
-    for (const auto& h : hitches(frames)) got.push_back(h.frame);
-    EXPECT_EQ(got, wanted);
+    return out;
+}
+
+} // namespace
+
+TEST(HitchesTest, HitchesAreThoseOfTheDefinitionUnderEveryRule) {
+    RandomStream s(8, "hitch");
+    for (const HitchRule& rule : {HitchRule{}, {1.2, 0, 5}, {3, 10, 101}, {1, 0, 3}})
+        for (const std::size_t count : {1U, 2U, 16U, 31U, 40U, 3000U})
+            for (const double grain : {0.0, 1.0}) { // frame times of whole ms are often alike
+                std::vector<double> frames;
+                for (std::size_t i = 0; i < count; ++i) {
+                    const double ms = 8 + 4 * s.uniform() + (s.uniform() < 0.05 ? 30 * s.uniform() : 0);
+                    frames.push_back(grain > 0 ? std::round(ms) : ms);
+                }
+                const auto medians = mediansByDefinition(frames, rule.neighbours);
+                std::vector<std::pair<std::size_t, double>> wanted, got;
+                double squares = 0;
+                for (std::size_t i = 0; i < frames.size(); ++i) {
+                    squares += (frames[i] - medians[i]) * (frames[i] - medians[i]);
+                    if (frames[i] > rule.ratio * medians[i] && frames[i] > medians[i] + rule.excessMs)
+                        wanted.emplace_back(i, medians[i]);
+                }
+                for (const auto& h : hitches(frames, rule)) got.emplace_back(h.frame, h.medianMs);
+                EXPECT_EQ(got, wanted) << rule.neighbours << " of " << count;
+                const auto summary = summarize(frames, {}, rule);
+                EXPECT_EQ(summary->hitches.size(), wanted.size());
+                EXPECT_NEAR(summary->spreadMs, std::sqrt(squares / static_cast<double>(count)), 1e-9);
+            }
 }

@@ -38,7 +38,12 @@ std::vector<double> random(std::size_t n, std::uint64_t seed, double from = 0, d
 }
 
 HitchOrigin origin(const capture::Capture& c, std::span<const capture::Capture* const> siblings = {}) {
-    return originOf(c, hitches(c.framesMs), siblings);
+    const auto own = hitches(c.framesMs);
+    std::vector<std::vector<Hitch>> theirs;
+    std::vector<HitchedRun> others;
+    for (const auto* s : siblings) theirs.push_back(hitches(s->framesMs));
+    for (std::size_t i = 0; i < theirs.size(); ++i) others.push_back({siblings[i], theirs[i]});
+    return originOf({&c, own}, others);
 }
 
 } // namespace

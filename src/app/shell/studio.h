@@ -101,6 +101,7 @@ class Studio {
     void closeLogbook();
     std::unique_ptr<logbook::Logbook> openLogbook();
     void editMachine(const QString& field, const QString& text);
+    void editHitchRule(const QString& part, const QString& text);
     void editBrief(const QString& field, const QString& text);
     void useEditedGame(game::Game game);
     void toggleUsual(const std::string& id);

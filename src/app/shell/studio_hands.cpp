@@ -99,6 +99,7 @@ void Studio::activate(const QString& id) {
                 return apply(session::chooseCap({offer.school, offer.cap, m_view.results->capBasis()}));
         return;
     }
+    if (id == QStringLiteral("hitch.usual")) return apply(session::setHitchRule({}));
     if (kind == QStringLiteral("why")) return why(rest == QStringLiteral("close") ? QString() : rest);
     if (id == QStringLiteral("session.new")) return newSession(m_view.session.facts->seed + 1);
     if (kind == QStringLiteral("session"))
@@ -132,6 +133,7 @@ void Studio::edited(const QString& id, const QString& text) {
     if (kind == QStringLiteral("machine")) return editMachine(rest, text);
     if (kind == QStringLiteral("brief")) return editBrief(rest, text);
     if (kind == QStringLiteral("game")) return editGame(rest, text);
+    if (kind == QStringLiteral("hitch")) return editHitchRule(rest, text);
     if (id == QStringLiteral("note")) return apply(session::writeNote(text.toStdString()));
     if (kind == QStringLiteral("share")) {
         const auto percent = typedNumber(QString(text).remove(QLatin1Char('%')));
@@ -143,6 +145,16 @@ void Studio::edited(const QString& id, const QString& text) {
             shares.gpu = share;
         return apply(session::setShares(shares));
     }
+}
+
+void Studio::editHitchRule(const QString& part, const QString& text) {
+    const auto number = typedNumber(text);
+    if (!number) return tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "hitch"}, Kept::AllAsBefore});
+    auto rule = m_view.edits().hitchRule;
+    if (part == QStringLiteral("ratio")) rule.ratio = *number;
+    if (part == QStringLiteral("excess")) rule.excessMs = *number;
+    if (part == QStringLiteral("neighbours")) rule.neighbours = static_cast<std::size_t>(std::clamp(*number, 0.0, 1e6));
+    apply(session::setHitchRule(rule));
 }
 
 void Studio::editMachine(const QString& field, const QString& text) {

@@ -2,6 +2,8 @@
 // The why drawer, what every station says of itself on the path, and which layout a station has.
 #include "stations/view.h"
 
+#include <impasto/base/text.h>
+
 namespace impasto::app {
 
 QString stationName(Station station) {
@@ -161,6 +163,8 @@ std::optional<report::Wording::Why> whyOf(const View& view) {
     if (topic[0] == QStringLiteral("low") && figures != nullptr)
         return w.whyLow(figures->summary, view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean,
                         runs);
+    if (topic[0] == QStringLiteral("hitches") && figures != nullptr)
+        return w.whyHitches(figures->summary, view.edits().hitchRule);
     if (topic[0] == QStringLiteral("choice") && view.results->proposal) return w.whyChoice(*view.results->proposal);
     if (topic[0] == QStringLiteral("cost") && topic.size() > 1 && view.results->costs &&
         view.session.game() != nullptr) {
@@ -175,6 +179,36 @@ std::optional<report::Wording::Why> whyOf(const View& view) {
             if (topic.size() > 1 ? qs(std::string(choose::keyOf(offer.school))) == topic[1] : true)
                 return w.whyCap(offer, view.rules);
     return std::nullopt;
+}
+
+} // namespace
+
+namespace {
+
+/// What a hitch is, each part editable in place.
+void hitchRule(Sheet& sheet, const stats::HitchRule& rule, double x, double y, double w) {
+    sheet.text(x, y, say("A hitch is"), Type::BodyBold);
+    y += 24;
+    const auto line = [&](const char* id, const QString& name, const QString& value, const QString& unit) {
+        sheet.text(x, y, name, Type::Body, Ink::Muted);
+        const double end = sheet.width() - 28 - 100;
+        const double t = sheet.text(end, y - 1, value, Type::Value);
+        sheet.line({end, y + 17}, {end + std::max(t, 20.0), y + 17}, Ink::Ink, 1);
+        sheet.text(end + std::max(t, 20.0) + 6, y, unit, Type::Body, Ink::Muted);
+        Hot h;
+        h.id = QStringLiteral("hitch.") + QString::fromLatin1(id);
+        h.name = say("%1: %2 %3").arg(name, value, unit);
+        h.role = Role::Value;
+        h.rect = QRectF(end - 4, y - 3, std::max(t, 20.0) + 8, 24);
+        h.edit = value;
+        sheet.hot(h);
+        y += 26;
+    };
+    line("ratio", say("more than"), qs(shortestText(rule.ratio)), say("times"));
+    line("neighbours", say("the median of"), QString::number(rule.neighbours), say("frames"));
+    line("excess", say("and above it"), qs(shortestText(rule.excessMs)), say("ms"));
+    if (rule != stats::HitchRule())
+        sheet.button(QRectF(x, y + 2, w, 28), QStringLiteral("hitch.usual"), say("Back to 1.75, 31 and 4 ms"));
 }
 
 } // namespace
@@ -203,6 +237,8 @@ Drawing layoutWhy(const View& view, QSizeF size) {
         block("From", why->inputs);
         block("How sure", why->sure);
         block("What would change it", why->change);
+        if (view.whyTopic == QStringLiteral("hitches") && y + 170 < size.height())
+            hitchRule(sheet, view.edits().hitchRule, x, y + 6, w);
     }
     sheet.button(QRectF(x, size.height() - 44, w, 30), QStringLiteral("why.close"), say("Back"), QStringLiteral("Esc"));
     return sheet.take();

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/logbook/edits_json.h>
 
+#include <impasto/session/edit.h>
+
 #include <nlohmann/json.hpp>
 
 namespace impasto::logbook {
@@ -79,6 +81,12 @@ Edits editsFrom(const Json& j) {
     if (!j.at("brief").is_null()) e.brief = briefFrom(j.at("brief"));
     e.shares = {j.at("shares").at("gpu").get<double>(), j.at("shares").at("cpu").get<double>(),
                 j.at("shares").at("frame").get<double>()};
+    if (j.contains("hitch_rule")) { // those from before it could be edited have the usual one
+        const Json& rule = j.at("hitch_rule");
+        e.hitchRule = {rule.at("ratio").get<double>(), rule.at("excess_ms").get<double>(),
+                       rule.at("neighbours").get<std::size_t>()};
+        if (!session::setHitchRule(e.hitchRule).apply(e)) throw std::invalid_argument("hitch_rule");
+    }
     e.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
@@ -111,6 +119,8 @@ std::string toJson(const Edits& e) {
     j["baseline"] = e.baseline;
     j["brief"] = e.brief ? briefJson(*e.brief) : Json();
     j["shares"] = {{"gpu", e.shares.gpu}, {"cpu", e.shares.cpu}, {"frame", e.shares.frame}};
+    j["hitch_rule"] = {
+        {"ratio", e.hitchRule.ratio}, {"excess_ms", e.hitchRule.excessMs}, {"neighbours", e.hitchRule.neighbours}};
     j["locked"] = e.locked;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.leftOut) j["left_out"][id.hex()] = keyOf(reason);

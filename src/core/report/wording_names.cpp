@@ -256,6 +256,8 @@ std::string Wording::edit(session::EditName name) const {
         return say("title");
     case TrimRun:
         return say("trimming of a run");
+    case SetHitchRule:
+        return say("what a hitch is");
     }
     return {};
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What to do next, and what was found.
 #include <cmath>
+#include <impasto/base/text.h>
 #include <impasto/report/wording.h>
 
 namespace impasto::report {
@@ -258,6 +259,16 @@ Wording::Why Wording::whyLow(const stats::Summary& s, run::LowSchool school, std
             : std::string(),
         runs > 1 ? say("The \u00b1 is a 95% t interval over {} runs.", runs) : say("One run has no interval."),
         say("The three schools differ by up to 2x on runs with spikes: compare only like with like.")};
+}
+
+Wording::Why Wording::whyHitches(const stats::Summary& s, const stats::HitchRule& rule) const {
+    return {say("Hitches"),
+            say("A frame of more than {} times the median of the {} frames around it, and {} ms above it.",
+                shortestText(rule.ratio), rule.neighbours, shortestText(rule.excessMs)),
+            say("{} in {} s, {} ms lost in them", s.hitches.size(), fmt::format("{:.1f}", s.durationMs / 1000),
+                fmt::format("{:.0f}", s.lostMs)),
+            say("Counts are small numbers: runs of the same route differ by about the root of the count."),
+            say("Another rule, below. Averages, lows and every decision stay as they are.")};
 }
 
 Wording::Why Wording::whyCost(const game::Setting& setting, const std::string& level,

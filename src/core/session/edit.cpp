@@ -7,7 +7,7 @@
 namespace impasto::session {
 namespace {
 
-constexpr Keys<EditName, 19> names{{{EditName::UseMachine, "use-machine"},
+constexpr Keys<EditName, 20> names{{{EditName::UseMachine, "use-machine"},
                                     {EditName::UseGame, "use-game"},
                                     {EditName::UseRig, "use-rig"},
                                     {EditName::SetRoute, "set-route"},
@@ -25,7 +25,8 @@ constexpr Keys<EditName, 19> names{{{EditName::UseMachine, "use-machine"},
                                     {EditName::KeepResult, "keep-result"},
                                     {EditName::WriteNote, "write-note"},
                                     {EditName::SetTitle, "set-title"},
-                                    {EditName::TrimRun, "trim-run"}}};
+                                    {EditName::TrimRun, "trim-run"},
+                                    {EditName::SetHitchRule, "set-hitch-rule"}}};
 
 /// An edit that cannot fail.
 template <class Change>
@@ -125,6 +126,20 @@ Edit setShares(choose::UsableShares shares) {
                     if (const auto ok = within(share, 0.3, 1, "usable share"); !ok) return tl::unexpected(ok.error());
                 Edits after = before;
                 after.shares = shares;
+                return after;
+            }};
+}
+
+Edit setHitchRule(stats::HitchRule rule) {
+    return {EditName::SetHitchRule, [rule](const Edits& before) -> Result<Edits> {
+                for (const auto& ok :
+                     {within(rule.ratio, 1, 10, "hitch ratio"), within(rule.excessMs, 0, 1000, "hitch excess, ms"),
+                      within(static_cast<double>(rule.neighbours), 3, 301, "neighbours")})
+                    if (!ok) return tl::unexpected(ok.error());
+                if (rule.neighbours % 2 == 0)
+                    return fail(ErrorCode::BadValue, "an odd number", {{}, {}, {}, "neighbours"}, Kept::AllAsBefore);
+                Edits after = before;
+                after.hitchRule = rule;
                 return after;
             }};
 }

@@ -11,7 +11,7 @@ namespace impasto::session {
 struct ResultsCache::Stages {
     using Trimmed = std::pair<RunId, std::uint64_t>; // a run with the mark of its trims
     std::map<Trimmed, std::shared_ptr<const capture::Capture>> captures;
-    std::map<std::pair<Trimmed, double>, std::shared_ptr<const RunFigures>> runs; // with the target
+    std::map<std::pair<Trimmed, std::uint64_t>, std::shared_ptr<const RunFigures>> runs; // with target and hitch rule
     std::map<Trimmed, std::shared_ptr<const stats::RunDoubt>> doubt;
     std::pair<std::uint64_t, std::vector<limits::PartVerdict>> limits;
     std::pair<std::uint64_t, std::shared_ptr<const Costs>> costs;
@@ -141,11 +141,14 @@ void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stage
     }
     if (doubts.size() != summaries.size()) doubts.clear();
     r.baseline.figures = stats::familiesOf(summaries, school, doubts);
+    const auto hitched = [&r](const RunId& id) {
+        return stats::HitchedRun{r.captures.at(id).get(), r.figures(id)->summary.hitches};
+    };
     for (const auto& id : r.baselineRuns) {
-        std::vector<const capture::Capture*> siblings;
+        std::vector<stats::HitchedRun> siblings;
         for (const auto& other : r.baselineRuns)
-            if (other != id) siblings.push_back(r.captures.at(other).get());
-        r.baseline.hitches[id] = stats::originOf(*r.captures.at(id), r.figures(id)->summary.hitches, siblings);
+            if (other != id) siblings.push_back(hitched(other));
+        r.baseline.hitches[id] = stats::originOf(hitched(id), siblings);
     }
     for (const auto& id : r.costRuns)
         if (const auto found = notApplied(session, r, id)) r.baseline.notApplied[id] = *found;
@@ -174,6 +177,9 @@ std::vector<std::shared_ptr<const capture::Capture>> capturesOf(const Results& r
 
 void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages, const Context& context) {
     const double target = session.edits->brief ? session.edits->brief->target.value() : 0.0;
+    const auto& rule = session.edits->hitchRule;
+    Fingerprint asked;
+    asked.add(target).add(rule.ratio).add(rule.excessMs).add(std::uint64_t{rule.neighbours});
     for (const auto& run : session.facts->runs) {
         if (!run.capture || run.capture->frames() == 0 || context.cancelled()) continue;
         const auto trims = session.trimsOf(run.id);
@@ -183,10 +189,10 @@ void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages
             capture = trims.empty() ? run.capture
                                     : std::make_shared<const capture::Capture>(capture::without(*run.capture, trims));
         if (capture->frames() == 0) capture = run.capture; // nothing would be left
-        auto& cached = stages.runs[{key, target}];
+        auto& cached = stages.runs[{key, asked.value()}];
         if (!cached) {
             const auto summary =
-                stats::summarize(capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt);
+                stats::summarize(capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt, rule);
             cached = std::make_shared<const RunFigures>(RunFigures{run.id, *summary, stats::partMeans(*capture),
                                                                    stats::examine(*capture),
                                                                    stats::pollutionOf(*run.capture)});

@@ -124,13 +124,12 @@ double gathering(std::span<const double> seconds, double frequency) {
     return std::sqrt(c * c + s * s) / static_cast<double>(seconds.size());
 }
 
-HitchOrigin originOf(const capture::Capture& capture, std::span<const Hitch> hitches,
-                     std::span<const capture::Capture* const> siblings) {
-    if (hitches.size() < fewestHitches) return {};
-    const Aligned route(capture);
+HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings) {
+    if (run.hitches.size() < fewestHitches) return {};
+    const Aligned route(*run.capture);
     const double seconds = route.durationMs() / 1000;
     std::vector<double> mine;
-    for (const auto& h : hitches) mine.push_back(h.atMs / 1000);
+    for (const auto& h : run.hitches) mine.push_back(h.atMs / 1000);
     const auto [hz, strength] = strongestComb(mine);
     // The best of so many frequencies gathers random moments beyond this in one run of a hundred.
     const double tries = std::max(2.0, fastestOf(mine) * seconds);
@@ -139,10 +138,10 @@ HitchOrigin originOf(const capture::Capture& capture, std::span<const Hitch> hit
         return {HitchPattern::Periodic, 1000 / hz, strength};
 
     double shared = 0, byChance = 0;
-    for (const auto* sibling : siblings) {
-        const Aligned theirs(*sibling);
+    for (const auto& sibling : siblings) {
+        const Aligned theirs(*sibling.capture);
         std::vector<double> others;
-        for (const auto& h : stats::hitches(sibling->framesMs)) others.push_back(route.here(h.atMs, theirs) / 1000);
+        for (const auto& h : sibling.hitches) others.push_back(route.here(h.atMs, theirs) / 1000);
         const auto [share, chanceShare] = sharedPlaces(mine, others, seconds);
         shared += share / static_cast<double>(siblings.size());
         byChance += chanceShare / static_cast<double>(siblings.size());

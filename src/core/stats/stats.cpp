@@ -2,6 +2,7 @@
 #include <impasto/stats/stats.h>
 
 #include "distributions.h"
+#include "rolling_median.h"
 
 #include <cmath>
 #include <numeric>
@@ -54,14 +55,39 @@ double weight(int type, const Position& at) {
     }
 }
 
-std::vector<double> slowest(std::span<const double> values, std::size_t count) {
-    std::vector<double> copy(values.begin(), values.end());
-    count = std::min(count, copy.size());
-    std::nth_element(copy.begin(), copy.begin() + static_cast<std::ptrdiff_t>(count - 1), copy.end(), std::greater<>());
-    copy.resize(count);
-    std::sort(copy.begin(), copy.end(), std::greater<>());
-    return copy;
-}
+/// Quantiles of one copy, in rising order: each is looked for in what the one before left above it.
+class Selection {
+  public:
+    explicit Selection(std::span<const double> values) : m_values(values.begin(), values.end()) {}
+
+    /// Type 7.
+    double quantile(double p) {
+        const Position at = split(static_cast<double>(m_values.size() - 1) * p);
+        const auto lower = select(static_cast<std::size_t>(at.whole));
+        if (at.rest == 0 || lower + 1 == m_values.end()) return *lower;
+        return (1.0 - at.rest) * *lower + at.rest * *std::min_element(lower + 1, m_values.end());
+    }
+    /// The last to be asked for; the slowest first.
+    std::vector<double> slowest(std::size_t count) {
+        count = std::min(count, m_values.size());
+        auto from = select(m_values.size() - count);
+        std::vector<double> out(from, m_values.end());
+        std::sort(out.begin(), out.end(), std::greater<>());
+        return out;
+    }
+
+  private:
+    std::vector<double>::iterator select(std::size_t index) {
+        const auto at = m_values.begin() + static_cast<std::ptrdiff_t>(index);
+        if (index < m_from) m_from = 0; // asked for in another order, or of very few values
+        std::nth_element(m_values.begin() + static_cast<std::ptrdiff_t>(m_from), at, m_values.end());
+        m_from = index;
+        return at;
+    }
+
+    std::vector<double> m_values;
+    std::size_t m_from = 0; // all values before are at most as great
+};
 
 // Lows from the slowest frames in order, as many as there are of n; nothing where they do not reach.
 
@@ -195,60 +221,26 @@ std::optional<Low> low(std::span<const double> frameMs, double share, run::LowSc
     const double duration = sumOf(frameMs);
     // The share of the frames is enough for every school; more are taken should rounding want one.
     for (std::size_t count = static_cast<std::size_t>(share * static_cast<double>(frameMs.size())) + 2;; count *= 2)
-        if (const auto found = lowOf(slowest(frameMs, count), frameMs.size(), duration, share, school)) return found;
+        if (const auto found = lowOf(Selection(frameMs).slowest(count), frameMs.size(), duration, share, school))
+            return found;
 }
 
 namespace {
 
-constexpr std::size_t reach = 15;
-
-/// The frames around one, kept in order while they slide.
-class Around {
-  public:
-    explicit Around(std::span<const double> frameMs) : m_frames(frameMs) {
-        for (std::size_t i = 0; i < std::min(reach, frameMs.size()); ++i) put(frameMs[i]);
-    }
-    /// The median around frame i, asked for one after the other.
-    double medianAround(std::size_t i) {
-        if (i + reach < m_frames.size()) put(m_frames[i + reach]);
-        if (i > reach) take(m_frames[i - reach - 1]);
-        return m_sorted[m_size / 2];
-    }
-
-  private:
-    void put(double v) {
-        auto* const end = m_sorted.data() + m_size;
-        auto* const at = std::upper_bound(m_sorted.data(), end, v);
-        std::copy_backward(at, end, end + 1);
-        *at = v;
-        ++m_size;
-    }
-    void take(double v) {
-        auto* const end = m_sorted.data() + m_size;
-        auto* const at = std::lower_bound(m_sorted.data(), end, v);
-        std::copy(at + 1, end, at);
-        --m_size;
-    }
-
-    std::span<const double> m_frames;
-    std::array<double, 2 * reach + 2> m_sorted{};
-    std::size_t m_size = 0;
-};
-
-bool isHitch(double frameMs, double medianMs) {
-    return frameMs > 1.75 * medianMs && frameMs > medianMs + 4.0;
+bool isHitch(double frameMs, double medianMs, const HitchRule& rule) {
+    return frameMs > rule.ratio * medianMs && frameMs > medianMs + rule.excessMs;
 }
 
 } // namespace
 
-std::vector<Hitch> hitches(std::span<const double> frameMs) {
+std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rule) {
     std::vector<Hitch> out;
-    Around around(frameMs);
+    RollingMedian median(frameMs, rule.neighbours);
     double at = 0;
     for (std::size_t i = 0; i < frameMs.size(); ++i) {
         at += frameMs[i];
-        const double median = around.medianAround(i);
-        if (isHitch(frameMs[i], median)) out.push_back({i, at, frameMs[i], median});
+        const double middle = median.around(i);
+        if (isHitch(frameMs[i], middle, rule)) out.push_back({i, at, frameMs[i], middle});
     }
     return out;
 }
@@ -264,11 +256,12 @@ std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target) {
         span += frameMs[i];
         while (span - frameMs[first] >= windowMs) span -= frameMs[first++];
         if (span < windowMs) continue; // the first half second
-        const double rate = 1000 * static_cast<double>(i + 1 - first) / span;
-        if (rate >= target.value()) {
+        const double frames = 1000 * static_cast<double>(i + 1 - first);
+        if (frames >= target.value() * span) {
             under = worstIsOpen = false;
             continue;
         }
+        const double rate = frames / span;
         if (!std::exchange(under, true)) begun = at - span;
         if (!worst || rate < worst->lowest.value()) {
             worst = Dip{Fps(rate), at, 0};
@@ -279,22 +272,23 @@ std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target) {
     return worst;
 }
 
-std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target) {
+std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target, const HitchRule& rule) {
     if (frameMs.empty()) return std::nullopt;
     Summary s;
     s.frames = frameMs.size();
     s.durationMs = sumOf(frameMs);
     s.average = Fps(1000.0 * static_cast<double>(s.frames) / s.durationMs);
-    // All that concerns the slowest percent, from one selection.
-    const auto worst = slowest(frameMs, s.frames / 100 + 2);
+    Selection selection(frameMs);
+    s.medianMs = selection.quantile(0.5);
+    s.p95Ms = selection.quantile(0.95);
+    // All that concerns the slowest percent, from what is left.
+    const auto worst = selection.slowest(s.frames / 100 + 2);
     const auto of = [&](double share, run::LowSchool school) {
         const auto found = lowOf(worst, s.frames, s.durationMs, share, school);
         return found ? found : low(frameMs, share, school);
     };
     for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare})
         s.lows[static_cast<std::size_t>(school)] = {of(0.01, school), of(0.001, school)};
-    s.medianMs = *quantile(frameMs, 0.5);
-    s.p95Ms = *quantile(frameMs, 0.95);
     s.p99Ms = 1000 / s.of(run::LowSchool::Percentile).onePercent->rate.value();
     s.p999Ms = 1000 / s.of(run::LowSchool::Percentile).tenthPercent->rate.value();
     s.worstMs = worst.front();
@@ -304,15 +298,15 @@ std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<
         s.withinBudget = static_cast<double>(within) / static_cast<double>(s.frames);
         s.worstDip = worstDip(frameMs, *target);
     }
-    Around around(frameMs);
-    double at = 0, squares = 0, steps = 0;
+    RollingMedian median(frameMs, rule.neighbours);
+    double at = 0, squares = 0, steps = 0, before = frameMs[0];
     for (std::size_t i = 0; i < frameMs.size(); ++i) {
         at += frameMs[i];
-        const double median = around.medianAround(i), off = frameMs[i] - median;
+        const double middle = median.around(i), off = frameMs[i] - middle;
         squares += off * off;
-        if (i > 0) steps += std::abs(frameMs[i] - frameMs[i - 1]);
-        if (!isHitch(frameMs[i], median)) continue;
-        s.hitches.push_back({i, at, frameMs[i], median});
+        steps += std::abs(frameMs[i] - std::exchange(before, frameMs[i]));
+        if (!isHitch(frameMs[i], middle, rule)) continue;
+        s.hitches.push_back({i, at, frameMs[i], middle});
         s.lostMs += off;
     }
     s.spreadMs = std::sqrt(squares / static_cast<double>(s.frames));

@@ -357,10 +357,17 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     const QString from = spanSummary || origin == view.results->baseline.hitches.end()
                              ? QString()
                              : qs(view.w.hitchOrigin(origin->second));
+    const double hitchesTop = y;
     line(say("hitches, N goes on"), QString::number(s.hitches.size()),
          say("%1 a minute, %2 s lost")
                  .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1)) +
              (from.isEmpty() ? QString() : QStringLiteral(" \u00b7 ") + from));
+    Hot hitches;
+    hitches.id = QStringLiteral("why.hitches");
+    hitches.name = say("Why: %1 hitches").arg(s.hitches.size());
+    hitches.rect = QRectF(x - 4, hitchesTop - 4, w + 8, 40);
+    hitches.hint = say("What counts as a hitch, and where to change it");
+    sheet.hot(hitches);
     const QString meanwhile = qs(view.w.meanwhile(*run->capture));
     if (!meanwhile.isEmpty() && y + 130 < size.height()) {
         sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);

@@ -92,6 +92,7 @@ class Wording {
     };
     [[nodiscard]] Why whyAverage(const stats::Summary& summary, std::size_t runs) const;
     [[nodiscard]] Why whyLow(const stats::Summary& summary, run::LowSchool school, std::size_t runs) const;
+    [[nodiscard]] Why whyHitches(const stats::Summary& summary, const stats::HitchRule& rule) const;
     [[nodiscard]] Why whyCost(const game::Setting& setting, const std::string& level,
                               const choose::LaneCosts& lane) const;
     [[nodiscard]] Why whyChoice(const choose::Proposal& proposal) const;

@@ -25,7 +25,8 @@ enum class EditName {
     KeepResult,
     WriteNote,
     SetTitle,
-    TrimRun
+    TrimRun,
+    SetHitchRule
 };
 std::string_view keyOf(EditName name);
 std::optional<EditName> editNameOf(std::string_view key);
@@ -47,6 +48,8 @@ Edit setBrief(run::Brief brief);
 Edit setTarget(Fps target);
 /// Errors: OutOfRange outside 0.3 to 1.
 Edit setShares(choose::UsableShares shares);
+/// Errors: OutOfRange, see stats::HitchRule.
+Edit setHitchRule(stats::HitchRule rule);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
 Edit leaveOut(RunId run, LeftOut reason);
 Edit countRun(RunId run);

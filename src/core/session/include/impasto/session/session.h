@@ -61,6 +61,7 @@ struct Edits {
     game::Values baseline;
     std::optional<run::Brief> brief;
     choose::UsableShares shares;
+    stats::HitchRule hitchRule;
     game::Values locked;
     std::map<RunId, LeftOut> leftOut;
     std::map<RunId, std::vector<capture::Span>> trims; // joined; never an empty list

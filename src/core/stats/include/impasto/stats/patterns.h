@@ -28,8 +28,12 @@ struct HitchOrigin {
     double periodMs = 0; // of Periodic
     double strength = 0; // Periodic: its gathering; SamePlace: share of the hitches; Growing: share in the second half
 };
+/// A run and its hitches; both outlive the call they are given to.
+struct HitchedRun {
+    const capture::Capture* capture = nullptr;
+    std::span<const Hitch> hitches;
+};
 /// Of one run's hitches; `siblings` are other runs of the same route. Rules: docs/method.md.
-HitchOrigin originOf(const capture::Capture& capture, std::span<const Hitch> hitches,
-                     std::span<const capture::Capture* const> siblings = {});
+HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings = {});
 
 } // namespace impasto::stats

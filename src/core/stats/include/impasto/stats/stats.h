@@ -40,14 +40,21 @@ struct Low {
 /// The low at `share` (0.01 or 0.001) of the frames, by one school (docs/method.md). Nothing for no frames.
 std::optional<Low> low(std::span<const double> frameMs, double share, run::LowSchool school);
 
-/// A frame far over its neighbours: more than 1.75 times the median of the 31 frames around it and 4 ms above it.
+/// What a hitch is: a frame of more than `ratio` times the median of the frames around it, and `excessMs` above it.
+struct HitchRule {
+    double ratio = 1.75;         // 1 to 10
+    double excessMs = 4;         // 0 to 1000
+    std::size_t neighbours = 31; // odd, 3 to 301; the frame among them
+    friend bool operator==(const HitchRule&, const HitchRule&) = default;
+};
+/// A frame far over its neighbours.
 struct Hitch {
     std::size_t frame = 0;
     double atMs = 0; // end of the frame, from the first frame's start
     double frameMs = 0;
     double medianMs = 0; // of its neighbours
 };
-std::vector<Hitch> hitches(std::span<const double> frameMs);
+std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rule = {});
 /// The worst stretch under a target: rates of half seconds that stay under it.
 struct Dip {
     Fps lowest;          // of half a second
@@ -68,7 +75,7 @@ struct Summary {
     std::array<Lows, 3> lows; // by run::LowSchool
     double medianMs = 0, p95Ms = 0, p99Ms = 0, p999Ms = 0, worstMs = 0;
     double stepMs = 0;                  // pacing: mean absolute difference of frames that follow one another
-    double spreadMs = 0;                // pacing: root mean square distance from the median of the 31 frames around
+    double spreadMs = 0;                // pacing: root mean square distance from the median of the frames around
     std::optional<double> withinBudget; // share of the frames; needs a target
     std::optional<Dip> worstDip;        // nothing where no half second falls under the target
     std::vector<Hitch> hitches;         // in time order
@@ -79,7 +86,8 @@ struct Summary {
     }
 };
 /// Of the frames [first, last) of a capture; nothing when the span is empty.
-std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target = {});
+std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target = {},
+                                 const HitchRule& rule = {});
 
 /// Counts of equal bins from low to high; values outside are counted in the first and last bin.
 struct Histogram {
