@@ -48,7 +48,7 @@ int summarize(const SummarizeOptions& options) {
     std::vector<std::string> names;
     int code = 0;
     for (const auto& path : options.logs) {
-        const auto capture = dialect ? capture::readLogAs(path, *dialect) : capture::readLog(path);
+        const auto capture = capture::readLog(path, {dialect});
         if (!capture) {
             code = failed(capture.error());
             continue;

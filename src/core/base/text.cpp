@@ -77,7 +77,7 @@ std::string wordOf(std::string_view text) {
     std::string out;
     for (const char c : text) {
         const auto byte = static_cast<unsigned char>(c);
-        if (byte <= 0x20 || c == '%' || c == '=' || byte == 0x7f)
+        if (byte <= 0x20 || c == '%' || c == '=' || c == '"' || byte == 0x7f)
             out += fmt::format("%{:02x}", byte);
         else
             out += c;

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/capture/capture.h>
 
+#include <algorithm>
 #include <cmath>
 #include <impasto/base/fingerprint.h>
 #include <impasto/base/keys.h>
+#include <limits>
 
 namespace impasto::capture {
 namespace {
@@ -36,6 +38,11 @@ std::string_view keyOf(Sensor sensor) {
 }
 std::optional<Sensor> sensorOf(std::string_view key) {
     return valueIn(sensors, key);
+}
+
+float narrowed(double value) {
+    constexpr double most = std::numeric_limits<float>::max();
+    return static_cast<float>(std::isfinite(value) ? std::clamp(value, -most, most) : value);
 }
 
 const Track* Capture::track(Sensor sensor) const {
@@ -110,6 +117,11 @@ std::uint64_t fingerprintOf(const Capture& capture) {
     for (const auto& t : capture.tracks) {
         mark.add(keyOf(t.sensor));
         for (std::size_t i = 0; i < t.values.size(); ++i) mark.add(t.timeMs[i]).add(static_cast<double>(t.values[i]));
+    }
+    for (const auto& other : capture.others) {
+        mark.add(other.name);
+        for (const auto& word : other.words) mark.add(word);
+        for (const float v : other.values) mark.add(static_cast<double>(v));
     }
     return mark.value();
 }

@@ -2,10 +2,11 @@
 // Finds the dialect of a foreign log from its content.
 #include <algorithm>
 #include <cmath>
+#include <impasto/base/fingerprint.h>
 #include <impasto/base/text.h>
 #include <impasto/capture/import.h>
 
-#include "lines.h"
+#include "head.h"
 
 namespace impasto::capture {
 
@@ -46,6 +47,13 @@ std::string sensorText(const Dialect& d) {
     return out;
 }
 
+std::string othersText(const Dialect& d) {
+    std::string out;
+    for (const auto& o : d.others)
+        out += fmt::format(" {}_{}={}", o.words ? "words" : "other", o.column + 1, wordOf(o.name));
+    return out;
+}
+
 std::string programText(const Dialect& d) {
     if (d.programColumns.empty()) return {};
     std::string columns;
@@ -62,12 +70,12 @@ std::string textOf(const Dialect& d) {
     const std::string delimiter = d.delimiter == '\t'  ? "tab"
                                   : d.delimiter == ' ' ? "space"
                                                        : std::string(1, d.delimiter);
-    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}",
+    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}{}",
                        delimiter, d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
                        d.meaning == TimeMeaning::PerFrame ? "per_frame" : "cumulative", keyOf(d.unit),
                        column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
                        d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "", sensorText(d),
-                       programText(d));
+                       othersText(d), programText(d));
 }
 
 std::optional<Dialect> dialectOf(std::string_view text) {
@@ -109,6 +117,16 @@ std::optional<Dialect> dialectOf(std::string_view text) {
             good = good && column >= 1 && column < 1e9 && factor > 0;
             if (good) d.sensors.push_back({*sensor, static_cast<std::size_t>(column) - 1, factor});
         }
+    for (const auto& [key, value] : said) {
+        const bool words = key.substr(0, 6) == "words_";
+        if (!words && key.substr(0, 6) != "other_") continue;
+        const auto column = parseDouble(key.substr(6));
+        const auto name = textOfWord(value);
+        good = good && column && *column >= 1 && *column < 1e9 && *column == std::floor(*column) && name;
+        if (good) d.others.push_back({static_cast<std::size_t>(*column) - 1, *name, words});
+    }
+    std::sort(d.others.begin(), d.others.end(),
+              [](const NamedColumn& a, const NamedColumn& b) { return a.column < b.column; });
     if (said.contains("program_columns")) {
         for (const auto cell : cellsOf(said["program_columns"], '+')) {
             const auto column = parseDouble(cell);
@@ -140,13 +158,14 @@ struct Table {
     std::size_t columns = 0;
     std::size_t firstDataLine = 0;
     std::vector<std::string> header;         // lowered; empty when there is none
+    std::vector<std::string> heading;        // as written
     std::vector<std::vector<double>> values; // per column; NaN where a cell is no number
     std::size_t rows = 0;
     double score = 0.0; // numeric cells a row, in rows of the common width
 };
 
 Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) {
-    Table table{delimiter, decimalComma, 0, 0, {}, {}, 0, 0.0};
+    Table table{delimiter, decimalComma, 0, 0, {}, {}, {}, 0, 0.0};
     std::map<std::size_t, std::size_t> widths;
     for (const auto& row : sample) ++widths[cellsOf(row.text, delimiter).size()];
     for (const auto& [width, count] : widths)
@@ -173,7 +192,10 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
         numeric += good;
         ++table.rows;
     }
-    for (const auto cell : before) table.header.push_back(lowered(trimmed(cell)));
+    for (const auto cell : before) {
+        table.heading.emplace_back(trimmed(cell));
+        table.header.push_back(lowered(table.heading.back()));
+    }
     table.score = static_cast<double>(numeric) / static_cast<double>(std::max<std::size_t>(1, sample.size()));
     return table;
 }
@@ -231,6 +253,7 @@ std::vector<double> stepsOf(const std::vector<double>& v) {
 struct Nature {
     bool perFrame = false;
     bool cumulative = false;
+    bool counts = false;  // rises by one each row
     double typical = 0.0; // median value, or median step of a cumulative column
 };
 
@@ -248,6 +271,7 @@ Nature natureOf(std::vector<double> v) {
         steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
     if (neverFalls && mostlyRises) {
         nature.cumulative = !index;
+        nature.counts = index;
         nature.typical = medianOf(steps);
         return nature;
     }
@@ -327,7 +351,8 @@ struct Choice {
 
 class Guess {
   public:
-    explicit Guess(const Table& table) : m_table(table) {
+    Guess(const Table& table, std::vector<std::size_t> programColumns)
+        : m_table(table), m_programColumns(std::move(programColumns)) {
         for (const auto& v : table.values) m_natures.push_back(natureOf(v));
     }
 
@@ -342,6 +367,7 @@ class Guess {
         d.timeColumn = time->column;
         d.meaning = time->meaning;
         d.unit = time->unit;
+        d.programColumns = m_programColumns;
         d.cpuColumn = workColumn("cpu", d.timeColumn);
         d.gpuColumn = workColumn("gpu", d.timeColumn);
         d.workUnit = workUnit(d);
@@ -353,6 +379,7 @@ class Guess {
         }
         std::sort(d.sensors.begin(), d.sensors.end(),
                   [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
+        addOthers(d);
         return d;
     }
 
@@ -367,6 +394,27 @@ class Guess {
         if (!said) return byValue;
         const double ms = m_natures[c].typical * msPer(*said);
         return ms > 0.01 && ms < 60000.0 ? *said : byValue;
+    }
+
+    /// What is left, but for what counts rows or repeats the time.
+    void addOthers(Dialect& d) const {
+        constexpr std::size_t most = 200, longestName = 200;
+        const auto used = [&d](std::size_t c) {
+            const auto is = [c](const auto& s) { return s.column == c; };
+            return c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn ||
+                   std::any_of(d.sensors.begin(), d.sensors.end(), is) ||
+                   std::find(d.programColumns.begin(), d.programColumns.end(), c) != d.programColumns.end();
+        };
+        for (std::size_t c = 0; c < m_natures.size() && d.others.size() < most; ++c) {
+            const auto& values = m_table.values[c];
+            const bool repeats = m_natures[c].cumulative && (d.meaning == TimeMeaning::Cumulative || matchedPair());
+            if (used(c) || m_natures[c].counts || repeats) continue;
+            const auto numbers = std::count_if(values.begin(), values.end(), [](double v) { return !std::isnan(v); });
+            const std::string name = c < m_table.heading.size() && !m_table.heading[c].empty()
+                                         ? m_table.heading[c].substr(0, longestName)
+                                         : "column " + std::to_string(c + 1);
+            d.others.push_back({c, name, 2 * static_cast<std::size_t>(numbers) < values.size()});
+        }
     }
 
     /// A per-frame column that repeats the steps of a cumulative one, in units a power of 1000 apart.
@@ -504,12 +552,15 @@ class Guess {
     }
 
     const Table& m_table;
+    std::vector<std::size_t> m_programColumns;
     std::vector<Nature> m_natures;
 };
 
 } // namespace
 
-Result<Dialect> guessDialect(std::string_view text) {
+namespace {
+
+Result<std::vector<Row>> sampleOf(std::string_view text) {
     if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
     std::vector<Row> sample;
     Lines lines(text);
@@ -519,25 +570,55 @@ Result<Dialect> guessDialect(std::string_view text) {
         if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (!isComment(line->text) && (line->ended || sample.empty())) sample.push_back({line->number, line->text});
     }
-    Table table = bestTable(sample);
-    if (table.rows == 0) return tl::unexpected(noFrames(lines));
+    if (sample.empty()) return tl::unexpected(noFrames(lines));
+    return sample;
+}
+
+} // namespace
+
+Result<Dialect> guessColumns(std::string_view begin) {
+    const auto sample = sampleOf(begin);
+    if (!sample) return tl::unexpected(sample.error());
+    Table table = bestTable(*sample);
+    if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
     const auto columns = programColumnsOf(table.header);
-    if (!columns.empty()) table = readAs(ofOneProgram(sample, table, columns), table.delimiter, table.decimalComma);
-    auto dialect = Guess(table).dialect();
-    if (!dialect || columns.empty()) return dialect;
-    dialect->programColumns = columns;
-    const auto programs = programsIn(text, *dialect);
-    if (programs.size() > 1)
-        dialect->program = programs.front().first;
-    else
-        dialect->programColumns.clear();
+    if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
+    return Guess(table, columns).dialect();
+}
+
+std::optional<Dialect> guessTable(std::string_view begin) {
+    const auto sample = sampleOf(begin);
+    if (!sample) return std::nullopt;
+    const Table table = bestTable(*sample);
+    if (table.rows == 0) return std::nullopt;
+    Dialect d;
+    d.delimiter = table.delimiter;
+    d.decimalComma = table.decimalComma;
+    d.firstDataLine = table.firstDataLine;
+    d.columns = table.columns;
+    return d;
+}
+
+Result<Dialect> guessDialect(std::string_view text) {
+    auto dialect = guessColumns(text);
+    if (dialect && !dialect->programColumns.empty()) chooseProgram(*dialect, programsIn(text, *dialect));
     return dialect;
 }
 
+void chooseProgram(Dialect& dialect, const std::vector<std::pair<std::string, std::size_t>>& programs) {
+    if (programs.size() > 1)
+        dialect.program = programs.front().first;
+    else
+        dialect.programColumns.clear();
+}
+
 std::vector<std::pair<std::string, std::size_t>> programsIn(std::string_view text, const Dialect& dialect) {
+    return programsOf(Lines(text), dialect);
+}
+
+std::vector<std::pair<std::string, std::size_t>> programsOf(Lines lines, const Dialect& dialect) {
     if (dialect.programColumns.empty()) return {};
     std::map<std::string, std::size_t> counts;
-    Lines lines(text);
     while (const auto line = lines.next()) {
         if (line->tooLong || line->number < dialect.firstDataLine || isComment(line->text)) continue;
         const auto cells = cellsOf(line->text, dialect.delimiter);
@@ -546,6 +627,26 @@ std::vector<std::pair<std::string, std::size_t>> programsIn(std::string_view tex
     std::vector<std::pair<std::string, std::size_t>> out(counts.begin(), counts.end());
     std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
     return out;
+}
+
+std::vector<std::string> headingOf(std::string_view begin, const Dialect& dialect) {
+    std::vector<std::string> heading;
+    Lines lines(begin);
+    while (const auto line = lines.next()) {
+        if (line->number >= dialect.firstDataLine) break;
+        const auto cells = cellsOf(line->text, dialect.delimiter);
+        if (isComment(line->text) || cells.size() != dialect.columns) continue;
+        heading.clear();
+        for (const auto cell : cells) heading.emplace_back(trimmed(cell));
+    }
+    return heading;
+}
+
+std::uint64_t markOf(const std::vector<std::string>& heading) {
+    if (heading.empty()) return 0;
+    Fingerprint mark;
+    for (const auto& cell : heading) mark.add(cell);
+    return mark.value();
 }
 
 } // namespace impasto::capture

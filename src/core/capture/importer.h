@@ -20,29 +20,40 @@ class Importer {
             m_capture.tracks.push_back({s.sensor, {}, {}});
             m_readings.emplace_back();
         }
+        for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
+    }
+
+    /// Room for about so many rows, so that nothing is copied while it grows.
+    void expect(std::size_t rows) {
+        m_capture.framesMs.reserve(rows);
+        if (m_capture.cpuWorkMs) m_capture.cpuWorkMs->reserve(rows);
+        if (m_capture.gpuWorkMs) m_capture.gpuWorkMs->reserve(rows);
+        for (auto& other : m_capture.others) other.values.reserve(rows);
     }
 
     std::optional<Error> row(const Line& line) {
-        const auto cells = cellsOf(line.text, m_dialect.delimiter);
-        if (cells.size() < m_dialect.columns)
-            return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), m_dialect.columns), line.number,
-                           cells.size());
-        if (!m_dialect.program.empty() && joinedCells(cells, m_dialect.programColumns) != m_dialect.program)
+        splitCells(line.text, m_dialect.delimiter, m_cells);
+        if (m_cells.size() < m_dialect.columns)
+            return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns), line.number,
+                           m_cells.size());
+        if (!m_dialect.program.empty() && joinedCells(m_cells, m_dialect.programColumns) != m_dialect.program)
             return std::nullopt; // another program's
-        const auto cell = trimmed(cells[m_dialect.timeColumn]);
+        const auto cell = m_cells[m_dialect.timeColumn];
         const auto value = parseDouble(cell, m_dialect.decimalComma);
         const auto refused = [&](ErrorCode code) {
-            return refusal(code, std::string(cell.substr(0, 40)), line.number, m_dialect.timeColumn + 1);
+            if (line.text.find('\0') != std::string_view::npos) // no log any more
+                return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
+            return refusal(code, std::string(trimmed(cell).substr(0, 40)), line.number, m_dialect.timeColumn + 1);
         };
         if (!value) return refused(ErrorCode::BadNumber);
         const double ms = *value * msPer(m_dialect.unit);
         if (m_dialect.meaning == TimeMeaning::PerFrame) {
             if (ms < 0) return refused(ErrorCode::NegativeTime);
-            if (ms > 0) push(ms, cells);
+            if (ms > 0) push(ms);
             return std::nullopt;
         }
         if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
-        if (m_last && ms > *m_last) push(ms - *m_last, cells);
+        if (m_last && ms > *m_last) push(ms - *m_last);
         m_last = ms;
         return std::nullopt;
     }
@@ -51,28 +62,31 @@ class Importer {
     Capture take() { return std::move(m_capture); }
 
   private:
-    void push(double frameMs, const std::vector<std::string_view>& cells) {
+    [[nodiscard]] std::optional<double> number(std::size_t column) const {
+        return column < m_cells.size() ? parseDouble(m_cells[column], m_dialect.decimalComma) : std::nullopt;
+    }
+
+    void push(double frameMs) {
         m_capture.framesMs.push_back(frameMs);
         const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
             if (!out || !column) return;
-            const auto value =
-                *column < cells.size() ? parseDouble(cells[*column], m_dialect.decimalComma) : std::nullopt;
+            const auto value = number(*column);
             out->push_back(value && *value >= 0 ? *value * msPer(m_dialect.workUnit) : std::nan(""));
         };
         work(m_capture.cpuWorkMs, m_dialect.cpuColumn);
         work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
         m_atMs += frameMs;
-        for (std::size_t i = 0; i < m_readings.size(); ++i) read(i, cells);
+        for (std::size_t i = 0; i < m_readings.size(); ++i) read(i);
+        for (std::size_t i = 0; i < m_capture.others.size(); ++i)
+            m_capture.others[i].values.push_back(other(m_dialect.others[i], m_capture.others[i].words));
     }
 
     /// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.
-    void read(std::size_t i, const std::vector<std::string_view>& cells) {
+    void read(std::size_t i) {
         constexpr double paceMs = 250;
         const SensorColumn& sensor = m_dialect.sensors[i];
         auto& reading = m_readings[i];
-        const auto value =
-            sensor.column < cells.size() ? parseDouble(cells[sensor.column], m_dialect.decimalComma) : std::nullopt;
-        if (value) {
+        if (const auto value = number(sensor.column)) {
             reading.sum += *value * sensor.factor;
             ++reading.count;
         }
@@ -82,8 +96,22 @@ class Importer {
         reading = {0, 0, m_atMs};
     }
 
+    [[nodiscard]] float other(const NamedColumn& column, std::vector<std::string>& words) const {
+        if (!column.words) return narrowed(number(column.column).value_or(std::nan("")));
+        const auto word = column.column < m_cells.size() ? trimmed(m_cells[column.column]) : std::string_view();
+        if (word.empty()) return std::nanf("");
+        constexpr std::size_t most = 200, longest = 200; // a column of free text is no track
+        auto it = std::find(words.begin(), words.end(), word.substr(0, longest));
+        if (it == words.end()) {
+            if (words.size() == most) return std::nanf("");
+            it = words.insert(it, std::string(word.substr(0, longest)));
+        }
+        return static_cast<float>(it - words.begin());
+    }
+
     Dialect m_dialect;
     Capture m_capture;
+    std::vector<std::string_view> m_cells; // of the row that is read
     std::optional<double> m_last;
     struct Reading {
         double sum = 0;

@@ -11,9 +11,34 @@ Lines::Lines(std::string_view text) : m_rest(text) {
     if (m_rest.substr(0, 3) == "\xef\xbb\xbf") m_rest.remove_prefix(3);
 }
 
+Lines::Lines(std::string_view begin, Source& rest) : Lines(begin) {
+    m_source = &rest;
+}
+
+/// Puts the next block behind the begun line; false at the end.
+bool Lines::refill() {
+    if (m_source == nullptr) return false;
+    std::string begun(m_rest); // before the block it may lie in is gone
+    const auto block = m_source->next();
+    if (block.empty()) {
+        m_source = nullptr;
+        m_buffer = std::move(begun);
+        m_rest = m_buffer;
+        return false;
+    }
+    if (begun.empty()) {
+        m_rest = block;
+        return true;
+    }
+    m_buffer = std::move(begun.append(block));
+    m_rest = m_buffer;
+    return true;
+}
+
 std::optional<Line> Lines::next() {
+    const void* end = m_rest.empty() ? nullptr : std::memchr(m_rest.data(), '\n', m_rest.size());
+    while (end == nullptr && m_rest.size() <= limit && refill()) end = std::memchr(m_rest.data(), '\n', m_rest.size());
     if (m_rest.empty()) return std::nullopt;
-    const void* end = std::memchr(m_rest.data(), '\n', m_rest.size());
     const bool ended = end != nullptr;
     const std::size_t length =
         ended ? static_cast<std::size_t>(static_cast<const char*>(end) - m_rest.data()) : m_rest.size();
@@ -30,16 +55,23 @@ bool isComment(std::string_view line) {
 
 std::vector<std::string_view> cellsOf(std::string_view line, char delimiter) {
     std::vector<std::string_view> cells;
+    splitCells(line, delimiter, cells);
+    return cells;
+}
+
+void splitCells(std::string_view line, char delimiter, std::vector<std::string_view>& cells) {
+    cells.clear();
     if (delimiter == ' ') line = trimmed(line);
     std::size_t begin = 0;
     bool quoted = false;
-    for (std::size_t i = 0; i <= line.size(); ++i) {
-        if (i < line.size() && line[i] == '"') quoted = !quoted;
-        if (i < line.size() && (line[i] != delimiter || quoted)) continue;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        const char c = line[i];
+        if (c == '"') quoted = !quoted;
+        if (c != delimiter || quoted) continue;
         if (delimiter != ' ' || i > begin) cells.push_back(line.substr(begin, i - begin));
         begin = i + 1;
     }
-    return cells;
+    if (delimiter != ' ' || line.size() > begin) cells.push_back(line.substr(begin));
 }
 
 std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns) {

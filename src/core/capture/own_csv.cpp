@@ -22,6 +22,8 @@ std::string escaped(std::string_view text) {
             out += "\\n";
         else if (c == '\r')
             out += "\\r";
+        else if (c == '\0')
+            out += "\\0";
         else
             out += c;
     }
@@ -36,7 +38,7 @@ std::string unescaped(std::string_view text) {
             continue;
         }
         const char c = text[++i];
-        out += c == 'n' ? '\n' : c == 'r' ? '\r' : c;
+        out += c == 'n' ? '\n' : c == 'r' ? '\r' : c == '0' ? '\0' : c;
     }
     return out;
 }
@@ -83,6 +85,17 @@ std::optional<Error> readHead(const Line& line, Capture& capture) {
         if (pair.size() != 2 || !first || (!capture.marks.empty() && capture.marks.back().firstFrame > *first))
             return badLine(line, "a first frame in order and a name");
         capture.marks.push_back({unescaped(pair[1]), *first});
+    } else if (head[0] == "other") {
+        const auto pair = words(tail, 2);
+        if (wholeNumber(pair[0]) != capture.others.size() || pair.size() != 2)
+            return badLine(line, "the next column's number and its name");
+        capture.others.push_back({unescaped(pair[1]), {}, {}});
+    } else if (head[0] == "word") {
+        const auto pair = words(tail, 2);
+        const auto column = wholeNumber(pair[0]);
+        if (!column || *column >= capture.others.size() || pair.size() != 2)
+            return badLine(line, "a column's number and its next word");
+        capture.others[*column].words.push_back(unescaped(pair[1]));
     } else if (head[0] == "sample") {
         const auto triple = words(tail, 3);
         const auto sensor = sensorOf(triple[0]);
@@ -102,9 +115,9 @@ std::optional<Error> readHead(const Line& line, Capture& capture) {
 std::optional<Error> readRow(const Line& line, const std::vector<std::optional<std::vector<double>> Capture::*>& order,
                              Capture& capture) {
     const auto cells = cellsOf(line.text, ',');
-    if (cells.size() != order.size() + 1)
-        return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), order.size() + 1), line.number,
-                       cells.size());
+    const std::size_t columns = 1 + order.size() + capture.others.size();
+    if (cells.size() != columns)
+        return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", cells.size(), columns), line.number, cells.size());
     const auto noNumber = [&](std::size_t cell) {
         return refusal(ErrorCode::BadNumber, std::string(cells[cell].substr(0, 40)), line.number, cell + 1);
     };
@@ -114,6 +127,16 @@ std::optional<Error> readRow(const Line& line, const std::vector<std::optional<s
         const auto value = parseDouble(cells[c + 1]);
         if (!value && !trimmed(cells[c + 1]).empty()) return noNumber(c + 1);
         (capture.*order[c])->push_back(value.value_or(std::nan("")));
+    }
+    std::size_t c = 1 + order.size();
+    for (auto& other : capture.others) {
+        const auto value = parseDouble(cells[c]);
+        const bool good = value
+                              ? other.words.empty() || (*value >= 0 && *value < static_cast<double>(other.words.size()))
+                              : trimmed(cells[c]).empty();
+        if (!good) return noNumber(c);
+        other.values.push_back(narrowed(value.value_or(std::nan(""))));
+        ++c;
     }
     capture.framesMs.push_back(*frame);
     return std::nullopt;
@@ -131,9 +154,14 @@ std::string writeCsv(const Capture& capture) {
             if (std::isfinite(track.values[i]))
                 out += fmt::format("# sample {} {} {}\n", keyOf(track.sensor), shortestText(track.timeMs[i]),
                                    shortestText(static_cast<double>(track.values[i])));
+    for (std::size_t i = 0; i < capture.others.size(); ++i) {
+        out += fmt::format("# other {} {}\n", i, escaped(capture.others[i].name));
+        for (const auto& word : capture.others[i].words) out += fmt::format("# word {} {}\n", i, escaped(word));
+    }
     out += "frame_ms";
     for (const auto& column : optionalColumns)
         if (capture.*column.values) out += fmt::format(",{}", column.name);
+    for (std::size_t i = 0; i < capture.others.size(); ++i) out += fmt::format(",other_{}", i);
     out += "\n";
     for (std::size_t i = 0; i < capture.frames(); ++i) {
         out += shortestText(capture.framesMs[i]);
@@ -142,6 +170,10 @@ std::string writeCsv(const Capture& capture) {
             if (!values) continue;
             out += ',';
             if (std::isfinite((*values)[i])) out += shortestText((*values)[i]);
+        }
+        for (const auto& other : capture.others) {
+            out += ',';
+            if (std::isfinite(other.values[i])) out += shortestText(static_cast<double>(other.values[i]));
         }
         out += '\n';
     }
@@ -168,7 +200,7 @@ Result<Capture> readCsv(std::string_view text) {
                         order.push_back(column.values);
                         (capture.*column.values).emplace();
                     }
-            if (cellsOf(line->text, ',').size() != order.size() + 1)
+            if (cellsOf(line->text, ',').size() != 1 + order.size() + capture.others.size())
                 fault = badLine(*line, "a heading of known columns");
             heading = false;
         } else if (!trimmed(line->text).empty()) {

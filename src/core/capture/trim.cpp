@@ -38,6 +38,7 @@ Capture without(const Capture& capture, std::span<const Span> spans) {
     out.notes = capture.notes;
     for (const auto& column : optionalColumns)
         if (capture.*column.values) (out.*column.values).emplace();
+    for (const auto& other : capture.others) out.others.push_back({other.name, {}, other.words});
     double at = 0;
     std::size_t mark = 0;
     for (std::size_t i = 0; i < capture.frames(); ++i) {
@@ -51,6 +52,7 @@ Capture without(const Capture& capture, std::span<const Span> spans) {
         out.framesMs.push_back(capture.framesMs[i]);
         for (const auto& column : optionalColumns)
             if (const auto& values = capture.*column.values) (out.*column.values)->push_back((*values)[i]);
+        for (std::size_t c = 0; c < out.others.size(); ++c) out.others[c].values.push_back(capture.others[c].values[i]);
     }
     std::erase_if(out.marks, [&out](const PartMark& m) { return m.firstFrame >= out.frames(); });
     for (const auto& track : capture.tracks) {

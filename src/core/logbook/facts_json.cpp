@@ -133,6 +133,8 @@ std::string headJson(const capture::Capture& c) {
         if (c.*column.values) j["columns"].push_back(column.name);
     j["tracks"] = Json::array();
     for (const auto& track : c.tracks) j["tracks"].push_back(capture::keyOf(track.sensor));
+    j["others"] = Json::array();
+    for (const auto& other : c.others) j["others"].push_back({{"name", other.name}, {"words", other.words}});
     j["marks"] = Json::array();
     for (const auto& mark : c.marks) j["marks"].push_back({{"part", mark.part}, {"first_frame", mark.firstFrame}});
     j["notes"] = c.notes;
@@ -148,6 +150,10 @@ Result<capture::Capture> captureFromHead(std::string_view text) {
                 if (name == column.name) (c.*column.values).emplace();
         for (const auto& name : j.at("tracks"))
             c.tracks.push_back({required(capture::sensorOf(name.get<std::string>())), {}, {}});
+        if (j.contains("others")) // runs from before other columns came along have none
+            for (const auto& other : j.at("others"))
+                c.others.push_back(
+                    {other.at("name").get<std::string>(), {}, other.at("words").get<std::vector<std::string>>()});
         for (const auto& mark : j.at("marks"))
             c.marks.push_back({mark.at("part").get<std::string>(), mark.at("first_frame").get<std::size_t>()});
         c.notes = j.at("notes").get<std::map<std::string, std::string>>();
@@ -164,6 +170,9 @@ std::vector<NamedColumn> columnsOf(const capture::Capture& c) {
         out.push_back({fmt::format("{}.value", capture::keyOf(track.sensor)),
                        std::vector<double>(track.values.begin(), track.values.end())});
     }
+    for (std::size_t i = 0; i < c.others.size(); ++i)
+        out.push_back(
+            {fmt::format("other.{}", i), std::vector<double>(c.others[i].values.begin(), c.others[i].values.end())});
     return out;
 }
 
@@ -185,6 +194,11 @@ bool putColumn(capture::Capture& c, std::string_view name, std::vector<double> v
             append(track.timeMs);
         else
             for (const double v : values) track.values.push_back(static_cast<float>(v));
+        return true;
+    }
+    for (std::size_t i = 0; i < c.others.size(); ++i) {
+        if (name != fmt::format("other.{}", i)) continue;
+        for (const double v : values) c.others[i].values.push_back(capture::narrowed(v));
         return true;
     }
     return false;

@@ -157,6 +157,8 @@ std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& i
                                static_cast<std::size_t>(s.getColumn(1).getInt64()));
         if (!values || !putColumn(*capture, s.getColumn(0).getString(), std::move(*values))) return std::nullopt;
     }
+    for (const auto& other : capture->others)
+        if (other.values.size() != capture->frames()) return std::nullopt;
     for (const auto& column : capture::optionalColumns)
         if (const auto& values = (*capture).*column.values; values && values->size() != capture->frames())
             return std::nullopt;

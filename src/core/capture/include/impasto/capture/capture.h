@@ -44,6 +44,17 @@ struct Track {
     friend bool operator==(const Track&, const Track&) = default;
 };
 
+/// What a log says besides, under its own heading: one value a frame, NaN where it says none.
+struct OtherColumn {
+    std::string name;
+    std::vector<float> values;
+    std::vector<std::string> words = {}; // where it holds words: value i is the word's index
+    friend bool operator==(const OtherColumn&, const OtherColumn&) = default;
+};
+
+/// As float, at most the greatest one.
+float narrowed(double value);
+
 /// Frames from firstFrame (index) up to the next mark belong to the part.
 struct PartMark {
     std::string part;
@@ -62,6 +73,7 @@ struct Capture {
     std::optional<std::vector<double>> lost;      // frames rendered before this one and never shown; none: 0 each
     std::vector<PartMark> marks;                  // ascending; empty: one part
     std::vector<Track> tracks;
+    std::vector<OtherColumn> others;
     std::map<std::string, std::string> notes; // how it was made; free keys of [a-z0-9_.]
 
     [[nodiscard]] std::size_t frames() const { return framesMs.size(); }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <filesystem>
+#include <impasto/base/context.h>
 #include <impasto/base/error.h>
 #include <impasto/capture/capture.h>
 
@@ -20,6 +21,14 @@ struct SensorColumn {
     friend bool operator==(const SensorColumn&, const SensorColumn&) = default;
 };
 
+/// A column that comes along as it is.
+struct NamedColumn {
+    std::size_t column = 0;
+    std::string name;
+    bool words = false; // it holds words, not numbers
+    friend bool operator==(const NamedColumn&, const NamedColumn&) = default;
+};
+
 /// How a text is to be read. Columns count from 0.
 struct Dialect {
     char delimiter = ',';
@@ -33,6 +42,7 @@ struct Dialect {
     std::optional<std::size_t> gpuColumn;
     TimeUnit workUnit = TimeUnit::Milliseconds;
     std::vector<SensorColumn> sensors = {};       // where a header names them; one a sensor
+    std::vector<NamedColumn> others = {};         // columns that mean nothing to this program
     std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
     std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
     friend bool operator==(const Dialect&, const Dialect&) = default;
@@ -59,11 +69,37 @@ Result<Capture> importText(std::string_view text, const Dialect& dialect);
 std::string writeCsv(const Capture& capture);
 Result<Capture> readCsv(std::string_view text);
 
-/// A log of either kind, plain or packed by gzip or zstd, UTF-8 or UTF-16 with its mark. The notes "dialect" and
-/// "packing" of the capture say how it was read. Lines in errors count in the unpacked text; Where.file is filled in.
-Result<Capture> readLog(const std::filesystem::path& path);
-Result<Capture> readLogText(std::string_view bytes);
-/// A foreign log read by a dialect that was corrected by hand.
-Result<Capture> readLogAs(const std::filesystem::path& path, const Dialect& dialect);
+/// Dialects that were corrected by hand, by the mark of the heading they were corrected for.
+using RememberedDialects = std::map<std::uint64_t, Dialect>;
+/// A file of one line each. A missing file holds none; lines that say no dialect are left out.
+RememberedDialects loadDialects(const std::filesystem::path& file);
+Result<void> saveDialects(const std::filesystem::path& file, const RememberedDialects& dialects);
+
+struct ReadOptions {
+    std::optional<Dialect> dialect = {}; // corrected by hand; else the one remembered for the heading, else a guess
+    RememberedDialects remembered = {};
+    Context context = {}; // progress by bytes; errors: Cancelled
+};
+/// A log of either kind, plain or packed by gzip or zstd, UTF-8 or UTF-16 with its mark, or JSON (a table of objects,
+/// of lists, or lists of one length). Read block by block: memory grows by the columns alone, but for JSON. The notes
+/// "dialect" and "packing" of the capture say how it was read. Lines in errors count in the unpacked text; Where.file
+/// is filled in.
+Result<Capture> readLog(const std::filesystem::path& path, const ReadOptions& options = {});
+Result<Capture> readLogText(std::string_view bytes, const ReadOptions& options = {});
+
+/// What stands in a log, and how it would be read: to be looked at and corrected.
+struct LogPreview {
+    std::string packing; // as in the note; empty: plain
+    Dialect dialect;
+    std::vector<std::string> heading;           // cells of the line before the first data; empty without one
+    std::uint64_t headingMark = 0;              // 0 without one
+    bool remembered = false;                    // the dialect was corrected before for this heading
+    std::vector<std::vector<std::string>> rows; // the first ones, as many cells as they have
+    std::vector<std::pair<std::string, std::size_t>> programs; // in the begin of the log, with their rows
+    Result<Capture> begin; // what comes of the first rows (some 2,000) by the dialect
+};
+/// Errors: CannotRead, EmptyFile, NotText, NoFrames (no row of numbers); own capture files are refused as BadValue:
+/// they say themselves how they are read. Where the columns are not clear, `begin` says why and the first one is taken.
+Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptions& options = {});
 
 } // namespace impasto::capture

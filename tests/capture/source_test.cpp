@@ -3,7 +3,7 @@
 // every whole row.
 #include "support/support.h"
 
-#include <capture/packed.h>
+#include <capture/source.h>
 #include <impasto/base/random.h>
 #include <impasto/capture/import.h>
 #include <zlib.h>
@@ -53,9 +53,15 @@ std::string utf16(const std::string& text, bool bigEnd) {
     return out;
 }
 
+Result<std::string> all(std::string_view bytes, std::size_t limit = std::size_t{1} << 31U) {
+    auto opened = openSource(bytes, limit);
+    if (!opened) return tl::unexpected(opened.error());
+    return wholeText(*opened->source, limit);
+}
+
 } // namespace
 
-TEST(PackedTest, EveryPackingGivesTheSameFrames) {
+TEST(SourceTest, EveryPackingGivesTheSameFrames) {
     const std::string text = plainLog();
     const auto plain = readLogText(text);
     ASSERT_TRUE(plain.has_value());
@@ -78,14 +84,14 @@ TEST(PackedTest, EveryPackingGivesTheSameFrames) {
     }
     const auto own = writeCsv(*plain);
     EXPECT_EQ(readLogText(gzipped(own))->framesMs, plain->framesMs);
-    EXPECT_EQ(unpacked(utf16("a\xc2\xb5z", false))->text({}), "a\xc2\xb5z");
+    EXPECT_EQ(*all(utf16("a\xc2\xb5z", false)), "a\xc2\xb5z");
     // Beyond the basic plane, and halves without their other.
-    EXPECT_EQ(unpacked(std::string("\xff\xfe\x3d\xd8\x00\xde", 6))->text({}), "\xf0\x9f\x98\x80");
-    EXPECT_EQ(unpacked(std::string("\xff\xfe\x3d\xd8\x41\x00", 6))->text({}), "\xef\xbf\xbd"
-                                                                              "A");
+    EXPECT_EQ(*all(std::string("\xff\xfe\x3d\xd8\x00\xde", 6)), "\xf0\x9f\x98\x80");
+    EXPECT_EQ(*all(std::string("\xff\xfe\x3d\xd8\x41\x00", 6)), "\xef\xbf\xbd"
+                                                                "A");
 }
 
-TEST(PackedTest, ATruncatedFileKeepsEveryWholeRow) {
+TEST(SourceTest, ATruncatedFileKeepsEveryWholeRow) {
     const std::string text = plainLog(20000);
     const auto whole = readLogText(text)->framesMs;
     for (const auto& bytes : {gzipped(text), zstdOf(text)})
@@ -100,7 +106,7 @@ TEST(PackedTest, ATruncatedFileKeepsEveryWholeRow) {
     EXPECT_GT(readLogText(packed.substr(0, packed.size() / 2))->frames(), 4000U);
 }
 
-TEST(PackedTest, DamagedAndHostileFilesAreRefused) {
+TEST(SourceTest, DamagedAndHostileFilesAreRefused) {
     EXPECT_EQ(readLogText("\x1f\x8b rubbish that is no gzip").error().code, ErrorCode::NotText);
     EXPECT_EQ(readLogText("\x1f\x8b").error().what, "damaged gzip");
     EXPECT_EQ(readLogText("\x28\xb5\x2f\xfd rubbish").error().what, "damaged zstd");
@@ -109,7 +115,7 @@ TEST(PackedTest, DamagedAndHostileFilesAreRefused) {
     const auto bomb = gzipped(std::string(8U << 20U, '0')), other = zstdOf(std::string(8U << 20U, '0'));
     for (const auto& bytes : {bomb, other}) {
         EXPECT_LT(bytes.size(), 20000U);
-        const auto refused = unpacked(bytes, 1U << 20U);
+        const auto refused = all(bytes, 1U << 20U);
         ASSERT_FALSE(refused.has_value());
         EXPECT_EQ(refused.error().code, ErrorCode::FileTooLarge);
     }
