@@ -23,7 +23,8 @@ struct CompareOptions {
     std::vector<std::string> before, after;
     std::optional<double> targetFps;
     std::string school = "worst-mean";
-    double marginPercent = 2; // of the average
+    double marginPercent = 2;               // of the average
+    std::optional<double> precisionPercent; // wished half width of the average
     bool json = false;
 };
 int compare(const CompareOptions& options);

@@ -35,10 +35,26 @@ void print(const stats::FigureComparison& f) {
                    ? report::signedPlusMinus(100 * d.estimate / f.before.mean.estimate, {}, 1) + "%"
                    : "",
                w.verdict(f));
+    if (f.rankP && f.equivalenceP)
+        fmt::print("  p: {:.3g} of the rank test, {:.3g} of being no further apart than what does not matter\n",
+                   *f.rankP, *f.equivalenceP);
     for (const auto& [side, family] : {std::pair("before", &f.before), {"after", &f.after}})
         if (const auto more = w.moreRuns(f.figure, *family);
             !more.empty() && f.comparison.verdict == stats::Verdict::NotEnoughRuns)
             fmt::print("  {}: {}\n", side, more);
+}
+
+/// Runs a side for a wished precision of the averages, at the spread of the runs that are there.
+void printRunsFor(const stats::FigureComparison& average, double percent) {
+    for (const auto& [side, family] : {std::pair("before", &average.before), {"after", &average.after}}) {
+        if (!family->spreadSd) {
+            fmt::print("{}: one run does not say how much runs differ\n", side);
+            continue;
+        }
+        const auto runs = stats::runsFor(*family->spreadSd, percent / 100 * family->mean.estimate);
+        fmt::print("{}: {} for +- {}% of the average\n", side, runs ? fmt::format("{} runs", *runs) : "over 1,000 runs",
+                   percent);
+    }
 }
 
 } // namespace
@@ -60,6 +76,7 @@ int compare(const CompareOptions& options) {
                report::Wording().school(school));
     fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}\n", "", "before", "after", "difference", "");
     for (const auto& f : figures) print(f);
+    if (options.precisionPercent && !figures.empty()) printRunsFor(figures.front(), *options.precisionPercent);
     return 0;
 }
 

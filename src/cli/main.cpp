@@ -55,6 +55,9 @@ int main(int argc, char** argv) {
         ->check(CLI::IsMember({"percentile", "worst-mean", "time-share"}));
     c->add_option("--margin", comparison.marginPercent, "Difference of the average that does not matter, percent")
         ->check(CLI::Range(0.01, 50.0));
+    c->add_option("--precision", comparison.precisionPercent,
+                  "Says how many runs a side bring the averages to +- so many percent")
+        ->check(CLI::Range(0.01, 50.0));
     c->add_flag("--json", comparison.json, "Machine-readable, docs/formats.md");
     c->callback([&] { code = compare(comparison); });
 

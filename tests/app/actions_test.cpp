@@ -125,7 +125,7 @@ TEST(ActionsTest, ProposedTrimsAreTakenAtOnce) {
     const auto frames = d.view().results->figures(run)->summary.frames;
     d.studio.activate(QStringLiteral("run.proposed"));
     d.rest();
-    EXPECT_EQ(d.view().edits().trims.at(run), d.view().results->figures(run)->pollution);
+    EXPECT_EQ(d.view().edits().trims.at(run), d.view().results->figures(run)->shape->pollution);
     EXPECT_LT(d.view().results->figures(run)->summary.frames, frames);
     EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("run.proposed")), nullptr);
 }

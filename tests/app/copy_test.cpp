@@ -3,9 +3,35 @@
 #include "pictures/copy.h"
 #include "shell/finder.h"
 
+#include <QtCore/QXmlStreamReader>
 #include <gtest/gtest.h>
 
 using namespace impasto::app;
+
+namespace {
+
+/// What an XML reader finds in an SVG.
+struct ReadSvg {
+    explicit ReadSvg(const QByteArray& svg) {
+        QXmlStreamReader reader(svg);
+        while (!reader.atEnd()) {
+            reader.readNext();
+            if (reader.isStartElement() && reader.name() == QStringLiteral("svg"))
+                viewBox = reader.attributes().value(QStringLiteral("viewBox")).toString();
+            if (reader.isStartElement() &&
+                (reader.name() == QStringLiteral("path") || reader.name() == QStringLiteral("polyline") ||
+                 reader.name() == QStringLiteral("rect")))
+                ++shapes;
+            if (reader.isCharacters()) texts += reader.text();
+        }
+        wellFormed = !reader.hasError();
+    }
+    bool wellFormed = false;
+    int shapes = 0;
+    QString texts, viewBox;
+};
+
+} // namespace
 
 TEST(CopyTest, TextsOnOneLineAreCellsFromLeftToRight) {
     Sheet sheet(QSizeF(400, 200));
@@ -18,6 +44,19 @@ TEST(CopyTest, TextsOnOneLineAreCellsFromLeftToRight) {
     EXPECT_EQ(tableOf(sheet.take()).toStdString(),
               "wish\tbefore\n60 fps in every part\t54.1 fps\ntwo spaces and a tab\n");
     EXPECT_EQ(tableOf(Drawing{}).toStdString(), "\n");
+}
+
+TEST(CopyTest, AnSvgHoldsItsTextsAndLines) {
+    Sheet sheet(QSizeF(300, 120));
+    sheet.text(20, 20, QStringLiteral("54.1 fps"), Type::Figure);
+    sheet.line({10, 60}, {200, 60}, Ink::Over, 2);
+    sheet.hatch(QRectF(10, 70, 50, 30), Ink::Muted, 5);
+    const auto svg = svgOf(sheet.take(), gesso(), QSizeF(300, 120), QStringLiteral("Easel"));
+    const ReadSvg document(svg);
+    EXPECT_TRUE(document.wellFormed) << svg.toStdString();
+    EXPECT_TRUE(document.texts.contains(QStringLiteral("54.1 fps")));
+    EXPECT_GE(document.shapes, 3);
+    EXPECT_EQ(document.viewBox, QStringLiteral("0 0 300 120"));
 }
 
 TEST(FinderTest, EveryWordMustBeThereAndBeginningsComeFirst) {

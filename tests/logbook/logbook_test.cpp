@@ -68,6 +68,28 @@ TEST(LogbookTest, ASessionReadsBackWhole) {
     EXPECT_EQ(*store.session().edits, *wanted.edits);
 }
 
+TEST(LogbookTest, ColumnsThatCameAlongReadBack) {
+    const TemporaryFolder folder;
+    const auto file = folder.path("book.impasto");
+    auto book = opened(file);
+    session::Session start;
+    start.id = {seededIdSource(3)()};
+    session::SessionStore store(start);
+    store.onChange(
+        [&](const session::Change& change) { EXPECT_TRUE(book->store(change, store, 1780000000).has_value()); });
+    capture::Capture log = flatCapture(16, 70000); // more than a chunk
+    capture::OtherColumn scene{"a = \"scene\"", std::vector<float>(log.frames(), 1.0F), {"hill", "sh\xc3\xb6re"}};
+    scene.values[5] = 0;
+    log.others = {scene, {"quality", std::vector<float>(log.frames(), 0.25F)}};
+    run::Run run;
+    run.id = {seededIdSource(4)()};
+    run.capture = std::make_shared<const capture::Capture>(log);
+    store.addRuns({run});
+    const auto stored = book->load(start.id);
+    ASSERT_TRUE(stored.has_value());
+    EXPECT_EQ(stored->session.facts->runs.front().capture->others, log.others);
+}
+
 TEST(LogbookTest, UndoIsStoredAndANewEditCutsTheRest) {
     const TemporaryFolder folder;
     auto book = opened(folder.path("b"));

@@ -66,6 +66,37 @@ TEST(PublishedComparisonTest, WelchIntervals) {
     }
 }
 
+// Values from R 4 (wilcox.test) and from counting all subsets; formula from memory of Mann and Whitney (1947).
+TEST(PublishedComparisonTest, RankTests) {
+    struct Case {
+        std::vector<double> x, y;
+        double u;
+        std::optional<double> exact;
+        double normal;
+    };
+    const Case cases[] = {
+        {{1.1, 2.2, 3.3, 4.4, 5.5}, {0.9, 6.6, 7.7, 8.8, 9.9, 10.1}, 5, 19.0 / 231, 0.0828374251588},
+        {{0.80, 0.83, 1.89, 1.04, 1.45, 1.38, 1.91, 1.64, 0.73, 1.46},
+         {1.15, 0.88, 0.90, 0.74, 1.21},
+         35,
+         764.0 / 3003,
+         0.244623605127},
+        {{1, 2, 3, 4}, {5, 6, 7, 8, 9}, 0, 1.0 / 63, 0.0199644533052},
+        {{1, 2, 2, 3, 3, 3, 4}, {2, 3, 4, 4, 5, 5, 6, 7}, 8.5, {}, 0.0252797368859},
+        {sleepX, sleepY, 25.5, {}, 0.0693275754336},
+        {{16.6, 16.6, 16.7, 16.7, 16.7, 33.3}, {16.6, 16.7, 16.8, 16.8, 33.3, 33.3, 33.3}, 11, {}, 0.159636567951}};
+    for (const auto& c : cases) {
+        const auto found = rankTest(c.y, c.x), approximate = rankTest(c.y, c.x, false);
+        EXPECT_EQ(found->u, c.u);
+        EXPECT_NEAR(found->p, c.exact.value_or(c.normal), 1e-10);
+        EXPECT_NEAR(approximate->p, c.normal, 1e-10);
+        EXPECT_NEAR(rankTest(c.x, c.y)->p, found->p, 1e-12) << "the sides may be changed";
+    }
+    const std::vector<double> same{3, 3}, none;
+    EXPECT_FALSE(rankTest(same, same));
+    EXPECT_FALSE(rankTest(same, none));
+}
+
 TEST(PublishedComparisonTest, TwoOneSidedTests) {
     struct Case {
         const std::vector<double>&x, &y;

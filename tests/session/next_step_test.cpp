@@ -236,9 +236,9 @@ TEST(NextStepTest, AValueThatWaitsForAReloadIsSeenAsNotApplied) {
     ASSERT_TRUE(
         recordAll(**rig, orders, rigStateOf(walk.store.session()), hooks, {}, walk.ids, fixedClock()).has_value());
     const auto& runs = walk.store.session().facts->runs;
-    const auto& found = walk.results().baseline.notApplied;
-    EXPECT_TRUE(found.at(runs[runs.size() - 2].id).found);
-    EXPECT_FALSE(found.at(runs.back().id).found);
+    const auto& found = walk.results().baseline.examined;
+    EXPECT_TRUE(found.at(runs[runs.size() - 2].id).front().found);
+    EXPECT_FALSE(found.at(runs.back().id).front().found);
 }
 
 TEST(NextStepTest, RunsOfAnotherGameDoNotCountAndLeaveTheMachineWarm) {

@@ -89,6 +89,34 @@ TEST(ExamineTest, OneRunUnlikeItsSiblings) {
     EXPECT_FALSE(unlike(std::vector<double>{60, 60.01, 60.02, 60.2}, 3)->found) << "far by the spread, but nothing";
 }
 
+TEST(ExamineTest, AnotherProgramIsSeenInTheLoad) {
+    std::vector<Load> runs{{41, 60}, {42, 60.2}, {41.5, 59.9}, {55, 57}, {41, 60.1}};
+    EXPECT_TRUE(background(runs, 3)->found);
+    EXPECT_NEAR(background(runs, 3)->figure, 13.6, 0.1);
+    EXPECT_FALSE(background(runs, 0)->found);
+    runs[3].averageFps = 75;
+    EXPECT_FALSE(background(runs, 3)->found) << "more frames need more of the CPU";
+    runs.resize(3);
+    EXPECT_FALSE(background(runs, 1)) << "too few to say";
+}
+
+TEST(ExamineTest, AMenuBeforeAndAfterIsProposed) {
+    auto c = played({});
+    c.marks.clear(); // as in a log of another tool
+    for (const auto& column : capture::optionalColumns) (c.*column.values).reset();
+    const auto before = pollutionOf(c);
+    EXPECT_TRUE(before.empty()) << "a route with parts is no menu";
+    const double whole = capture::durationMs(c), median = *quantile(c.framesMs, 0.5);
+    c.framesMs.insert(c.framesMs.begin(), 700, median / 3);
+    c.framesMs.insert(c.framesMs.end(), 900, median / 3);
+    const auto found = pollutionOf(c);
+    ASSERT_EQ(found.size(), 2U);
+    EXPECT_EQ(found[0].fromMs, 0);
+    EXPECT_NEAR(found[0].toMs, 700 * median / 3, 1000);
+    EXPECT_NEAR(found[1].toMs, capture::durationMs(c), 1e-6);
+    EXPECT_NEAR(capture::durationMs(capture::without(c, found)), whole, 2000);
+}
+
 TEST(ExamineTest, LoadingAndStallsAreProposed) {
     EXPECT_TRUE(pollutionOf(played({})).empty()) << "hitches of the route are no pollution";
     auto c = played({});

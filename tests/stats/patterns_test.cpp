@@ -87,6 +87,19 @@ TEST(PatternsTest, TheSamePlacesOfSeveralRunsAreFoundThoughTheirLengthsDiffer) {
     EXPECT_EQ(origin(run, unlike).pattern, HitchPattern::Random);
 }
 
+TEST(PatternsTest, HitchesOfTheFirstRunAlone) {
+    const auto fresh = withHitches(random(40, 3), 1), later = withHitches(random(4, 5), 2),
+               last = withHitches(random(5, 6), 4);
+    const auto first = hitches(fresh.framesMs), second = hitches(later.framesMs), third = hitches(last.framesMs);
+    const HitchedRun run{&fresh, first};
+    const HitchedRun siblings[] = {{&later, second}, {&last, third}};
+    EXPECT_EQ(originOf(run, siblings, true).pattern, HitchPattern::FirstRun);
+    EXPECT_NEAR(originOf(run, siblings, true).strength, 0.88, 0.05);
+    EXPECT_NE(originOf(run, siblings, false).pattern, HitchPattern::FirstRun);
+    const HitchedRun alike[] = {run, run};
+    EXPECT_NE(originOf(run, alike, true).pattern, HitchPattern::FirstRun);
+}
+
 TEST(PatternsTest, MoreAndMoreHitchesAreGrowing) {
     auto moments = random(4, 1, 0, 30);
     for (const double m : random(24, 2, 30, 60)) moments.push_back(m);

@@ -20,6 +20,7 @@ QAccessible::Role roleOf(const Hot& hot) {
     case Role::Row:
         return QAccessible::ListItem;
     case Role::Line:
+    case Role::Edge:
         return QAccessible::Slider;
     case Role::Plot:
         return QAccessible::Chart;

@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "pictures/copy.h"
 
+#include "pictures/paint.h"
+
+#include <QtCore/QBuffer>
 #include <QtCore/QMimeData>
 #include <QtCore/QStringList>
+#include <QtGui/QPainter>
+#include <QtSvg/QSvgGenerator>
 #include <algorithm>
 
 namespace impasto::app {
@@ -27,10 +32,26 @@ QString tableOf(const Drawing& drawing) {
     return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
 }
 
-QMimeData* copyOf(const Drawing& drawing, const QImage& image) {
+QByteArray svgOf(const Drawing& drawing, const Theme& theme, QSizeF size, const QString& title) {
+    QBuffer buffer;
+    QSvgGenerator generator;
+    generator.setOutputDevice(&buffer);
+    generator.setSize(size.toSize());
+    generator.setViewBox(QRectF(QPointF(0, 0), size));
+    generator.setResolution(96); // one unit a pixel
+    generator.setTitle(title);
+    QPainter painter(&generator);
+    painter.fillRect(QRectF(QPointF(0, 0), size), theme.of(Ink::Ground));
+    paint(painter, drawing, theme, nullptr);
+    painter.end();
+    return buffer.data();
+}
+
+QMimeData* copyOf(const Drawing& drawing, const QImage& image, const QByteArray& svg) {
     auto* data = new QMimeData;
     data->setText(tableOf(drawing));
     data->setImageData(image);
+    data->setData(QStringLiteral("image/svg+xml"), svg);
     return data;
 }
 

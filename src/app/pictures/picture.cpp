@@ -85,7 +85,7 @@ void Picture::mousePressEvent(QMouseEvent* event) {
     if (hot == nullptr || event->button() != Qt::LeftButton) return;
     const Hot chosen = *hot;
     if (chosen.focusable) focusOn(chosen.id);
-    if (chosen.role == Role::Line || chosen.role == Role::Plot) {
+    if (chosen.role == Role::Line || chosen.role == Role::Edge || chosen.role == Role::Plot) {
         m_dragId = chosen.id;
         if (m_hands.drag) m_hands.drag(chosen.id, event->position(), DragPhase::Begin);
         return;
@@ -98,6 +98,7 @@ void Picture::mouseMoveEvent(QMouseEvent* event) {
     const Hot* hot = m_drawing.at(event->position());
     setCursor(hot == nullptr            ? Qt::ArrowCursor
               : hot->role == Role::Line ? Qt::SizeVerCursor
+              : hot->role == Role::Edge ? Qt::SizeHorCursor
               : hot->role == Role::Plot ? Qt::CrossCursor
                                         : Qt::PointingHandCursor);
 }
@@ -146,7 +147,8 @@ void Picture::keyPressEvent(QKeyEvent* event) {
         const bool presses = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter ||
                              (event->key() == Qt::Key_Space && hot->role == Role::Button);
         if (presses) return activate(Hot(*hot));
-        const bool steps = hot->role == Role::Slab || hot->role == Role::Value || hot->role == Role::Line;
+        const bool steps =
+            hot->role == Role::Slab || hot->role == Role::Value || hot->role == Role::Line || hot->role == Role::Edge;
         if (steps && (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) && m_hands.step) {
             const QString id = hot->id;
             return m_hands.step(id, event->key() == Qt::Key_Up ? 1 : -1);

@@ -9,13 +9,14 @@
 #include <QtCore/QSizeF>
 #include <QtCore/QString>
 #include <QtGui/QPolygonF>
+#include <cmath>
 #include <optional>
 #include <vector>
 
 namespace impasto::app {
 
 enum class ShapeKind { Rect, Line, Curve, Area, Text, Hatch, Slab, Circle };
-enum class Role { None, Button, Value, Slab, Row, Line, Plot };
+enum class Role { None, Button, Value, Slab, Row, Line, Edge, Plot }; // a line is dragged up and down, an edge across
 
 struct Shape {
     ShapeKind kind = ShapeKind::Rect;
@@ -100,11 +101,16 @@ class Sheet {
 /// Maps values to pixels.
 struct Scale {
     double fromValue = 0, toValue = 1, fromPx = 0, toPx = 1;
+    bool logarithmic = false; // values above 0 then; smaller ones lie where fromValue does
     [[nodiscard]] double px(double v) const {
-        return fromPx + (v - fromValue) / (toValue - fromValue) * (toPx - fromPx);
+        const double share = logarithmic ? std::log(std::max(v, fromValue) / fromValue) / std::log(toValue / fromValue)
+                                         : (v - fromValue) / (toValue - fromValue);
+        return fromPx + share * (toPx - fromPx);
     }
     [[nodiscard]] double value(double p) const {
-        return fromValue + (p - fromPx) / (toPx - fromPx) * (toValue - fromValue);
+        const double share = (p - fromPx) / (toPx - fromPx);
+        return logarithmic ? fromValue * std::pow(toValue / fromValue, share)
+                           : fromValue + share * (toValue - fromValue);
     }
 };
 /// A round step for about `marks` marks over a range.

@@ -21,21 +21,26 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                    {"C", "another run behind the chosen one"},
                                    {"Z  0", "zoom to the selection; whole run"},
                                    {"T", "the selected span does not count"},
+                                   {"V  L", "another picture of the run; logarithmic"},
+                                   {"K", "the next reading under the trace"},
+                                   {"M", "begin and end of a run that is followed"},
                                    {"R", "record, where that comes next"},
                                    {"F1", "why, for the focused figure"},
                                    {"Esc", "cancels a recording, a drag, an editor"},
                                    {"Ctrl+Z, Ctrl+Shift+Z", "undo, redo"},
                                    {"Ctrl+O, Ctrl+N", "read a log; describe a game"},
+                                   {"Ctrl+Alt+O", "look at a log before it is read"},
                                    {"Ctrl+Shift+O", "open a game or a machine"},
                                    {"Ctrl+Shift+N", "new session"},
                                    {"Ctrl+F", "finds settings, runs, practice, actions"},
                                    {"Ctrl+C, Ctrl+Shift+C", "copy the picture; the focused figure"},
+                                   {"Ctrl+S", "save the picture: SVG, PNG, figures"},
                                    {"Ctrl+T", "gesso or umber"},
                                    {"?", "this sheet"}};
     const double half = size.width() / 2;
     double y = 62;
     int i = 0;
-    const int rows = 11;
+    const int rows = 13;
     for (const auto& key : keys) {
         const double x = i < rows ? 28 : half + 12;
         if (i == rows) y = 62;

@@ -11,6 +11,7 @@ namespace {
 
 struct Source {
     std::span<const double> frameMs;
+    const session::RunFigures* figures = nullptr; // of the shown run
     std::vector<PartSpan> parts;
     double durationMs = 0;
 };
@@ -35,9 +36,11 @@ Source sourceOf(const View& view) {
         s.frameMs = view.follow.frameMs;
         s.durationMs = std::max(30000.0, std::accumulate(s.frameMs.begin(), s.frameMs.end(), 0.0));
     } else if (const auto* run = view.shownRun(); run != nullptr && run->capture) {
+        s.figures = view.results->figures(run->id);
+        if (s.figures == nullptr) return s;
         s.frameMs = run->capture->framesMs;
-        s.parts = partSpans(*run->capture);
-        s.durationMs = capture::durationMs(*run->capture);
+        s.parts = partSpans(*run->capture, s.figures->shape->pyramid);
+        s.durationMs = s.figures->shape->pyramid.durationMs();
     }
     return s;
 }
@@ -50,7 +53,8 @@ QRectF plotOf(QSizeF size) {
 double topMsOf(const View& view, const Source& s) {
     const double budget = budgetOf(view.target()).value();
     if (s.frameMs.empty()) return 2 * budget;
-    const double p95 = stats::quantile(s.frameMs, 0.95).value_or(budget);
+    const double p95 =
+        s.figures != nullptr ? s.figures->summary.p95Ms : stats::quantile(s.frameMs, 0.95).value_or(budget);
     return p95 > 1.7 * budget ? 1.35 * p95 : 2 * budget;
 }
 
@@ -84,8 +88,28 @@ void words(Sheet& sheet, const View& view) {
                                         .arg(qs(report::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
                                   : say("waiting for its rows"),
                    Type::Body, Ink::Muted, Align::Left, 178);
-        sheet.button(QRectF(16, 68, 86, 28), QStringLiteral("follow.take"), say("Take it"));
-        sheet.button(QRectF(110, 68, 86, 28), QStringLiteral("follow.leave"), say("Leave it"));
+        const auto& follow = view.follow;
+        sheet.text(16, 62,
+                   !follow.beginMs ? say("M marks where the run begins")
+                   : !follow.endMs ? say("from %1 s; M marks its end").arg(std::lround(*follow.beginMs / 1000))
+                                   : say("%1 to %2 s count")
+                                         .arg(std::lround(*follow.beginMs / 1000))
+                                         .arg(std::lround(*follow.endMs / 1000)),
+                   Type::Body, Ink::Muted, Align::Left, 178);
+        sheet.button(QRectF(16, 86, 58, 28), QStringLiteral("follow.mark"), say("Mark"));
+        sheet.button(QRectF(80, 86, 56, 28), QStringLiteral("follow.take"), say("Take"));
+        sheet.button(QRectF(142, 86, 60, 28), QStringLiteral("follow.leave"), say("Leave"));
+        return;
+    }
+    if (view.importing.logs > 0 && view.importing.share > 0) {
+        sheet.text(16, 8,
+                   view.importing.logs == 1 ? say("Reading a log") : say("Reading %1 logs").arg(view.importing.logs),
+                   Type::BodyBold, Ink::Ink, Align::Left, 178);
+        sheet.text(16, 26, say("%1% of the slowest one").arg(std::lround(100 * view.importing.share)), Type::Body,
+                   Ink::Muted, Align::Left, 178);
+        sheet.rect(QRectF(16, 50, 172, 8), Ink::StrokeOff);
+        sheet.rect(QRectF(16, 50, 172 * view.importing.share, 8), Ink::Stroke);
+        sheet.button(QRectF(16, 68, 86, 28), QStringLiteral("import.cancel"), say("Cancel"), QStringLiteral("Esc"));
         return;
     }
     const auto* run = view.shownRun();
@@ -171,9 +195,17 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
     if (said) sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     const auto* behind = view.behind && !growing ? view.session.facts->run(*view.behind) : nullptr;
-    if (behind != nullptr && behind->capture && view.behind != view.run)
-        sheet.curve(traceOf(behind->capture->framesMs, *time, ms), Ink::Off, 0.8);
-    sheet.curve(traceOf(source.frameMs, *time, ms), Ink::Ink, 1);
+    const auto* others = behind == nullptr || view.behind == view.run ? nullptr : view.results->figures(behind->id);
+    if (others != nullptr) sheet.curve(traceOf(others->shape->pyramid, *time, ms), Ink::Off, 0.8);
+    sheet.curve(source.figures != nullptr ? traceOf(source.figures->shape->pyramid, *time, ms)
+                                          : traceOf(source.frameMs, *time, ms),
+                Ink::Ink, 1);
+    if (view.follow.active && view.follow.beginMs) {
+        const double a = time->px(*view.follow.beginMs), b = time->px(view.follow.endMs.value_or(source.durationMs));
+        if (a > plot.left())
+            sheet.hatch(QRectF(plot.left(), plot.top(), a - plot.left(), plot.height()), Ink::Muted, 5);
+        if (view.follow.endMs) sheet.hatch(QRectF(b, plot.top(), plot.right() - b, plot.height()), Ink::Muted, 5);
+    }
     if (!growing && view.run) hatchTrims(sheet, view, *view.run, *time, plot);
     if (said && std::abs(ms.px(budget) - plot.top()) > 20)
         sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(report::ms(budget)), Type::Small, Ink::Over, Align::Right);

@@ -2,12 +2,17 @@
 #include "shell/studio.h"
 
 #include <QtCore/QStringList>
+#include <algorithm>
+#include <atomic>
 #include <impasto/base/file.h>
+#include <impasto/base/parallel.h>
 #include <impasto/base/text.h>
 #include <impasto/capture/import.h>
 #include <impasto/description/description.h>
 #include <impasto/rig/draw.h>
 #include <impasto/session/recipe.h>
+#include <limits>
+#include <numeric>
 #include <set>
 
 namespace impasto::app {
@@ -98,6 +103,10 @@ Studio::Studio(StudioOptions options) : m_options(std::move(options)) {
             tell(usual.error());
     }
     m_view.practice = practiceIn(m_options.dataDir);
+    if (!m_options.logbook.empty()) {
+        m_dialectFile = m_options.logbook.parent_path() / "dialects.txt";
+        m_dialects = capture::loadDialects(m_dialectFile);
+    }
     m_followTimer.setInterval(200);
     QObject::connect(&m_followTimer, &QTimer::timeout, [this] { pollFollowed(); });
     m_recorder = std::make_unique<Recorder>(m_bridge, m_options.speed);
@@ -110,9 +119,9 @@ Studio::~Studio() {
 }
 
 bool Studio::idle() const {
-    return !m_resultsPending && !m_solvePending && m_importsPending == 0 && !m_view.live.active && !m_primaryWaits &&
-           m_results.idle() && m_solver.idle() && m_importer.idle() && m_recorder->idle() &&
-           (!m_writer || m_writer->idle());
+    return !m_resultsPending && !m_solvePending && m_importsPending == 0 && !m_readingPending && !m_spanPending &&
+           !m_view.live.active && !m_primaryWaits && m_results.idle() && m_solver.idle() && m_importer.idle() &&
+           m_reader.idle() && m_spans.idle() && m_recorder->idle() && (!m_writer || m_writer->idle());
 }
 
 void Studio::notify() {
@@ -167,6 +176,8 @@ void Studio::begin(session::SessionStore store, std::unique_ptr<logbook::Logbook
     m_view.run.reset();
     m_view.behind.reset();
     m_view.span.reset();
+    m_view.spanSummary.reset();
+    m_view.reading.reset();
     m_view.preview.reset();
     m_view.openSetting.clear();
     m_view.whyTopic.clear();
@@ -363,6 +374,7 @@ void Studio::takeResults(std::shared_ptr<const session::Results> results, std::u
     m_view.step = session::nextStep(m_view.session, *m_view.results);
     if (m_after && !m_view.live.active) m_view.station = *std::exchange(m_after, std::nullopt);
     if (std::exchange(m_primaryWaits, false)) return performNow();
+    requestSpan();
     notify();
 }
 
@@ -481,7 +493,9 @@ void Studio::showRun(const RunId& id) {
     if (m_view.run && *m_view.run != id) m_view.behind = m_view.run;
     m_view.run = id;
     m_view.span.reset();
+    m_view.spanSummary.reset();
     m_view.zoomed = false;
+    m_view.track = -1;
 }
 
 // --- logs
@@ -490,7 +504,7 @@ void Studio::follow(const std::filesystem::path& file) {
     m_followed = std::make_shared<capture::Follower>(file);
     m_followedFile = file;
     m_followedGrew = std::chrono::steady_clock::now();
-    m_view.follow = {true, qs(file.filename().string()), {}};
+    m_view.follow = {true, qs(file.filename().string()), {}, {}, {}};
     m_followTimer.start();
     notify();
 }
@@ -521,48 +535,107 @@ void Studio::takePoll(bool grew, bool restarted, const std::vector<double>& fram
 }
 
 void Studio::endFollowing(bool take) {
+    Log log{std::exchange(m_followedFile, {})};
+    if (const auto begin = m_view.follow.beginMs)
+        log.counts = TimeSpan{*begin, m_view.follow.endMs.value_or(std::numeric_limits<double>::max())};
     m_followTimer.stop();
     m_view.follow = {};
     m_followed.reset();
-    if (take) importLogs({std::exchange(m_followedFile, {})});
+    if (take) import({std::move(log)});
+    notify();
+}
+
+void Studio::markFollowed() {
+    auto& follow = m_view.follow;
+    if (!follow.active) return;
+    const double now = std::accumulate(follow.frameMs.begin(), follow.frameMs.end(), 0.0);
+    if (!follow.beginMs || follow.endMs) {
+        follow.beginMs = now;
+        follow.endMs.reset();
+    } else {
+        follow.endMs = now;
+    }
     notify();
 }
 
 void Studio::importLogs(std::vector<std::filesystem::path> files) {
-    m_toImport.insert(m_toImport.end(), files.begin(), files.end());
+    std::vector<Log> logs;
+    for (auto& file : files) logs.push_back({std::move(file)});
+    import(std::move(logs));
+}
+
+void Studio::import(std::vector<Log> logs) {
+    m_toImport.insert(m_toImport.end(), logs.begin(), logs.end());
     if (m_importsPending == 0) startImport();
 }
 
 void Studio::startImport() {
     ++m_importsPending;
-    m_importer.post([this, files = std::exchange(m_toImport, {}), ids = m_options.ids,
-                     clock = m_options.clock](const std::stop_token&) {
-        auto runs = std::make_shared<std::vector<run::Run>>();
-        auto errors = std::make_shared<std::vector<Error>>();
-        for (const auto& file : files) {
-            auto capture = capture::readLog(file);
-            if (!capture) {
-                errors->push_back(capture.error());
+    m_view.importing = {m_toImport.size(), 0};
+    m_importer.post([this, logs = std::exchange(m_toImport, {}), ids = m_options.ids, clock = m_options.clock,
+                     dialects = m_dialects](const std::stop_token& stop) {
+        std::vector<Result<capture::Capture>> captures(logs.size(), fail(ErrorCode::Cancelled));
+        std::vector<std::atomic<double>> shares(logs.size());
+        std::atomic<double> told = 0;
+        const auto progress = [&] {
+            const double least = *std::min_element(shares.begin(), shares.end());
+            if (least < told + 0.02) return;
+            told = least;
+            m_bridge.post([this, least] {
+                m_view.importing.share = least;
+                notify();
+            });
+        };
+        inParallel(logs.size(), [&](std::size_t i) {
+            capture::ReadOptions options{logs[i].dialect, {}, dialects, {stop, {}}};
+            options.context.progress = [&, i](double share) {
+                shares[i] = share;
+                progress();
+            };
+            captures[i] = capture::readLog(logs[i].file, options);
+            shares[i] = 1;
+        });
+        auto read = std::make_shared<ReadLogs>();
+        for (std::size_t i = 0; i < logs.size(); ++i) {
+            if (!captures[i]) {
+                const auto code = captures[i].error().code;
+                if (code == ErrorCode::AmbiguousColumns || code == ErrorCode::NoTimeColumn)
+                    read->unclear.push_back(logs[i]);
+                read->errors.push_back(captures[i].error());
                 continue;
             }
             run::Run run;
             run.id = {ids()};
-            run.name = file.filename().string();
+            run.name = logs[i].file.filename().string();
             run.made = clock();
-            run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
-            runs->push_back(std::move(run));
+            captures[i]->notes["file"] = std::filesystem::absolute(logs[i].file).string();
+            run.capture = std::make_shared<const capture::Capture>(std::move(*captures[i]));
+            read->runs.emplace_back(std::move(run), logs[i]);
         }
-        m_bridge.post([this, runs, errors] { addImported(std::move(*runs), *errors); });
+        m_bridge.post([this, read] { addImported(std::move(*read)); });
     });
 }
 
-void Studio::addImported(std::vector<run::Run> runs, const std::vector<Error>& errors) {
+void Studio::cancelImport() {
+    m_toImport.clear();
+    m_importer.cancel();
+}
+
+void Studio::addImported(ReadLogs read) {
     --m_importsPending;
+    m_view.importing = {};
     if (!m_toImport.empty()) startImport();
     m_view.message.clear();
     std::vector<run::Run> dropped;
+    struct Known {
+        RunId run;
+        Log log;
+        double durationMs;
+    };
+    std::vector<Known> known;
     std::optional<Error> mismatch;
-    for (auto& run : runs) {
+    for (auto& [run, log] : read.runs) {
+        known.push_back({run.id, log, capture::durationMs(*run.capture)});
         const auto open = session::openOrders(m_store->session());
         const bool byHand = m_view.edits().rig == session::RigKind::Hand && !open.empty();
         if (byHand) {
@@ -586,9 +659,15 @@ void Studio::addImported(std::vector<run::Run> runs, const std::vector<Error>& e
         if (mismatch) apply(session::leaveOut(last, session::LeftOut::Mismatch));
         showRun(last);
     }
-    if (!runs.empty()) m_view.station = Station::Runs;
+    for (const auto& [id, log, durationMs] : known) {
+        if (log.counts) apply(session::trimRun(id, {{0, log.counts->fromMs}, {log.counts->toMs, durationMs}}));
+        if (log.instead) apply(session::hideRun(*log.instead));
+        if (log.instead && m_view.behind == log.instead) m_view.behind.reset();
+    }
+    if (!read.runs.empty() || !read.unclear.empty()) m_view.station = Station::Runs;
     if (mismatch) return tell(*mismatch);
-    if (!errors.empty()) return tell(errors.front());
+    if (!read.unclear.empty()) openReading(read.unclear.front().file);
+    if (!read.errors.empty()) return tell(read.errors.front());
     // The last order of a step was answered: the path goes on where its result is seen.
     if (m_view.edits().rig == session::RigKind::Hand && session::openOrders(m_store->session()).empty() &&
         !m_store->session().facts->orders.empty()) {
@@ -652,8 +731,60 @@ void Studio::dropBudget() {
 }
 
 void Studio::select(std::optional<TimeSpan> span, bool zoomed) {
+    if (span != m_view.span) m_view.spanSummary.reset();
     m_view.span = span;
     m_view.zoomed = zoomed && span.has_value();
+    requestSpan();
+    notify();
+}
+
+void Studio::requestSpan() {
+    if (!m_view.span || !m_view.run) return;
+    m_spanPending = true;
+    m_spans.post([this, session = m_view.session, run = *m_view.run, span = *m_view.span](const std::stop_token&) {
+        const auto found = session::spanSummary(session, run, span);
+        const auto summary = found ? std::make_shared<const stats::Summary>(*found) : nullptr;
+        m_bridge.post([this, summary, run, span] {
+            if (!m_view.span) m_spanPending = false;
+            if (m_view.run != run || m_view.span != span) return; // superseded
+            m_spanPending = false;
+            m_view.spanSummary = summary;
+            notify();
+        });
+    });
+}
+
+void Studio::dragTrim(std::size_t span, bool begin, double ms, bool keep) {
+    m_view.trimEdge = TrimEdge{span, begin, ms};
+    if (!keep) return notify();
+    auto spans = m_view.run ? drawnTrims(m_view, *m_view.run) : std::vector<TimeSpan>();
+    m_view.trimEdge.reset();
+    if (!spans.empty()) apply(session::trimRun(*m_view.run, std::move(spans)));
+    notify();
+}
+
+void Studio::dropTrimEdge() {
+    m_view.trimEdge.reset();
+    notify();
+}
+
+void Studio::nextPicture() {
+    m_view.runPicture = m_view.runPicture == RunPicture::Trace     ? RunPicture::Seconds
+                        : m_view.runPicture == RunPicture::Seconds ? RunPicture::Percentiles
+                                                                   : RunPicture::Trace;
+    notify();
+}
+
+void Studio::nextTrack() {
+    const auto* run = m_view.shownRun();
+    if (run == nullptr || !run->capture) return;
+    const int count = static_cast<int>(run->capture->tracks.size() + run->capture->others.size());
+    m_view.track = m_view.track + 1 < count ? m_view.track + 1 : -1;
+    notify();
+}
+
+void Studio::toggleLogScale() {
+    m_view.logScale = !m_view.logScale;
     notify();
 }
 
@@ -663,6 +794,7 @@ void Studio::trim() {
     std::vector<capture::Span> spans(before.begin(), before.end());
     spans.push_back(*m_view.span);
     m_view.span.reset();
+    m_view.spanSummary.reset();
     m_view.zoomed = false;
     apply(session::trimRun(*m_view.run, std::move(spans)));
 }

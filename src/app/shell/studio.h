@@ -63,6 +63,11 @@ class Studio {
 
     // logs
     void importLogs(std::vector<std::filesystem::path> files);
+    void cancelImport();
+    /// Looks at a log without reading it: how it would be read can be corrected then.
+    void openReading(const std::filesystem::path& file, std::optional<RunId> instead = {});
+    /// Marks the begin of the run in a log that is followed, then its end.
+    void markFollowed();
 
     // hands
     void activate(const QString& id);
@@ -72,6 +77,12 @@ class Studio {
     void keepBudget();
     void dropBudget();
     void select(std::optional<TimeSpan> span, bool zoomed);
+    /// The edge of a drawn trim in the hand; dropTrimEdge ends it without a change.
+    void dragTrim(std::size_t span, bool begin, double ms, bool keep);
+    void dropTrimEdge();
+    void nextPicture();
+    void nextTrack();
+    void toggleLogScale();
     /// The selected span does not count from now on.
     void trim();
     void nextHitch();
@@ -90,8 +101,26 @@ class Studio {
     void takeResults(std::shared_ptr<const session::Results> results, std::uint64_t revision);
     void performNow();
     void record(std::vector<run::Order> orders);
+    /// A log to be read, and what is already known of it.
+    struct Log {
+        std::filesystem::path file;
+        std::optional<capture::Dialect> dialect = {};
+        std::optional<TimeSpan> counts = {}; // what lies outside is trimmed
+        std::optional<RunId> instead = {};   // the run that it takes the place of
+    };
+    struct ReadLogs {
+        std::vector<std::pair<run::Run, Log>> runs;
+        std::vector<Error> errors;
+        std::vector<Log> unclear; // logs whose columns are not clear
+    };
+    void import(std::vector<Log> logs);
     void startImport();
-    void addImported(std::vector<run::Run> runs, const std::vector<Error>& errors);
+    void addImported(ReadLogs read);
+    void correctReading(const QString& what, int steps);
+    void editReading(const QString& what, const QString& text);
+    void readReading(const capture::ReadOptions& options);
+    void takeReading();
+    void requestSpan();
     void pollFollowed();
     void takePoll(bool grew, bool restarted, const std::vector<double>& frameMs);
     void endFollowing(bool take);
@@ -101,6 +130,7 @@ class Studio {
     void closeLogbook();
     std::unique_ptr<logbook::Logbook> openLogbook();
     void editMachine(const QString& field, const QString& text);
+    void stepTrim(const QString& edge, int steps);
     void editHitchRule(const QString& part, const QString& text);
     void editBrief(const QString& field, const QString& text);
     void useEditedGame(game::Game game);
@@ -120,7 +150,10 @@ class Studio {
     // calls on their way from a worker
     bool m_resultsPending = false, m_solvePending = false;
     int m_importsPending = 0;
-    std::vector<std::filesystem::path> m_toImport; // while another import runs
+    std::vector<Log> m_toImport; // while another import runs
+    capture::RememberedDialects m_dialects;
+    std::filesystem::path m_dialectFile; // empty: none
+    bool m_readingPending = false, m_spanPending = false;
     std::shared_ptr<capture::Follower> m_followed; // used on its worker only
     std::filesystem::path m_followedFile;
     std::chrono::steady_clock::time_point m_followedGrew;
@@ -134,7 +167,8 @@ class Studio {
     Worker m_importer;
     Worker m_solver;
     Worker m_followWorker;
-    Worker m_results; // the last four: they use the members above
+    Worker m_reader, m_spans;
+    Worker m_results; // the last six: they use the members above
 };
 
 } // namespace impasto::app

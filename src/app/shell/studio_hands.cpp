@@ -37,6 +37,14 @@ void Studio::activate(const QString& id) {
     if (id == QStringLiteral("message.close")) return say({});
     if (id == QStringLiteral("live.skip")) return skipWait();
     if (id == QStringLiteral("live.cancel")) return cancelRecording();
+    if (kind == QStringLiteral("reading")) {
+        if (rest == QStringLiteral("take")) return takeReading();
+        if (rest != QStringLiteral("leave")) return correctReading(rest, 1);
+        m_view.reading.reset();
+        return notify();
+    }
+    if (id == QStringLiteral("import.cancel")) return cancelImport();
+    if (id == QStringLiteral("follow.mark")) return markFollowed();
     if (kind == QStringLiteral("follow")) return endFollowing(rest == QStringLiteral("take"));
     if (id == QStringLiteral("start.practice")) return startPractice();
     if (id == QStringLiteral("start.game")) return describeGame();
@@ -60,9 +68,16 @@ void Studio::activate(const QString& id) {
                              ? session::countRun(*m_view.run)
                              : session::leaveOut(*m_view.run, session::LeftOut::ByHand));
         if (rest == QStringLiteral("trim")) return trim();
+        if (rest == QStringLiteral("scale")) return toggleLogScale();
+        if (rest == QStringLiteral("track")) return nextTrack();
+        if (rest == QStringLiteral("reading")) {
+            const auto* run = m_view.shownRun();
+            if (run == nullptr || !run->capture || !run->capture->notes.contains("file")) return;
+            return openReading(run->capture->notes.at("file"), run->id);
+        }
         if (rest == QStringLiteral("proposed") && m_view.run)
             if (const auto* figures = m_view.results->figures(*m_view.run))
-                return apply(session::trimRun(*m_view.run, figures->pollution));
+                return apply(session::trimRun(*m_view.run, figures->shape->pollution));
         if (rest == QStringLiteral("untrim") && m_view.run) return apply(session::trimRun(*m_view.run, {}));
         if (rest == QStringLiteral("hide") && m_view.run) {
             const RunId gone = *m_view.run;
@@ -72,6 +87,10 @@ void Studio::activate(const QString& id) {
             return apply(session::hideRun(gone));
         }
         if (const auto bytes = bytesFromHex(rest.toStdString())) showRun({*bytes});
+        return notify();
+    }
+    if (kind == QStringLiteral("picture")) {
+        m_view.runPicture = static_cast<RunPicture>(std::clamp(rest.toInt(), 0, 2));
         return notify();
     }
     if (kind == QStringLiteral("slab")) {
@@ -133,6 +152,7 @@ void Studio::edited(const QString& id, const QString& text) {
     if (kind == QStringLiteral("machine")) return editMachine(rest, text);
     if (kind == QStringLiteral("brief")) return editBrief(rest, text);
     if (kind == QStringLiteral("game")) return editGame(rest, text);
+    if (kind == QStringLiteral("reading")) return editReading(rest, text);
     if (kind == QStringLiteral("hitch")) return editHitchRule(rest, text);
     if (id == QStringLiteral("note")) return apply(session::writeNote(text.toStdString()));
     if (kind == QStringLiteral("share")) {
@@ -211,11 +231,24 @@ void Studio::editBrief(const QString& field, const QString& text) {
 
 void Studio::stepped(const QString& id, int steps) {
     const auto [kind, rest] = halves(id);
+    if (kind == QStringLiteral("reading")) return correctReading(rest, steps);
+    if (kind == QStringLiteral("trim")) return stepTrim(rest, steps);
     if (kind == QStringLiteral("level")) return stepLevel(rest.toStdString(), steps);
     if (kind == QStringLiteral("slab")) return stepChoice(halves(rest).second.toStdString(), steps);
     if (id == QStringLiteral("budget") || id == QStringLiteral("brief.ruler") || id == QStringLiteral("brief.target")) {
         if (m_view.edits().brief) apply(session::setTarget(Fps(m_view.edits().brief->target.value() + steps)));
     }
+}
+
+void Studio::stepTrim(const QString& edge, int steps) {
+    constexpr double stepMs = 100;
+    if (!m_view.run) return;
+    const auto spans = drawnTrims(m_view, *m_view.run);
+    const auto [index, side] = halves(edge);
+    if (index.toUInt() >= spans.size()) return;
+    const auto& span = spans[index.toUInt()];
+    const bool begin = side == QStringLiteral("begin");
+    dragTrim(index.toUInt(), begin, (begin ? span.fromMs : span.toMs) + stepMs * steps, true);
 }
 
 namespace {

@@ -5,6 +5,7 @@
 #include "shell/bars.h"
 #include "shell/keys.h"
 
+#include <QtCore/QBuffer>
 #include <QtCore/QDir>
 #include <QtCore/QFileSystemWatcher>
 #include <QtCore/QMimeData>
@@ -16,6 +17,7 @@
 #include <QtGui/QKeyEvent>
 #include <QtWidgets/QApplication>
 #include <QtWidgets/QFileDialog>
+#include <impasto/base/file.h>
 
 namespace impasto::app {
 namespace {
@@ -36,7 +38,10 @@ Window::Window(Studio& studio, const Theme& theme) : m_studio(studio), m_theme(t
     easel.activate = [this](const QString& id) { activate(id); };
     easel.edited = [this](const QString& id, const QString& text) { m_studio.edited(id, text); };
     easel.step = [this](const QString& id, int steps) { m_studio.stepped(id, steps); };
-    easel.drag = [this](const QString& id, QPointF at, DragPhase phase) { dragBudget(id, at, phase); };
+    easel.drag = [this](const QString& id, QPointF at, DragPhase phase) {
+        if (id == QStringLiteral("budget")) dragBudget(at, phase);
+        if (id.startsWith(QStringLiteral("trim."))) dragTrim(id, at, phase);
+    };
     Picture::Hands ribbon;
     ribbon.activate = easel.activate;
     ribbon.drag = [this](const QString& id, QPointF at, DragPhase phase) { dragRibbon(id, at, phase); };
@@ -92,7 +97,7 @@ void Window::place() {
     m_message->setGeometry(0, bottom, w, messageHeight);
     m_message->setVisible(message > 0);
     m_ribbon->setGeometry(0, h - ribbonHeight, w, ribbonHeight);
-    const int kw = std::min(860, w - 60), kh = std::min(390, h - 60);
+    const int kw = std::min(860, w - 60), kh = std::min(446, h - 60);
     m_keys->setGeometry((w - kw) / 2, (h - kh) / 2, kw, kh);
     m_keys->raise();
     const int fw = std::min(620, w - 60), fh = std::min(480, h - 60);
@@ -136,6 +141,10 @@ void Window::addActions() {
     add(say("Primary action"), QKeySequence(QStringLiteral("Shift+Return")),
         [this] { activate(QStringLiteral("primary")); });
     add(say("Read a frame log"), QKeySequence(QStringLiteral("Ctrl+O")), [this] { chooseLogs(); });
+    add(say("Look at a frame log before it is read"), QKeySequence(QStringLiteral("Ctrl+Alt+O")), [this] {
+        const QString file = QFileDialog::getOpenFileName(this, say("Frame log"));
+        if (!file.isEmpty()) m_studio.openReading(pathOf(file));
+    });
     add(say("Describe a game"), QKeySequence(QStringLiteral("Ctrl+N")), [this] { m_studio.describeGame(); });
     add(say("Open a game or machine description"), QKeySequence(QStringLiteral("Ctrl+Shift+O")),
         [this] { chooseDescription(); });
@@ -147,6 +156,8 @@ void Window::addActions() {
     add(say("Find a setting, a run or an action"), QKeySequence(QStringLiteral("Ctrl+F")),
         [this] { m_finder->open(); });
     add(say("Copy the picture and its figures"), QKeySequence::Copy, [this] { copyPicture(); });
+    add(say("Save the picture as SVG, PNG or figures"), QKeySequence(QStringLiteral("Ctrl+S")),
+        [this] { savePicture(); });
     add(say("Copy the figure in focus"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copyFigure(); });
     add(say("Gesso or umber"), QKeySequence(QStringLiteral("Ctrl+T")),
         [this] { setTheme(m_theme.dark ? gesso() : umber()); });
@@ -195,8 +206,30 @@ std::vector<Findable> Window::findables() {
 void Window::copyPicture() {
     auto* picture = dynamic_cast<Picture*>(focusWidget());
     if (picture == nullptr) picture = m_easel;
-    QGuiApplication::clipboard()->setMimeData(copyOf(picture->drawing(), picture->grab().toImage()));
-    m_studio.say(say("Copied as a picture and as tab-separated figures: %1.").arg(picture->accessibleName()));
+    QGuiApplication::clipboard()->setMimeData(
+        copyOf(picture->drawing(), picture->grab().toImage(),
+               svgOf(picture->drawing(), m_theme, QSizeF(picture->size()), picture->accessibleName())));
+    m_studio.say(say("Copied as PNG, as SVG and as tab-separated figures: %1.").arg(picture->accessibleName()));
+}
+
+void Window::savePicture() {
+    const QString file = QFileDialog::getSaveFileName(this, say("Save the picture"), QStringLiteral("impasto.svg"),
+                                                      say("Lines and text (*.svg);;Pixels (*.png);;Figures (*.tsv)"));
+    if (!file.isEmpty()) savePictureTo(pathOf(file));
+}
+
+void Window::savePictureTo(const std::filesystem::path& file) {
+    QByteArray bytes;
+    if (file.extension() == ".png") {
+        QBuffer buffer(&bytes);
+        m_easel->grab().save(&buffer, "PNG");
+    } else if (file.extension() == ".tsv") {
+        bytes = tableOf(m_easel->drawing()).toUtf8();
+    } else {
+        bytes = svgOf(m_easel->drawing(), m_theme, QSizeF(m_easel->size()), m_easel->accessibleName());
+    }
+    const auto saved = writeFileAtomically(file, {bytes.constData(), static_cast<std::size_t>(bytes.size())});
+    m_studio.say(saved ? say("Saved %1.").arg(qs(file.string())) : qs(m_studio.view().w.error(saved.error()).all()));
 }
 
 void Window::copyFigure() {
@@ -220,8 +253,16 @@ void Window::activate(const QString& id) {
     if (id == QStringLiteral("primary") && !edits) focusEasel();
 }
 
-void Window::dragBudget(const QString& id, QPointF at, DragPhase phase) {
-    if (id != QStringLiteral("budget")) return;
+void Window::dragTrim(const QString& id, QPointF at, DragPhase phase) {
+    const auto time = runsTime(m_studio.view(), QSizeF(m_easel->size()));
+    if (phase == DragPhase::Cancel || !time) return m_studio.dropTrimEdge();
+    if (phase == DragPhase::Begin) return;
+    const double ms = std::clamp(time->value(at.x()), time->fromValue, time->toValue);
+    m_studio.dragTrim(id.section(QLatin1Char('.'), 1, 1).toUInt(), id.endsWith(QStringLiteral("begin")), ms,
+                      phase == DragPhase::End);
+}
+
+void Window::dragBudget(QPointF at, DragPhase phase) {
     if (phase == DragPhase::Cancel) return m_studio.dropBudget();
     if (phase == DragPhase::End) return m_studio.keepBudget();
     if (phase == DragPhase::Begin) return;
@@ -264,6 +305,14 @@ void Window::keyPressEvent(QKeyEvent* event) {
         return m_studio.select(view.span, true);
     case Qt::Key_T:
         return m_studio.trim();
+    case Qt::Key_M:
+        return m_studio.markFollowed();
+    case Qt::Key_V:
+        return m_studio.nextPicture();
+    case Qt::Key_L:
+        return m_studio.toggleLogScale();
+    case Qt::Key_K:
+        return m_studio.nextTrack();
     case Qt::Key_0:
         return m_studio.select({}, false);
     case Qt::Key_BracketLeft:
@@ -280,6 +329,8 @@ void Window::keyPressEvent(QKeyEvent* event) {
             return m_studio.dropBudget();
         }
         if (!view.whyTopic.isEmpty()) return m_studio.why({});
+        if (view.reading) return m_studio.activate(QStringLiteral("reading.leave"));
+        if (view.importing.logs > 0) return m_studio.cancelImport();
         if (!view.openSetting.isEmpty()) return m_studio.activate(QStringLiteral("open."));
         if (!view.message.isEmpty()) return m_studio.say({});
         return;
@@ -325,8 +376,9 @@ void Window::toggleWhy() {
 }
 
 void Window::chooseLogs() {
-    const QStringList files = QFileDialog::getOpenFileNames(this, say("Frame logs"), {},
-                                                            say("Frame logs (*.csv *.tsv *.txt *.log);;All files (*)"));
+    const QStringList files = QFileDialog::getOpenFileNames(
+        this, say("Frame logs"), {},
+        say("Frame logs (*.csv *.tsv *.txt *.log *.json *.jsonl *.gz *.zst);;All files (*)"));
     std::vector<std::filesystem::path> paths;
     for (const auto& file : files) paths.push_back(pathOf(file));
     if (!paths.empty()) m_studio.importLogs(std::move(paths));
@@ -371,10 +423,10 @@ void Window::watchFolder(const QString& folder) {
 
 void Window::watchedFolderChanged(const QString& folder) {
     std::vector<std::filesystem::path> fresh;
-    for (const auto& name :
-         QDir(folder).entryList({QStringLiteral("*.csv"), QStringLiteral("*.tsv"), QStringLiteral("*.txt"),
-                                 QStringLiteral("*.log"), QStringLiteral("*.gz"), QStringLiteral("*.zst")},
-                                QDir::Files, QDir::Time | QDir::Reversed)) {
+    for (const auto& name : QDir(folder).entryList(
+             {QStringLiteral("*.csv"), QStringLiteral("*.tsv"), QStringLiteral("*.txt"), QStringLiteral("*.log"),
+              QStringLiteral("*.gz"), QStringLiteral("*.zst"), QStringLiteral("*.json"), QStringLiteral("*.jsonl")},
+             QDir::Files, QDir::Time | QDir::Reversed)) {
         if (m_watched.contains(name)) continue;
         m_watched.append(name);
         fresh.push_back(pathOf(folder + QLatin1Char('/') + name));

@@ -24,6 +24,8 @@ class Window : public QWidget {
     [[nodiscard]] Picture* path() const { return m_path; }
     [[nodiscard]] Picture* ribbon() const { return m_ribbon; }
     [[nodiscard]] Finder* finder() const { return m_finder; }
+    /// The easel, by the file's ending: .svg, .png or .tsv.
+    void savePictureTo(const std::filesystem::path& file);
     void watchFolder(const QString& folder);
 
   protected:
@@ -38,7 +40,8 @@ class Window : public QWidget {
     void place();
     void addActions();
     void activate(const QString& id);
-    void dragBudget(const QString& id, QPointF at, DragPhase phase);
+    void dragBudget(QPointF at, DragPhase phase);
+    void dragTrim(const QString& id, QPointF at, DragPhase phase);
     void dragRibbon(const QString& id, QPointF at, DragPhase phase);
     void chooseLogs();
     void chooseDescription();
@@ -49,6 +52,7 @@ class Window : public QWidget {
     void toggleWhy();
     std::vector<Findable> findables();
     void copyPicture();
+    void savePicture();
     void copyFigure();
     void watchedFolderChanged(const QString& folder);
 

@@ -5,6 +5,7 @@
 #include "pictures/sheet.h"
 
 #include <filesystem>
+#include <impasto/capture/import.h>
 #include <impasto/logbook/logbook.h>
 #include <impasto/report/wording.h>
 #include <impasto/session/next_step.h>
@@ -31,6 +32,30 @@ struct Follow {
     bool active = false;
     QString name;
     std::vector<double> frameMs;
+    std::optional<double> beginMs, endMs; // of the run, marked by key
+};
+
+/// Logs that are being read.
+struct Importing {
+    std::size_t logs = 0; // none: nothing is read
+    double share = 0;     // of the one that is furthest behind
+};
+
+/// A log that is looked at before it is read, or to be read another way.
+struct Reading {
+    std::filesystem::path file;
+    capture::LogPreview preview;
+    std::optional<RunId> instead; // the run that came of it
+};
+
+/// What the large picture of Runs shows.
+enum class RunPicture { Trace, Seconds, Percentiles };
+
+/// An edge of a trimmed stretch in the hand.
+struct TrimEdge {
+    std::size_t span = 0; // of those that are drawn
+    bool begin = false;
+    double ms = 0;
 };
 
 /// The budget line in the hand: what the solver says to the newest target.
@@ -55,10 +80,17 @@ struct View {
     std::shared_ptr<const session::Results> results = std::make_shared<session::Results>();
     session::NextStep step;
     Station station = Station::Bench;
-    std::optional<RunId> run, behind; // shown in the ribbon
-    std::optional<TimeSpan> span;     // selected in the ribbon
-    bool zoomed = false;              // the ribbon shows the span alone
-    QString openSetting;              // whose levels are fanned out in Layers
+    std::optional<RunId> run, behind;                  // shown in the ribbon
+    std::optional<TimeSpan> span;                      // selected in the ribbon
+    bool zoomed = false;                               // the ribbon shows the span alone
+    std::shared_ptr<const stats::Summary> spanSummary; // of the span; none until it is computed
+    RunPicture runPicture = RunPicture::Trace;
+    bool logScale = false;                  // of frame times in Runs
+    int track = -1;                         // which reading lies under the trace: the run's tracks, then its others
+    std::optional<TrimEdge> trimEdge;       // while it is dragged
+    std::shared_ptr<const Reading> reading; // in place of the runs
+    Importing importing;
+    QString openSetting; // whose levels are fanned out in Layers
     std::optional<Preview> preview;
     std::size_t paceFrame = 0; // first frame of the ten in Pace
     Live live;
@@ -86,6 +118,12 @@ bool stationStale(const View& view, Station station);
 
 /// What of the run does not count, hatched over its trace.
 void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& time, QRectF plot);
+/// The stretches that are drawn over a run: those that do not count, or else those that are proposed.
+std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run);
+/// "GPU load percent".
+QString sensorName(capture::Sensor sensor);
+/// Time by pixel in the large picture of Runs; nothing where it shows no trace.
+std::optional<Scale> runsTime(const View& view, QSizeF size);
 
 // Each station: its easel and its column at the right.
 Drawing layoutStart(const View& view, QSizeF size);
@@ -96,7 +134,9 @@ Drawing layoutBrief(const View& view, QSizeF size);
 Drawing layoutBriefColumn(const View& view, QSizeF size);
 Drawing layoutRuns(const View& view, QSizeF size);
 Drawing layoutRunsColumn(const View& view, QSizeF size);
-Drawing layoutOrder(const View& view, QSizeF size); // Runs, while an order waits for a log
+Drawing layoutOrder(const View& view, QSizeF size);   // Runs, while an order waits for a log
+Drawing layoutReading(const View& view, QSizeF size); // Runs, while a log is looked at
+Drawing layoutReadingColumn(const View& view, QSizeF size);
 Drawing layoutLimits(const View& view, QSizeF size);
 Drawing layoutLimitsColumn(const View& view, QSizeF size);
 Drawing layoutLayers(const View& view, QSizeF size);

@@ -110,6 +110,7 @@ Drawing layoutEasel(const View& view, QSizeF size) {
     case Station::Brief:
         return layoutBrief(view, size);
     case Station::Runs:
+        if (view.reading) return layoutReading(view, size);
         if (view.edits().rig == session::RigKind::Hand && !session::openOrders(view.session).empty())
             return layoutOrder(view, size);
         return layoutRuns(view, size);
@@ -136,6 +137,7 @@ Drawing layoutColumn(const View& view, QSizeF size) {
     case Station::Brief:
         return layoutBriefColumn(view, size);
     case Station::Runs:
+        if (view.reading) return layoutReadingColumn(view, size);
         return layoutRunsColumn(view, size);
     case Station::Limits:
         return layoutLimitsColumn(view, size);

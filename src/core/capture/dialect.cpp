@@ -576,20 +576,28 @@ Result<std::vector<Row>> sampleOf(std::string_view text) {
 
 } // namespace
 
-Result<Dialect> guessColumns(std::string_view begin) {
+namespace {
+
+Table tableIn(const std::vector<Row>& sample, const std::optional<CellRule>& cells) {
+    return cells ? readAs(sample, cells->delimiter, cells->decimalComma) : bestTable(sample);
+}
+
+} // namespace
+
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells) {
     const auto sample = sampleOf(begin);
     if (!sample) return tl::unexpected(sample.error());
-    Table table = bestTable(*sample);
+    Table table = tableIn(*sample, cells);
     if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
     const auto columns = programColumnsOf(table.header);
     if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
     return Guess(table, columns).dialect();
 }
 
-std::optional<Dialect> guessTable(std::string_view begin) {
+std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {
     const auto sample = sampleOf(begin);
     if (!sample) return std::nullopt;
-    const Table table = bestTable(*sample);
+    const Table table = tableIn(*sample, cells);
     if (table.rows == 0) return std::nullopt;
     Dialect d;
     d.delimiter = table.delimiter;

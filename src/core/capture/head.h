@@ -18,9 +18,9 @@ struct Head {
 Result<std::unique_ptr<Head>> openHead(const Origin& origin);
 
 /// The dialect of a text's begin; where several programs wrote it, its program is still open.
-Result<Dialect> guessColumns(std::string_view begin);
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells = {});
 /// Delimiter, decimal mark and columns alone, with the first column as the time.
-std::optional<Dialect> guessTable(std::string_view begin);
+std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells = {});
 /// The programs of the rest of the lines, most rows first.
 std::vector<std::pair<std::string, std::size_t>> programsOf(Lines lines, const Dialect& dialect);
 /// The one with the most rows; where there is but one, its columns are forgotten.

@@ -69,8 +69,8 @@ std::size_t rowsIn(const Head& head) {
 
 Result<Dialect> dialectFor(const Origin& origin, const Head& head, const ReadOptions& options) {
     if (options.dialect) return *options.dialect;
-    auto dialect = guessColumns(head.text);
-    if (!options.remembered.empty())
+    auto dialect = guessColumns(head.text, options.cells);
+    if (!options.remembered.empty() && !options.cells)
         if (const auto table = dialect ? std::optional(*dialect) : guessTable(head.text)) {
             const auto it = options.remembered.find(markOf(headingOf(head.text, *table)));
             if (it != options.remembered.end()) dialect = adapted(it->second, *table);
@@ -166,13 +166,14 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
         return naming(Result<LogPreview>(fail(code, what, {}, Kept::Nothing)), path);
     };
     if (begin.substr(0, 17) == "# impasto capture") return refuse(ErrorCode::BadValue, "a log of another program");
-    const auto table = guessTable(begin);
+    const auto table = guessTable(begin, options.cells);
     if (!table) return refuse(ErrorCode::NoFrames, "");
     LogPreview out{(*head)->opened.how, *table, headingOf(begin, *table), 0, false, {}, {}, fail(ErrorCode::NoFrames)};
     out.headingMark = markOf(out.heading);
     const auto guessed = dialectFor(path, **head, options);
     if (guessed) out.dialect = *guessed;
-    out.remembered = !options.dialect && out.headingMark != 0 && options.remembered.contains(out.headingMark);
+    out.remembered =
+        !options.dialect && !options.cells && out.headingMark != 0 && options.remembered.contains(out.headingMark);
     Lines lines(begin);
     while (const auto line = lines.next()) {
         if (line->number < out.dialect.firstDataLine || isComment(line->text) || out.rows.size() == shownRows) continue;

@@ -192,7 +192,9 @@ std::string comparisonJson(std::span<const stats::FigureComparison> figures, run
              {"after", familyJson(f.after)},
              {"difference", intervalJson(f.comparison.difference)},
              {"verdict", word(f.comparison.verdict)},
-             {"largest_difference_90", f.comparison.difference.halfWidth ? number(f.comparison.largest) : Json()}});
+             {"largest_difference_90", f.comparison.difference.halfWidth ? number(f.comparison.largest) : Json()},
+             {"equivalence_p", number(f.equivalenceP)},
+             {"rank_p", number(f.rankP)}});
     return written(j);
 }
 

@@ -136,6 +136,8 @@ std::string Wording::hitchOrigin(const stats::HitchOrigin& origin) const {
         return say("one every {} s", fmt::format("{:.2f}", origin.periodMs / 1000));
     case stats::HitchPattern::SamePlace:
         return say("{} at the same places in other runs", percent(origin.strength));
+    case stats::HitchPattern::FirstRun:
+        return say("{} only in the first run", percent(origin.strength));
     case stats::HitchPattern::Growing:
         return say("{} in the second half: they grow", percent(origin.strength));
     case stats::HitchPattern::Random:
@@ -164,6 +166,9 @@ Wording::Finding Wording::finding(const stats::Examined& e) const {
     case stats::Finding::NotApplied:
         return e.found ? Finding{say("nothing changed"), say("was it applied? Reload and run it again")}
                        : Finding{say("applied"), say("{} on what it pays for", change)};
+    case stats::Finding::Background:
+        return {e.found ? say("another program was busy") : say("nothing else was busy"),
+                say("{} points of CPU load", signedPlusMinus(e.figure, {}, 1))};
     case stats::Finding::Unlike:
         return {e.found ? say("unlike its siblings") : say("like its siblings"), say("{} in the average", change)};
     }
@@ -342,6 +347,7 @@ std::string Wording::dialect(const capture::Dialect& d) const {
         ' ' + (d.decimalComma ? say("Cells parted by {}, decimal comma", parted) : say("Cells parted by {}", parted));
     out += say("; frames from line {}.", d.firstDataLine + 1);
     if (!d.sensors.empty()) out += ' ' + say("{} slow readings.", d.sensors.size());
+    if (!d.others.empty()) out += ' ' + say("{} other columns come along.", d.others.size());
     if (!d.program.empty()) out += ' ' + say("Of several programs {} counts.", d.program);
     return out;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What to do next, and what was found.
+#include <algorithm>
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/report/wording.h>
@@ -258,7 +259,27 @@ Wording::Why Wording::whyLow(const stats::Summary& s, run::LowSchool school, std
         low ? say("{} fps, stands on {} frames", fps(low->rate.value()), count(static_cast<std::size_t>(low->standsOn)))
             : std::string(),
         runs > 1 ? say("The \u00b1 is a 95% t interval over {} runs.", runs) : say("One run has no interval."),
-        say("The three schools differ by up to 2x on runs with spikes: compare only like with like.")};
+        lowsHere(s)};
+}
+
+/// The three schools' figures of the run, and why they lie apart or do not.
+std::string Wording::lowsHere(const stats::Summary& s) const {
+    std::string figures;
+    double least = 0, most = 0;
+    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
+        const auto& low = s.of(school).onePercent;
+        if (!low) return {};
+        const double v = low->rate.value();
+        least = figures.empty() ? v : std::min(least, v);
+        most = std::max(most, v);
+        figures += fmt::format("{}{} {}", figures.empty() ? "" : ", ", this->school(school), fps(v));
+    }
+    return say(
+        "Here: {}. {}", figures,
+        least < 0.85 * most
+            ? say("A few frames are far slower than the rest: the percentile only counts them, the mean weighs how "
+                  "slow they are, the time share how long they last. Compare only like with like.")
+            : say("The slowest frames are alike, so that the three agree."));
 }
 
 Wording::Why Wording::whyHitches(const stats::Summary& s, const stats::HitchRule& rule) const {

@@ -12,6 +12,7 @@ struct ResultsCache::Stages {
     using Trimmed = std::pair<RunId, std::uint64_t>; // a run with the mark of its trims
     std::map<Trimmed, std::shared_ptr<const capture::Capture>> captures;
     std::map<std::pair<Trimmed, std::uint64_t>, std::shared_ptr<const RunFigures>> runs; // with target and hitch rule
+    std::map<RunId, std::shared_ptr<const RunShape>> shapes;
     std::map<Trimmed, std::shared_ptr<const stats::RunDoubt>> doubt;
     std::pair<std::uint64_t, std::vector<limits::PartVerdict>> limits;
     std::pair<std::uint64_t, std::shared_ptr<const Costs>> costs;
@@ -148,12 +149,20 @@ void addBaseline(const Session& session, Results& r, ResultsCache::Stages& stage
         std::vector<stats::HitchedRun> siblings;
         for (const auto& other : r.baselineRuns)
             if (other != id) siblings.push_back(hitched(other));
-        r.baseline.hitches[id] = stats::originOf(hitched(id), siblings);
+        r.baseline.hitches[id] = stats::originOf(hitched(id), siblings, id == r.baselineRuns.front());
     }
     for (const auto& id : r.costRuns)
-        if (const auto found = notApplied(session, r, id)) r.baseline.notApplied[id] = *found;
-    for (std::size_t i = 0; i < averages.size(); ++i)
-        if (const auto found = stats::unlike(averages, i)) r.baseline.unlike[r.baselineRuns[i]] = *found;
+        if (const auto found = notApplied(session, r, id)) r.baseline.examined[id].push_back(*found);
+    std::vector<stats::Load> loads;
+    for (const auto& id : r.baselineRuns)
+        if (const auto cpu = capture::trackMean(*r.captures.at(id), capture::Sensor::CpuLoad))
+            loads.push_back({*cpu, r.figures(id)->summary.average.value()});
+    for (std::size_t i = 0; i < averages.size(); ++i) {
+        auto& examined = r.baseline.examined[r.baselineRuns[i]];
+        if (const auto found = stats::unlike(averages, i)) examined.push_back(*found);
+        if (loads.size() != averages.size()) continue;
+        if (const auto found = stats::background(loads, i)) examined.push_back(*found);
+    }
 }
 
 /// Cost runs that change one level of the values in use now.
@@ -193,9 +202,14 @@ void addFigures(const Session& session, Results& r, ResultsCache::Stages& stages
         if (!cached) {
             const auto summary =
                 stats::summarize(capture->framesMs, target > 0 ? std::optional(Fps(target)) : std::nullopt, rule);
+            auto& shape = stages.shapes[run.id];
+            if (!shape)
+                shape = std::make_shared<const RunShape>(RunShape{capture::Pyramid(run.capture->framesMs),
+                                                                  stats::secondsOf(run.capture->framesMs),
+                                                                  stats::pollutionOf(*run.capture)});
             cached = std::make_shared<const RunFigures>(RunFigures{run.id, *summary, stats::partMeans(*capture),
                                                                    stats::examine(*capture),
-                                                                   stats::pollutionOf(*run.capture)});
+                                                                   stats::Distribution(capture->framesMs), shape});
         }
         r.captures[run.id] = capture;
         r.runs[run.id] = cached;
@@ -443,6 +457,22 @@ std::vector<run::Lane> lanesOf(std::span<const PartMeans> parts, bool paced) {
     if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
     if (paced && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
     return {run::Lane::Frame};
+}
+
+std::optional<stats::Summary> spanSummary(const Session& session, const RunId& id, capture::Span span) {
+    const auto* run = session.facts->run(id);
+    if (run == nullptr || !run->capture) return std::nullopt;
+    const auto trims = session.trimsOf(id);
+    std::vector<double> inside;
+    double at = 0;
+    for (const double ms : run->capture->framesMs) {
+        at += ms;
+        if (at > span.toMs) break;
+        const auto holds = [at](const capture::Span& t) { return at > t.fromMs && at <= t.toMs; };
+        if (at >= span.fromMs && std::none_of(trims.begin(), trims.end(), holds)) inside.push_back(ms);
+    }
+    const auto& brief = session.edits->brief;
+    return stats::summarize(inside, brief ? std::optional(brief->target) : std::nullopt, session.edits->hitchRule);
 }
 
 std::optional<stats::FigureComparison> compareVariants(const Session& session, const Results& results,

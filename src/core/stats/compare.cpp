@@ -153,9 +153,11 @@ std::vector<FigureComparison> compareFigures(std::span<const Summary> before, st
     for (const auto& [figure, family] : families) {
         const auto other = others.find(figure);
         if (other == others.end()) continue;
-        const auto compared = compare(valuesOf(before, figure, school), valuesOf(after, figure, school),
-                                      margins.of(figure, family.mean.estimate));
-        out.push_back({figure, family, other->second, *compared});
+        const auto first = valuesOf(before, figure, school), second = valuesOf(after, figure, school);
+        const double margin = margins.of(figure, family.mean.estimate);
+        const auto rank = rankTest(first, second);
+        out.push_back({figure, family, other->second, *compare(first, second, margin),
+                       equivalenceP(first, second, margin), rank ? std::optional(rank->p) : std::nullopt});
     }
     return out;
 }

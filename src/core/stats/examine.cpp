@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/stats/examine.h>
+#include <impasto/stats/shape.h>
 
 #include <cmath>
 
@@ -12,6 +13,8 @@ constexpr double heldShare = 0.6;
 constexpr double driftShare = 0.03;
 constexpr double fewestFrames = 10;
 constexpr double unlikeShare = 0.02;
+constexpr double mostLoadPoints = 5;
+constexpr double otherRate = 1.75; // of a menu or a loading screen against the route
 
 double meanOf(const std::vector<double>& values, std::size_t first, std::size_t last) {
     double sum = 0;
@@ -48,6 +51,26 @@ Examined drifts(const capture::Capture& capture) {
     return {Finding::Drifts, std::abs(share) >= driftShare, share};
 }
 
+/// Whole seconds at either end whose rate is another than that of the run's middle half: a menu, an idle wait.
+std::vector<capture::Span> otherEnds(std::span<const double> frames) {
+    const auto seconds = secondsOf(frames);
+    if (seconds.size() < 8) return {};
+    std::vector<double> middle;
+    for (std::size_t i = seconds.size() / 4; i < 3 * seconds.size() / 4; ++i) middle.push_back(seconds[i].medianMs);
+    const double usual = *quantile(middle, 0.5), least = *quantile(middle, 0), most = *quantile(middle, 1);
+    if (most > otherRate * least) return {}; // the route itself varies as much
+    const auto other = [&](const Second& s) {
+        return s.medianMs * otherRate < usual || s.medianMs > otherRate * usual;
+    };
+    std::size_t first = 0, last = seconds.size();
+    while (first < seconds.size() / 4 && other(seconds[first])) ++first;
+    while (last > 3 * seconds.size() / 4 && other(seconds[last - 1])) --last;
+    std::vector<capture::Span> out;
+    if (first > 0) out.push_back({0, seconds[first - 1].atMs});
+    if (last < seconds.size()) out.push_back({seconds[last - 1].atMs, seconds.back().atMs + 1000});
+    return out;
+}
+
 } // namespace
 
 std::vector<Examined> examine(const capture::Capture& capture) {
@@ -80,6 +103,9 @@ std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
         if (odd && ends) out.push_back({at - ms - settleMs, whole});
         if (ms > stallMs && ms > 12 * *median) out.push_back({at - ms, at + settleMs});
     }
+    // Only where no marks say where the route begins.
+    if (capture.marks.empty())
+        for (const auto& span : otherEnds(frames)) out.push_back(span);
     for (auto& span : out) {
         span.fromMs = std::max(0.0, span.fromMs);
         span.toMs = std::min(whole, span.toMs);
@@ -105,6 +131,21 @@ std::optional<Examined> notApplied(std::span<const Paid> paid) {
         if (std::abs(change) > std::abs(most)) most = change;
     }
     return Examined{Finding::NotApplied, still, most};
+}
+
+std::optional<Examined> background(std::span<const Load> runs, std::size_t index) {
+    if (runs.size() < 4 || index >= runs.size()) return std::nullopt;
+    std::vector<double> loads, rates;
+    for (std::size_t i = 0; i < runs.size(); ++i)
+        if (i != index) {
+            loads.push_back(runs[i].cpuPercent);
+            rates.push_back(runs[i].averageFps);
+        }
+    const double n = static_cast<double>(loads.size()), above = runs[index].cpuPercent - *mean(loads);
+    const double reach = studentQuantile(0.995, n - 1) * *standardDeviation(loads) * std::sqrt(1 + 1 / n);
+    // More frames need more of the CPU: that is no other program.
+    const bool faster = runs[index].averageFps > (1 + unlikeShare) * *mean(rates);
+    return Examined{Finding::Background, above > std::max(reach, mostLoadPoints) && !faster, above};
 }
 
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index) {

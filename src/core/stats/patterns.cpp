@@ -124,7 +124,7 @@ double gathering(std::span<const double> seconds, double frequency) {
     return std::sqrt(c * c + s * s) / static_cast<double>(seconds.size());
 }
 
-HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings) {
+HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings, bool first) {
     if (run.hitches.size() < fewestHitches) return {};
     const Aligned route(*run.capture);
     const double seconds = route.durationMs() / 1000;
@@ -137,6 +137,15 @@ HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings
     if (hz > 0 && strength > std::max(0.6, chance) && isComb(mine, hz))
         return {HitchPattern::Periodic, 1000 / hz, strength};
 
+    if (first && siblings.size() > 1) {
+        double others = 0;
+        for (const auto& sibling : siblings)
+            others += static_cast<double>(sibling.hitches.size()) / static_cast<double>(siblings.size());
+        const double own = static_cast<double>(mine.size());
+        // Counts of one rate differ by about the root of their sum.
+        if (own > 2 * others && own - others > 3 * std::sqrt(own + others))
+            return {HitchPattern::FirstRun, 0, 1 - others / own};
+    }
     double shared = 0, byChance = 0;
     for (const auto& sibling : siblings) {
         const Aligned theirs(*sibling.capture);

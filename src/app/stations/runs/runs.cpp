@@ -3,6 +3,7 @@
 #include "stations/view.h"
 
 #include "pictures/trace.h"
+#include "stations/runs/run_picture.h"
 
 #include <cmath>
 
@@ -10,13 +11,6 @@ namespace impasto::app {
 namespace {
 
 using session::RunFigures;
-
-double commonTopMs(const View& view, const RunFigures& figures) {
-    const double budget = budgetOf(view.target()).value();
-    const double wanted = std::max(1.6 * budget, std::min(2.2 * figures.summary.p99Ms, 4 * figures.summary.medianMs));
-    const double step = niceStep(wanted, 4);
-    return std::ceil(wanted / step) * step;
-}
 
 std::vector<const run::Run*> shownRuns(const View& view) {
     std::vector<const run::Run*> out;
@@ -50,13 +44,13 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
     const auto reason = view.edits().leftOut.find(run.id);
     const bool out = reason != view.edits().leftOut.end() || run.damaged;
     if (figures != nullptr) {
-        const Scale time{0, capture::durationMs(*run.capture), plot.left(), plot.right()},
-            ms{0, topMs, plot.bottom(), plot.top()};
+        const auto& pyramid = figures->shape->pyramid;
+        const Scale time{0, pyramid.durationMs(), plot.left(), plot.right()}, ms{0, topMs, plot.bottom(), plot.top()};
         if (out) sheet.hatch(plot, Ink::Off, 9);
         const double budget = budgetOf(view.target()).value();
         if (view.edits().brief && budget < topMs)
             sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1);
-        sheet.curve(traceOf(run.capture->framesMs, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
+        sheet.curve(traceOf(pyramid, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
         hatchTrims(sheet, view, run.id, time, plot);
     }
     const double x = traceRight + 14, right = r.right() - 4;
@@ -125,82 +119,12 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
     why(QStringLiteral("why.low"), say("Why: 1% low"), x + (right - x) * 0.74);
 }
 
-void bigPicture(Sheet& sheet, const View& view, const run::Run& run, double top) {
-    const auto* figures = view.results->figures(run.id);
-    if (figures == nullptr) return;
-    const double left = 58, right = sheet.width() - 16, bottom = sheet.height() - 26,
-                 distribution = right - std::min(170.0, 0.22 * (right - left)), plotRight = distribution - 22;
-    QString title = qs(view.w.runTitle(view.session, run));
-    const auto* behind = view.behind ? view.session.facts->run(*view.behind) : nullptr;
-    if (behind != nullptr && behind->id != run.id) title += say(" over run %1").arg(view.session.numberOf(behind->id));
-    const double w = sheet.text(24, top, title, Type::Heading, Ink::Ink, Align::Left, 0.55 * sheet.width());
-    const auto compared =
-        behind == nullptr ? std::nullopt : session::compareVariants(view.session, *view.results, behind->id, run.id);
-    const QString hint = compared
-                             ? say("average %1 over all runs of both: %2")
-                                   .arg(qs(view.w.figureValue(compared->figure, compared->comparison.difference, true)),
-                                        qs(view.w.verdict(*compared)))
-                             : say("drag over the ribbon to read any span · C lays another run behind");
-    sheet.text(24 + w + 12, top + 2, hint, Type::Body, compared ? Ink::Ink : Ink::Muted, Align::Left, right - w - 40);
-    const double topMs = commonTopMs(view, *figures);
-    const TimeSpan span = view.span.value_or(TimeSpan{0, capture::durationMs(*run.capture)});
-    const Scale ms{0, topMs, bottom, top + 30}, time{span.fromMs, span.toMs, left, plotRight};
-    sheet.rect(QRectF(left, top + 30, plotRight - left, bottom - top - 30), Ink::Paper);
-    bool odd = false;
-    for (const auto& part : partSpans(*run.capture)) {
-        const double a = std::clamp(time.px(part.fromMs), left, plotRight),
-                     b = std::clamp(time.px(part.toMs), left, plotRight);
-        if (odd && b > a) sheet.rect(QRectF(a, top + 30, b - a, bottom - top - 30), Ink::Band);
-        odd = !odd;
-    }
-    for (double v = 0; v <= topMs + 1e-9; v += niceStep(topMs, 4)) {
-        sheet.line({left, ms.px(v)}, {right, ms.px(v)}, Ink::Grid, 1);
-        sheet.text(left - 6, ms.px(v) - 8,
-                   QString::number(v) + (v + niceStep(topMs, 4) > topMs ? say(" ms") : QString()), Type::Small,
-                   Ink::Muted, Align::Right);
-    }
-    if (behind != nullptr && behind->id != run.id && behind->capture)
-        sheet.curve(traceOf(behind->capture->framesMs, time, ms), Ink::Off, 0.9);
-    sheet.curve(traceOf(run.capture->framesMs, time, ms), Ink::Ink, 1);
-    hatchTrims(sheet, view, run.id, time, QRectF(left, top + 30, plotRight - left, bottom - top - 30));
-    const double budget = budgetOf(view.target()).value();
-    if (view.edits().brief && budget < topMs) {
-        sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2);
-        sheet.text(left + 6, ms.px(budget) - 19, say("%1 ms").arg(QString::number(budget, 'f', 2)), Type::BodyBold,
-                   Ink::Over, Align::Left, 0, Ink::Paper);
-    }
-    for (const double s : {span.fromMs, 0.5 * (span.fromMs + span.toMs), span.toMs})
-        sheet.text(time.px(s), bottom + 5,
-                   say("%1 s").arg(QString::number(s / 1000, 'f', span.toMs - span.fromMs < 5000 ? 1 : 0)), Type::Small,
-                   Ink::Muted,
-                   s == span.fromMs ? Align::Left
-                   : s == span.toMs ? Align::Right
-                                    : Align::Centre);
-    const auto curve = density(view.results->captures.at(run.id)->framesMs, 0, topMs, 160);
-    QPolygonF area;
-    area.append(QPointF(distribution, bottom));
-    for (std::size_t i = 0; i < curve.size(); ++i)
-        area.append(QPointF(distribution + curve[i] * (right - distribution - 10),
-                            ms.px(topMs * (static_cast<double>(i) + 0.5) / static_cast<double>(curve.size()))));
-    area.append(QPointF(distribution, top + 30));
-    sheet.area(area, Ink::Band);
-    sheet.curve(area, Ink::Ink, 1.2);
-    sheet.line({distribution, top + 30}, {distribution, bottom}, Ink::Ink, 1.5);
-    sheet.text(right, bottom + 5, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right);
-    if (figures->summary.withinBudget)
-        sheet.text(right, top + 34,
-                   say("%1 within %2 ms")
-                       .arg(qs(report::percent(*figures->summary.withinBudget)), QString::number(budget, 'f', 2)),
-                   Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
-}
-
 /// What was looked for in the run, what was found first; gives the y below.
 double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, double x, double y, double w) {
     std::vector<stats::Examined> all = figures.examined;
-    const auto unlike = view.results->baseline.unlike.find(figures.id);
-    if (unlike != view.results->baseline.unlike.end()) all.push_back(unlike->second);
-    const auto applied = view.results->baseline.notApplied.find(figures.id);
-    if (applied != view.results->baseline.notApplied.end()) all.push_back(applied->second);
+    const auto others = view.results->baseline.examined.find(figures.id);
+    if (others != view.results->baseline.examined.end())
+        all.insert(all.end(), others->second.begin(), others->second.end());
     std::stable_partition(all.begin(), all.end(), [](const stats::Examined& e) { return e.found; });
     if (y + 24 + 17.0 * static_cast<double>(all.size()) + 48 > sheet.height()) return y;
     sheet.text(x, y + 6, say("Checked"), Type::BodyBold);
@@ -229,7 +153,7 @@ double trimLines(Sheet& sheet, const View& view, const RunFigures& figures, doub
         return QString::number(sum / 1000, 'f', 1);
     };
     const auto trims = view.session.trimsOf(figures.id);
-    const auto& proposed = figures.pollution;
+    const auto& proposed = figures.shape->pollution;
     if ((trims.empty() && proposed.empty() && !view.span) || y + 60 > sheet.height()) return y;
     y += 6;
     if (view.span) {
@@ -248,14 +172,27 @@ double trimLines(Sheet& sheet, const View& view, const RunFigures& figures, doub
     return y + 38;
 }
 
+/// How the rows stand.
+struct Rows {
+    double pitch;
+    std::size_t first, last;
+    [[nodiscard]] double bottom() const { return 90 + pitch * static_cast<double>(last - first); }
+};
+
+Rows rowsOf(const View& view, const std::vector<const run::Run*>& runs, QSizeF size) {
+    const double pitch = size.height() < 500 ? 46 : 52;
+    const auto most = static_cast<std::size_t>(std::clamp((size.height() - 88 - 250) / pitch, 2.0, 6.0));
+    const auto [first, last] = window(runs, view.shownRun(), most);
+    return {pitch, first, last};
+}
+
 } // namespace
 
-void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& time, QRectF plot) {
-    for (const auto& span : view.session.trimsOf(run)) {
-        const double a = std::clamp(time.px(span.fromMs), plot.left(), plot.right()),
-                     b = std::clamp(time.px(span.toMs), plot.left(), plot.right());
-        if (b > a) sheet.hatch(QRectF(a, plot.top(), b - a, plot.height()), Ink::Muted, 5);
-    }
+std::optional<double> runPictureTop(const View& view, QSizeF size) {
+    const auto runs = shownRuns(view);
+    if (runs.empty() || view.shownRun() == nullptr) return std::nullopt;
+    const double bottom = rowsOf(view, runs, size).bottom();
+    return size.height() - bottom > 150 ? std::optional(bottom + 32) : std::nullopt;
 }
 
 Drawing layoutRuns(const View& view, QSizeF size) {
@@ -276,11 +213,11 @@ Drawing layoutRuns(const View& view, QSizeF size) {
     sheet.text(x + (right - x) * 0.36, 68, say("average"), Type::Note, Ink::Muted, Align::Right);
     sheet.text(x + (right - x) * 0.74, 68, say("1% low"), Type::Note, Ink::Muted, Align::Right);
     sheet.text(right, 68, say("hitches"), Type::Note, Ink::Muted, Align::Right);
-    const double pitch = size.height() < 500 ? 46 : 52;
-    const std::size_t rows = static_cast<std::size_t>(std::clamp((size.height() - 88 - 250) / pitch, 2.0, 6.0));
-    const auto [first, last] = window(runs, view.shownRun(), rows);
+    const auto rows = rowsOf(view, runs, size);
+    const auto [pitch, first, last] = rows;
     sheet.text(28, 68,
-               runs.size() > rows ? say("Runs %1 to %2 of %3, arrows go on").arg(first + 1).arg(last).arg(runs.size())
+               runs.size() > last - first
+                   ? say("Runs %1 to %2 of %3, arrows go on").arg(first + 1).arg(last).arg(runs.size())
                : runs.size() == 1 ? say("1 run")
                                   : say("%1 runs").arg(runs.size()),
                Type::BodyBold);
@@ -294,8 +231,7 @@ Drawing layoutRuns(const View& view, QSizeF size) {
     }
     togetherRow(sheet, view, y, traceRight);
     sheet.line({24, y + 24}, {size.width() - 16, y + 24}, Ink::Line, 1.2);
-    if (const auto* run = view.shownRun(); run != nullptr && size.height() - y > 150)
-        bigPicture(sheet, view, *run, y + 32);
+    if (const auto top = runPictureTop(view, size)) drawRunPicture(sheet, view, *view.shownRun(), *top);
     return sheet.take();
 }
 
@@ -312,19 +248,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
                       Type::Body, Ink::Muted);
         return sheet.take();
     }
-    std::optional<stats::Summary> spanSummary;
-    if (view.span) {
-        std::vector<double> inside;
-        const auto trims = view.session.trimsOf(run->id);
-        double at = 0;
-        for (const double v : run->capture->framesMs) {
-            at += v;
-            const bool trimmed = std::any_of(trims.begin(), trims.end(),
-                                             [at](const TimeSpan& t) { return at > t.fromMs && at <= t.toMs; });
-            if (at >= view.span->fromMs && at <= view.span->toMs && !trimmed) inside.push_back(v);
-        }
-        spanSummary = stats::summarize(inside, view.edits().brief ? std::optional(view.target()) : std::nullopt);
-    }
+    const auto& spanSummary = view.span ? view.spanSummary : nullptr;
     const auto& s = spanSummary ? *spanSummary : figures->summary;
     sheet.text(x, 16, spanSummary ? say("The selected span") : qs(view.w.runTitle(view.session, *run)), Type::Heading,
                Ink::Ink, Align::Left, w);
@@ -381,7 +305,19 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
             const auto packing = run->capture->notes.find("packing");
             QString how = qs(view.w.dialect(*dialect));
             if (packing != run->capture->notes.end()) how += say(" Unpacked from %1.").arg(qs(packing->second));
-            y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 4) + 8;
+            const double readTop = y;
+            y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 5) + 8;
+            if (run->capture->notes.contains("file")) {
+                Hot h;
+                h.id = QStringLiteral("run.reading");
+                h.name = say("Read as: look at it and correct it");
+                h.rect = QRectF(x - 4, readTop, w + 8, y - readTop);
+                h.hint = say("Shows the first rows of the log, and reads it another way");
+                sheet.text(x + w, readTop + 5, say("correct it"), Type::Small, Ink::Ink, Align::Right);
+                sheet.line({x + w - textWidth(say("correct it"), Type::Small), readTop + 21}, {x + w, readTop + 21},
+                           Ink::Ink, 1);
+                sheet.hot(h);
+            }
         }
     }
     const bool out = view.edits().leftOut.contains(run->id);

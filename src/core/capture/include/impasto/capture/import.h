@@ -75,8 +75,15 @@ using RememberedDialects = std::map<std::uint64_t, Dialect>;
 RememberedDialects loadDialects(const std::filesystem::path& file);
 Result<void> saveDialects(const std::filesystem::path& file, const RememberedDialects& dialects);
 
+/// How the cells of a log are written, said by hand.
+struct CellRule {
+    char delimiter = ',';
+    bool decimalComma = false;
+};
+
 struct ReadOptions {
     std::optional<Dialect> dialect = {}; // corrected by hand; else the one remembered for the heading, else a guess
+    std::optional<CellRule> cells = {};  // the guess keeps to it
     RememberedDialects remembered = {};
     Context context = {}; // progress by bytes; errors: Cancelled
 };

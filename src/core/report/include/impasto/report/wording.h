@@ -99,6 +99,7 @@ class Wording {
     [[nodiscard]] Why whyCap(const choose::CapOffer& offer, const choose::CapRules& rules) const;
 
   private:
+    [[nodiscard]] std::string lowsHere(const stats::Summary& summary) const;
     template <class... Args>
     std::string say(const char* text, Args&&... args) const {
         return fmt::vformat(m_tr(text), fmt::make_format_args(args...));

@@ -2,29 +2,38 @@
 // Everything that follows from a session: pure functions of it, recomputed, never edited, never loaded as truth.
 #pragma once
 
+#include <impasto/capture/pyramid.h>
 #include <impasto/limits/limits.h>
 #include <impasto/session/session.h>
 #include <impasto/stats/compare.h>
 #include <impasto/stats/examine.h>
 #include <impasto/stats/patterns.h>
+#include <impasto/stats/shape.h>
 
 namespace impasto::session {
+
+/// Of the whole recording, whatever of it counts.
+struct RunShape {
+    capture::Pyramid pyramid;
+    std::vector<stats::Second> seconds;
+    std::vector<capture::Span> pollution; // proposed to be trimmed
+};
 
 struct RunFigures {
     RunId id;
     stats::Summary summary;
     std::vector<stats::PartMeans> parts;
     std::vector<stats::Examined> examined;
-    std::vector<capture::Span> pollution; // proposed to be trimmed, of the whole recording
+    stats::Distribution distribution;
+    std::shared_ptr<const RunShape> shape;
 };
 
 /// The baseline runs as one.
 struct BaselineFamily {
     std::map<stats::Figure, stats::Family> figures; // those that every run has
     std::map<RunId, std::shared_ptr<const stats::RunDoubt>> doubt;
-    std::map<RunId, stats::Examined> unlike; // from four runs on
     std::map<RunId, stats::HitchOrigin> hitches;
-    std::map<RunId, stats::Examined> notApplied; // of cost runs
+    std::map<RunId, std::vector<stats::Examined>> examined; // against other runs; cost runs too
 };
 
 /// Which lanes the runs tell: CPU and GPU, or the frame alone. Where a headset paces the frames, one lane says more
@@ -104,6 +113,8 @@ struct Results {
     [[nodiscard]] Basis keptBasis() const;
 };
 
+/// Of the frames of a run that end in the span and count; nothing without one.
+std::optional<stats::Summary> spanSummary(const Session& session, const RunId& run, capture::Span span);
 /// The averages of all runs with the one run's values against those with the other's; nothing where both are of one
 /// variant, or a run does not count.
 std::optional<stats::FigureComparison> compareVariants(const Session& session, const Results& results,

@@ -30,6 +30,15 @@ std::size_t sampleSize(double sd, double halfWidth, double confidence = 0.95);
 /// more". Nothing unless both sides have two runs that differ.
 std::optional<double> equivalenceP(std::span<const double> before, std::span<const double> after, double margin);
 
+/// Mann and Whitney (1947): whether one side's values tend to lie above the other's, whatever their distribution.
+struct RankTest {
+    double u = 0; // pairs in which the value after is above the one before; equal ones count half
+    double p = 1; // two-sided
+};
+/// Exact without ties and up to 400 pairs, where `exact`; else by the normal approximation with the corrections for
+/// ties and continuity. Nothing where a side is empty or all values are equal.
+std::optional<RankTest> rankTest(std::span<const double> before, std::span<const double> after, bool exact = true);
+
 enum class Verdict {
     Differs,            // the 95% interval of the difference excludes 0
     NoLargerDifference, // it does not, and the 90% interval lies inside the margin: equivalent at 5%
@@ -65,6 +74,8 @@ struct FigureComparison {
     Figure figure = Figure::Average;
     Family before, after;
     Comparison comparison;
+    std::optional<double> equivalenceP; // of the two one-sided tests at the margin
+    std::optional<double> rankP;        // of the rank test; says nothing below 0.03 under four runs a side
 };
 /// Every figure that all runs of both sides have.
 std::vector<FigureComparison> compareFigures(std::span<const Summary> before, std::span<const Summary> after,

@@ -20,20 +20,23 @@ enum class HitchPattern {
     TooFew,    // to say anything
     Periodic,  // one every so many ms
     SamePlace, // where other runs of the route have one too
+    FirstRun,  // far more than in the runs after it
     Growing,   // far more in the second half of the run than in the first
     Random
 };
 struct HitchOrigin {
     HitchPattern pattern = HitchPattern::TooFew;
     double periodMs = 0; // of Periodic
-    double strength = 0; // Periodic: its gathering; SamePlace: share of the hitches; Growing: share in the second half
+    double strength = 0; // Periodic: its gathering; SamePlace: share of the hitches; Growing: share in the second half;
+                         // FirstRun: share that the runs after it have not
 };
 /// A run and its hitches; both outlive the call they are given to.
 struct HitchedRun {
     const capture::Capture* capture = nullptr;
     std::span<const Hitch> hitches;
 };
-/// Of one run's hitches; `siblings` are other runs of the same route. Rules: docs/method.md.
-HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings = {});
+/// Of one run's hitches; `siblings` are other runs of the same route, all made after it where it is the `first`.
+/// Rules: docs/method.md.
+HitchOrigin originOf(const HitchedRun& run, std::span<const HitchedRun> siblings = {}, bool first = false);
 
 } // namespace impasto::stats

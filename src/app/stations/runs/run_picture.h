@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The chosen run drawn large: frame by frame, second by second, or by percentiles.
+#pragma once
+
+#include "stations/view.h"
+
+namespace impasto::app {
+
+/// A top of the frame time axis that suits the run and shows the budget.
+double commonTopMs(const View& view, const session::RunFigures& figures);
+/// Where the picture begins, below the rows; nothing where there is no room for it.
+std::optional<double> runPictureTop(const View& view, QSizeF size);
+void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top);
+
+} // namespace impasto::app

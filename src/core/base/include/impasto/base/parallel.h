@@ -1,0 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The same work on many things at once.
+#pragma once
+
+#include <cstddef>
+#include <functional>
+
+namespace impasto {
+
+/// Calls work(0) to work(count - 1), each once, on as many threads as the machine has cores, and waits for all.
+void inParallel(std::size_t count, const std::function<void(std::size_t)>& work);
+
+} // namespace impasto

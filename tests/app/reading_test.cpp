@@ -1,0 +1,197 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Logs are looked at and corrected, trimmed by hand, drawn in other ways.
+#include "app/harness.h"
+
+#include <QtTest/QTest>
+#include <impasto/capture/import.h>
+
+using namespace impasto;
+using namespace impasto::app;
+
+namespace {
+
+/// Two columns that could both be the frame times.
+std::string unclearLog() {
+    std::string text = "one;two\n";
+    for (int i = 0; i < 300; ++i) text += fmt::format("{};{}\n", 10 + i % 9, 18 - i % 9);
+    return text;
+}
+
+double averageOf(const Driven& d) {
+    return d.view().results->figures(*d.view().run)->summary.average.value();
+}
+
+} // namespace
+
+TEST(ReadingTest, AnUnclearLogIsCorrectedAndRemembered) {
+    const support::TemporaryFolder folder;
+    {
+        Driven d(folder);
+        d.drop({folder.write("log.csv", unclearLog())});
+        ASSERT_TRUE(d.view().reading) << "what is not clear is asked";
+        EXPECT_FALSE(d.view().reading->preview.begin.has_value());
+        EXPECT_TRUE(d.view().session.facts->runs.empty());
+        d.click(d.window->easel(), QStringLiteral("reading.column.1"));
+        ASSERT_TRUE(d.view().reading->preview.begin.has_value());
+        EXPECT_EQ(d.view().reading->preview.dialect.timeColumn, 1U);
+        d.click(d.window->easel(), QStringLiteral("reading.take"));
+        EXPECT_FALSE(d.view().reading);
+        ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+        EXPECT_EQ(d.view().session.facts->runs.front().capture->framesMs[1], 17);
+    }
+    Driven again(folder); // another day
+    again.drop({folder.write("other.csv", unclearLog())});
+    EXPECT_FALSE(again.view().reading) << "it is read as it was corrected then";
+    ASSERT_EQ(again.view().session.facts->runs.size(), 1U);
+    EXPECT_EQ(again.view().session.facts->runs.front().capture->framesMs[1], 17);
+}
+
+TEST(ReadingTest, ARunIsReadAnotherWayAndUndoBringsItBack) {
+    const support::TemporaryFolder folder;
+    std::string text = "frame_ms,gpu busy ms\n";
+    for (int i = 0; i < 400; ++i) text += fmt::format("{}.5,{}.25\n", 16 + i % 3, 10 + i % 3);
+    Driven d(folder);
+    d.drop({folder.write("log.csv", text)});
+    const RunId first = *d.view().run;
+    const double before = averageOf(d);
+    d.click(d.window->column(), QStringLiteral("run.reading"));
+    ASSERT_TRUE(d.view().reading);
+    EXPECT_FALSE(d.window->easel()->drawing().hots.empty());
+    // Every value of the sentence can be turned, by key and by press.
+    for (const char* id : {"meaning", "unit", "gpu", "work_unit", "cpu", "delimiter", "decimal"}) {
+        const QString hot = QStringLiteral("reading.") + QString::fromLatin1(id);
+        if (d.window->easel()->drawing().hot(hot) == nullptr) continue;
+        d.click(d.window->easel(), hot);
+        ASSERT_TRUE(d.view().reading) << id;
+    }
+    d.key(Qt::Key_Escape);
+    EXPECT_FALSE(d.view().reading);
+    EXPECT_EQ(averageOf(d), before) << "nothing was changed";
+    d.click(d.window->column(), QStringLiteral("run.reading"));
+    d.click(d.window->easel(), QStringLiteral("reading.column.1"));
+    d.studio.edited(QStringLiteral("reading.line"), QStringLiteral("102"));
+    d.rest();
+    d.click(d.window->easel(), QStringLiteral("reading.take"));
+    EXPECT_NEAR(averageOf(d), 1000 / 11.25, 1);
+    EXPECT_EQ(d.view().session.facts->run(*d.view().run)->capture->frames(), 300U);
+    EXPECT_TRUE(d.view().edits().hidden.contains(first));
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_FALSE(d.view().edits().hidden.contains(first));
+}
+
+TEST(ReadingTest, AFileThatIsGoneIsSaid) {
+    const support::TemporaryFolder folder;
+    const auto file = folder.write("log.csv", frameLog(std::vector<double>(200, 16.6)));
+    Driven d(folder);
+    d.drop({file});
+    std::filesystem::remove(file);
+    d.click(d.window->column(), QStringLiteral("run.reading"));
+    EXPECT_FALSE(d.view().reading);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("log.csv"))) << d.view().message.toStdString();
+}
+
+TEST(ReadingTest, EdgesOfATrimAreDraggedAndStepped) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::vector<double> frames(1200, 16.0);
+    frames.insert(frames.begin(), {900, 700});
+    d.drop({folder.write("log.csv", frameLog(frames))});
+    const RunId run = *d.view().run;
+    ASSERT_EQ(d.view().results->figures(run)->shape->pollution.size(), 1U);
+    auto* easel = d.window->easel();
+    const auto place = [&](const char* id) {
+        return easel->drawing().hot(QString::fromLatin1(id))->rect.center().toPoint();
+    };
+    ASSERT_NE(easel->drawing().hot(QStringLiteral("trim.0.end")), nullptr) << "a proposal can be taken by its edge";
+    const QPoint from = place("trim.0.end");
+    QTest::mousePress(easel, Qt::LeftButton, {}, from);
+    QTest::mouseMove(easel, from + QPoint(30, 0));
+    EXPECT_TRUE(d.view().edits().trims.empty()) << "nothing is decided while it is dragged";
+    QTest::mouseRelease(easel, Qt::LeftButton, {}, from + QPoint(60, 0));
+    d.rest();
+    ASSERT_EQ(d.view().edits().trims.at(run).size(), 1U);
+    const double end = d.view().edits().trims.at(run)[0].toMs;
+    EXPECT_NEAR(end, runsTime(d.view(), QSizeF(easel->size()))->value(from.x() + 60), 50);
+    EXPECT_LT(d.view().results->figures(run)->summary.frames, 1200U);
+    easel->setFocus();
+    easel->focusOn(QStringLiteral("trim.0.end"));
+    d.key(Qt::Key_Up);
+    EXPECT_NEAR(d.view().edits().trims.at(run)[0].toMs, end + 100, 1e-6);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_TRUE(d.view().edits().trims.empty());
+}
+
+TEST(ReadingTest, EveryPictureOfARunIsDrawnFromItsFrames) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::string text = "frame_ms,GPU load (%),scene,quality\n";
+    for (int i = 0; i < 3000; ++i)
+        text += fmt::format("{},{},{},{}\n", 14 + i % 5 + (i % 400 == 7 ? 30 : 0), 80 + i % 15,
+                            i < 1500 ? "hill" : "shore", i % 4);
+    d.drop({support::testFile("logs/real-program-slow.csv"), folder.write("log.csv", text)});
+    d.key(Qt::Key_C);
+    std::set<std::string> pictures;
+    for (int picture = 0; picture < 3; ++picture) {
+        for (const int key : {Qt::Key_L, Qt::Key_K, Qt::Key_K, Qt::Key_L, Qt::Key_K, Qt::Key_K}) {
+            d.key(key);
+            const auto& drawing = d.window->easel()->drawing();
+            std::string mark;
+            for (const auto& shape : drawing.shapes)
+                for (const auto& point : shape.points) {
+                    ASSERT_TRUE(std::isfinite(point.x()) && std::isfinite(point.y()));
+                    mark += fmt::format("{:.0f} {:.0f} ", point.x(), point.y());
+                }
+            pictures.insert(mark);
+        }
+        d.key(Qt::Key_V);
+    }
+    EXPECT_EQ(d.view().runPicture, RunPicture::Trace) << "three of them, in a round";
+    EXPECT_GE(pictures.size(), 8U) << "scales and readings are seen";
+    d.click(d.window->easel(), QStringLiteral("picture.2"));
+    EXPECT_EQ(d.view().runPicture, RunPicture::Percentiles);
+}
+
+TEST(ReadingTest, AFollowedRunCountsBetweenItsMarks) {
+    const support::TemporaryFolder folder;
+    Driven d(folder, false, 1000000);
+    const auto file = folder.write("log.csv", frameLog(std::vector<double>(500, 10.0)));
+    d.studio.follow(file);
+    const auto grown = [&](std::size_t frames) {
+        return QTest::qWaitFor([&] { return d.view().follow.frameMs.size() >= frames; }, 60000);
+    };
+    ASSERT_TRUE(grown(500));
+    d.key(Qt::Key_M);
+    ASSERT_TRUE(folder.write("log.csv", frameLog(std::vector<double>(1500, 10.0))) == file);
+    ASSERT_TRUE(grown(1500));
+    d.key(Qt::Key_M);
+    ASSERT_TRUE(folder.write("log.csv", frameLog(std::vector<double>(1700, 10.0))) == file);
+    ASSERT_TRUE(grown(1700));
+    d.click(d.window->ribbon(), QStringLiteral("follow.take"));
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    EXPECT_NEAR(d.view().results->figures(*d.view().run)->summary.durationMs, 10000, 30);
+    EXPECT_EQ(d.view().session.facts->runs.front().capture->frames(), 1700U) << "the recording stays whole";
+}
+
+TEST(ReadingTest, ThePictureIsSavedByItsEnding) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::testFile("logs/real-program-slow.csv")});
+    for (const auto& [name, begin] :
+         {std::pair("a.svg", "<?xml"), {"a.png", "\x89PNG"}, {"a.tsv", "Do the runs agree?"}}) {
+        d.window->savePictureTo(folder.path(name));
+        EXPECT_EQ(support::textOf(folder.path(name)).substr(0, std::string_view(begin).size()), begin);
+    }
+    d.window->savePictureTo(folder.path("none/a.svg"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("none/a.svg"))) << d.view().message.toStdString();
+}
+
+TEST(ReadingTest, AJsonLogIsDroppedLikeAnyOther) {
+    const support::TemporaryFolder folder;
+    std::string text = "[";
+    for (int i = 0; i < 200; ++i) text += fmt::format("{}{{\"frame_ms\": {}}}", i == 0 ? "" : ",", 16 + i % 3);
+    Driven d(folder);
+    d.drop({folder.write("log.json", text + "]")});
+    EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+    EXPECT_NEAR(averageOf(d), 1000.0 / 17, 0.2);
+}
