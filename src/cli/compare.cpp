@@ -76,6 +76,7 @@ int compare(const CompareOptions& options) {
                report::Wording().school(school));
     fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}\n", "", "before", "after", "difference", "");
     for (const auto& f : figures) print(f);
+    if (!figures.empty()) fmt::print("\naverage: {}\n", report::Wording().averageDifference(figures.front()));
     if (options.precisionPercent && !figures.empty()) printRunsFor(figures.front(), *options.precisionPercent);
     return 0;
 }

@@ -166,6 +166,17 @@ TEST(ActionsTest, WhatAHitchIsCanBeChangedFromItsFigure) {
     const auto hitches = [&d] { return d.view().results->figures(*d.view().run)->summary.hitches.size(); };
     const std::size_t usual = hitches();
     d.click(d.window->column(), QStringLiteral("why.hitches"));
+    const auto& hots = d.window->column()->drawing().hots;
+    const auto jump =
+        std::find_if(hots.begin(), hots.end(), [](const Hot& h) { return h.id.startsWith(QStringLiteral("jump.")); });
+    ASSERT_NE(jump, hots.end()) << "the worst ones are listed";
+    const double at = jump->id.mid(5).toDouble();
+    d.click(d.window->column(), jump->id);
+    ASSERT_TRUE(d.view().span);
+    EXPECT_LE(d.view().span->fromMs, at);
+    EXPECT_GE(d.view().span->toMs, at);
+    ASSERT_TRUE(d.view().spanSummary);
+    EXPECT_EQ(d.view().spanSummary->hitches.empty(), false) << "every figure speaks of the span then";
     d.studio.edited(QStringLiteral("hitch.ratio"), QStringLiteral("1.1"));
     d.studio.edited(QStringLiteral("hitch.excess"), QStringLiteral("0,5"));
     d.rest();

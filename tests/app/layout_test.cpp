@@ -104,7 +104,7 @@ TEST(LayoutTest, PicturesAreTheSameToTheByte) {
             else
                 EXPECT_EQ(marks[name], mark) << name;
         }
-        EXPECT_EQ(pictures, 10);
+        EXPECT_EQ(pictures, 12);
     }
 }
 

@@ -71,8 +71,13 @@ bool takeShots(Studio& studio, Window& window, const QString& folder, double sca
     if (!until(session::Action::KeepResult)) return false;
     studio.go(Station::Proof);
     if (!shot(QStringLiteral("proof"))) return false;
-    if (!step()) return false;
-    return shot(QStringLiteral("logbook"));
+    if (!step() || !shot(QStringLiteral("logbook"))) return false;
+    studio.go(Station::Runs);
+    studio.activate(QStringLiteral("picture.2"));
+    if (!shot(QStringLiteral("percentiles"))) return false;
+    studio.activate(QStringLiteral("picture.0"));
+    studio.openReading(studio.dataDir() / "example-log.csv");
+    return shot(QStringLiteral("reading"));
 }
 
 } // namespace impasto::app

@@ -504,7 +504,7 @@ void Studio::follow(const std::filesystem::path& file) {
     m_followed = std::make_shared<capture::Follower>(file);
     m_followedFile = file;
     m_followedGrew = std::chrono::steady_clock::now();
-    m_view.follow = {true, qs(file.filename().string()), {}, {}, {}};
+    m_view.follow = {true, qs(file.filename().string()), {}, {}, {}, {}};
     m_followTimer.start();
     notify();
 }
@@ -512,17 +512,24 @@ void Studio::follow(const std::filesystem::path& file) {
 void Studio::pollFollowed() {
     if (!m_view.follow.active || m_pollPending) return;
     m_pollPending = true;
-    m_followWorker.post([this, follower = m_followed, known = m_view.follow.frameMs.size()](const std::stop_token&) {
-        const auto poll = follower->poll(); // a fault shows when the file is read as a whole
-        const bool grew = poll && poll->grew, restarted = poll && poll->restarted;
-        const auto& all = follower->capture().framesMs;
-        const std::size_t from = restarted ? 0 : std::min(known, all.size());
-        auto fresh = std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
-        m_bridge.post([this, follower, grew, restarted, fresh] {
-            m_pollPending = false;
-            if (follower == m_followed) takePoll(grew, restarted, *fresh);
+    m_followWorker.post(
+        [this, follower = m_followed, known = m_view.follow.frameMs.size(), rule = m_view.edits().hitchRule,
+         target = m_view.edits().brief ? std::optional(m_view.target()) : std::nullopt](const std::stop_token&) {
+            const auto poll = follower->poll(); // a fault shows when the file is read as a whole
+            const bool grew = poll && poll->grew, restarted = poll && poll->restarted;
+            const auto& all = follower->capture().framesMs;
+            const std::size_t from = restarted ? 0 : std::min(known, all.size());
+            auto fresh =
+                std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
+            std::shared_ptr<const stats::Summary> summary;
+            if (!fresh->empty()) summary = std::make_shared<const stats::Summary>(*stats::summarize(all, target, rule));
+            m_bridge.post([this, follower, grew, restarted, fresh, summary] {
+                m_pollPending = false;
+                if (follower != m_followed) return;
+                if (summary || restarted) m_view.follow.summary = summary;
+                takePoll(grew, restarted, *fresh);
+            });
         });
-    });
 }
 
 void Studio::takePoll(bool grew, bool restarted, const std::vector<double>& frameMs) {

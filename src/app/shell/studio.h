@@ -32,6 +32,7 @@ class Studio {
     /// Told after every change of the view.
     void onView(std::function<void()> listener) { m_listener = std::move(listener); }
     [[nodiscard]] const View& view() const { return m_view; }
+    [[nodiscard]] const std::filesystem::path& dataDir() const { return m_options.dataDir; }
     [[nodiscard]] session::SessionStore& store() { return *m_store; }
     /// Nothing computes, records, imports or waits to be stored.
     [[nodiscard]] bool idle() const;

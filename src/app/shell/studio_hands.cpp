@@ -89,6 +89,10 @@ void Studio::activate(const QString& id) {
         if (const auto bytes = bytesFromHex(rest.toStdString())) showRun({*bytes});
         return notify();
     }
+    if (kind == QStringLiteral("jump")) {
+        const double at = rest.toDouble();
+        return select(TimeSpan{std::max(0.0, at - 500), at + 500}, m_view.zoomed);
+    }
     if (kind == QStringLiteral("picture")) {
         m_view.runPicture = static_cast<RunPicture>(std::clamp(rest.toInt(), 0, 2));
         return notify();

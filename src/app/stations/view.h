@@ -32,7 +32,8 @@ struct Follow {
     bool active = false;
     QString name;
     std::vector<double> frameMs;
-    std::optional<double> beginMs, endMs; // of the run, marked by key
+    std::optional<double> beginMs, endMs;          // of the run, marked by key
+    std::shared_ptr<const stats::Summary> summary; // of the frames so far
 };
 
 /// Logs that are being read.

@@ -2,6 +2,7 @@
 // The why drawer, what every station says of itself on the path, and which layout a station has.
 #include "stations/view.h"
 
+#include <algorithm>
 #include <impasto/base/text.h>
 
 namespace impasto::app {
@@ -187,8 +188,8 @@ std::optional<report::Wording::Why> whyOf(const View& view) {
 
 namespace {
 
-/// What a hitch is, each part editable in place.
-void hitchRule(Sheet& sheet, const stats::HitchRule& rule, double x, double y, double w) {
+/// What a hitch is, each part editable in place; gives the y below.
+double hitchRule(Sheet& sheet, const stats::HitchRule& rule, double x, double y, double w) {
     sheet.text(x, y, say("A hitch is"), Type::BodyBold);
     y += 24;
     const auto line = [&](const char* id, const QString& name, const QString& value, const QString& unit) {
@@ -209,8 +210,42 @@ void hitchRule(Sheet& sheet, const stats::HitchRule& rule, double x, double y, d
     line("ratio", say("more than"), qs(shortestText(rule.ratio)), say("times"));
     line("neighbours", say("the median of"), QString::number(rule.neighbours), say("frames"));
     line("excess", say("and above it"), qs(shortestText(rule.excessMs)), say("ms"));
-    if (rule != stats::HitchRule())
+    if (rule != stats::HitchRule()) {
         sheet.button(QRectF(x, y + 2, w, 28), QStringLiteral("hitch.usual"), say("Back to 1.75, 31 and 4 ms"));
+        y += 34;
+    }
+    return y;
+}
+
+/// The worst ones, in the order of time; each shows its place in the ribbon.
+void hitchList(Sheet& sheet, const View& view, const stats::Summary& summary, double x, double y, double w) {
+    const auto fit = static_cast<std::size_t>(std::max(0.0, (sheet.height() - 56 - y - 26) / 20));
+    if (fit < 2 || summary.hitches.empty()) return;
+    std::vector<stats::Hitch> worst = summary.hitches;
+    const std::size_t count = std::min(worst.size(), fit);
+    const auto lost = [](const stats::Hitch& h) { return h.frameMs - h.medianMs; };
+    std::partial_sort(worst.begin(), worst.begin() + static_cast<std::ptrdiff_t>(count), worst.end(),
+                      [&](const stats::Hitch& a, const stats::Hitch& b) { return lost(a) > lost(b); });
+    worst.resize(count);
+    std::sort(worst.begin(), worst.end(),
+              [](const stats::Hitch& a, const stats::Hitch& b) { return a.frame < b.frame; });
+    sheet.text(x, y, count < summary.hitches.size() ? say("The %1 worst").arg(count) : say("All of them"),
+               Type::BodyBold);
+    const auto trims = view.session.trimsOf(*view.run);
+    for (const auto& hitch : worst) {
+        y += 20;
+        const double at = capture::timeInWhole(trims, hitch.atMs);
+        const QString place = say("%1 s").arg(QString::number(at / 1000, 'f', 1)),
+                      length = say("%1 ms of %2").arg(qs(report::ms(hitch.frameMs)), qs(report::ms(hitch.medianMs)));
+        sheet.text(x + 60, y + 2, place, Type::Body, Ink::Ink, Align::Right);
+        sheet.text(x + w, y + 2, length, Type::Body, Ink::Muted, Align::Right);
+        Hot h;
+        h.id = QStringLiteral("jump.%1").arg(at, 0, 'f', 1);
+        h.name = say("Hitch at %1, %2").arg(place, length);
+        h.rect = QRectF(x - 4, y, w + 8, 20);
+        h.hint = say("Selects a second around it");
+        sheet.hot(h);
+    }
 }
 
 } // namespace
@@ -239,8 +274,9 @@ Drawing layoutWhy(const View& view, QSizeF size) {
         block("From", why->inputs);
         block("How sure", why->sure);
         block("What would change it", why->change);
-        if (view.whyTopic == QStringLiteral("hitches") && y + 170 < size.height())
-            hitchRule(sheet, view.edits().hitchRule, x, y + 6, w);
+        const auto* figures = view.run ? view.results->figures(*view.run) : nullptr;
+        if (view.whyTopic == QStringLiteral("hitches") && figures != nullptr && y + 170 < size.height())
+            hitchList(sheet, view, figures->summary, x, hitchRule(sheet, view.edits().hitchRule, x, y + 6, w) + 8, w);
     }
     sheet.button(QRectF(x, size.height() - 44, w, 30), QStringLiteral("why.close"), say("Back"), QStringLiteral("Esc"));
     return sheet.take();

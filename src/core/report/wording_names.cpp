@@ -114,6 +114,19 @@ std::string Wording::figureValue(stats::Figure figure, const stats::Interval& va
     return text(value.estimate * factor, half, 1) + unit;
 }
 
+std::string Wording::averageDifference(const stats::FigureComparison& averages) const {
+    const double before = averages.before.mean.estimate, after = averages.after.mean.estimate;
+    if (!(before > 0) || !(after > 0)) return {};
+    const auto& d = averages.comparison.difference;
+    const auto scaled = [&d](double factor) {
+        return signedPlusMinus(d.estimate * factor,
+                               d.halfWidth ? std::optional(*d.halfWidth * std::abs(factor)) : std::nullopt, 2);
+    };
+    // 1000 / after - 1000 / before = -1000 (after - before) / (before after)
+    return say("{}, {}%, {} ms", figureValue(stats::Figure::Average, d, true), scaled(100 / before),
+               scaled(-1000 / (before * after)));
+}
+
 std::string Wording::verdict(const stats::FigureComparison& compared) const {
     switch (compared.comparison.verdict) {
     case stats::Verdict::Differs:

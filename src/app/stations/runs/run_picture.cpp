@@ -21,19 +21,26 @@ struct Place {
     [[nodiscard]] QRectF plot() const { return {left, top, plotRight - left, bottom - top}; }
 };
 
-Place placeOf(const View& view, QSizeF size, double top) {
-    Place p{58, size.width() - 16, 0, top + 30, size.height() - 26, 0};
-    const double distribution = p.right - std::min(170.0, 0.22 * (p.right - p.left));
-    p.plotRight = view.runPicture == RunPicture::Percentiles ? p.right : distribution - 22;
-    if (view.runPicture == RunPicture::Trace && view.track >= 0 && p.bottom - p.top > 110) p.strip = 44;
-    p.bottom -= p.strip > 0 ? p.strip + 8 : 0;
-    return p;
-}
-
 /// What of a run is drawn behind the chosen one.
 const run::Run* behindOf(const View& view, const run::Run& run) {
     const auto* behind = view.behind ? view.session.facts->run(*view.behind) : nullptr;
     return behind != nullptr && behind->id != run.id && behind->capture ? behind : nullptr;
+}
+
+/// The averages of the two variants, where the run behind is of another one.
+std::optional<stats::FigureComparison> comparedOf(const View& view, const run::Run& run) {
+    const auto* behind = behindOf(view, run);
+    return behind == nullptr ? std::nullopt : session::compareVariants(view.session, *view.results, behind->id, run.id);
+}
+
+Place placeOf(const View& view, QSizeF size, double top) {
+    Place p{58, size.width() - 16, 0, top + 30, size.height() - 26, 0};
+    const double distribution = p.right - std::min(170.0, 0.22 * (p.right - p.left));
+    if (view.shownRun() != nullptr && comparedOf(view, *view.shownRun())) p.top += 20;
+    p.plotRight = view.runPicture == RunPicture::Percentiles ? p.right : distribution - 22;
+    if (view.runPicture == RunPicture::Trace && view.track >= 0 && p.bottom - p.top > 110) p.strip = 44;
+    p.bottom -= p.strip > 0 ? p.strip + 8 : 0;
+    return p;
 }
 
 Scale msScale(const View& view, double lowMs, double topMs, const Place& p) {
@@ -376,15 +383,14 @@ void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double 
     if (behind != nullptr) title += say(" over run %1").arg(view.session.numberOf(behind->id));
     const double end = choices(sheet, view, run, top);
     const double w = sheet.text(24, top, title, Type::Heading, Ink::Ink, Align::Left, end - 34);
-    const auto compared =
-        behind == nullptr ? std::nullopt : session::compareVariants(view.session, *view.results, behind->id, run.id);
-    const QString hint = compared
-                             ? say("average %1 over all runs of both: %2")
-                                   .arg(qs(view.w.figureValue(compared->figure, compared->comparison.difference, true)),
-                                        qs(view.w.verdict(*compared)))
-                             : say("drag over the ribbon to read any span · C lays another run behind");
-    if (end - w - 60 > (compared ? 120 : textWidth(hint, Type::Body)))
-        sheet.text(24 + w + 12, top + 2, hint, Type::Body, compared ? Ink::Ink : Ink::Muted, Align::Left, end - w - 50);
+    const QString hint = say("drag over the ribbon to read any span · C lays another run behind");
+    if (const auto compared = comparedOf(view, run))
+        sheet.text(24, top + 23,
+                   say("Average over all runs of both: %1: %2.")
+                       .arg(qs(view.w.averageDifference(*compared)), qs(view.w.verdict(*compared))),
+                   Type::Body, Ink::Ink, Align::Left, sheet.width() - 48);
+    else if (end - w - 60 > textWidth(hint, Type::Body))
+        sheet.text(24 + w + 12, top + 2, hint, Type::Body, Ink::Muted);
     switch (view.runPicture) {
     case RunPicture::Trace:
         return tracePicture(sheet, view, run, *figures, p);

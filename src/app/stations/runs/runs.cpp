@@ -98,8 +98,9 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
     const double w = sheet.text(28, y, say("%1 baseline runs together").arg(average.mean.count), Type::BodyBold);
     if (average.betweenSd && low.betweenSd)
         sheet.text(28 + w + 12, y + 1,
-                   say("between runs %1 fps on the average, %2 on the low")
-                       .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*low.betweenSd, 'f', 2)),
+                   say("spread between runs %1 fps, within %2; of the low %3, %4")
+                       .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*average.withinSd, 'f', 2),
+                            QString::number(*low.betweenSd, 'f', 2), QString::number(*low.withinSd, 'f', 2)),
                    Type::Small, Ink::Muted, Align::Left, traceRight - 40 - w);
     sheet.text(x + (right - x) * 0.36, y, qs(report::plusMinus(average.mean.estimate, average.mean.halfWidth, 1)),
                Type::BodyBold, Ink::Ink, Align::Right);
@@ -172,6 +173,44 @@ double trimLines(Sheet& sheet, const View& view, const RunFigures& figures, doub
     return y + 38;
 }
 
+QString framesAndSeconds(const stats::Summary& s) {
+    return say("%1 frames · %2 s").arg(qs(report::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1));
+}
+
+/// Average, lows, budget and hitches of frames; gives the y below.
+double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, double y, const QString& averageNote,
+                   const QString& hitchesFrom) {
+    const double x = 16, w = sheet.width() - 44;
+    const auto line = [&](const QString& name, const QString& figure, const QString& note) {
+        sheet.text(x, y, name, Type::Body, Ink::Muted);
+        sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
+        y += 42;
+    };
+    line(say("average"), qs(report::fps(s.average.value())) + say(" fps"), averageNote);
+    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
+        const auto& lows = s.of(school);
+        line(say("1% and 0.1% low"),
+             qs(report::fps(lows.onePercent->rate.value()) + " \u00b7 " + report::fps(lows.tenthPercent->rate.value())),
+             say("%1, on %2 and %3 frames")
+                 .arg(qs(view.w.school(school)))
+                 .arg(lows.onePercent->standsOn)
+                 .arg(lows.tenthPercent->standsOn));
+    }
+    if (s.withinBudget) line(say("within the budget"), qs(report::percent(*s.withinBudget)), say("of all frames"));
+    Hot hitches;
+    hitches.id = QStringLiteral("why.hitches");
+    hitches.name = say("Why: %1 hitches").arg(s.hitches.size());
+    hitches.rect = QRectF(x - 4, y - 4, w + 8, 40);
+    hitches.hint = say("Which they are, and what counts as one");
+    sheet.hot(hitches);
+    line(say("hitches, N goes on"), QString::number(s.hitches.size()),
+         say("%1 a minute, %2 s lost")
+                 .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1)) +
+             (hitchesFrom.isEmpty() ? QString() : QStringLiteral(" \u00b7 ") + hitchesFrom));
+    return y;
+}
+
 /// How the rows stand.
 struct Rows {
     double pitch;
@@ -240,6 +279,13 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     const double x = 16, w = size.width() - 44;
     const auto* run = view.shownRun();
     const auto* figures = run == nullptr ? nullptr : view.results->figures(run->id);
+    if (view.follow.active && view.follow.summary) {
+        const auto& s = *view.follow.summary;
+        sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
+        sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
+        figureLines(sheet, view, s, 66, say("so far, all of it"), {});
+        return sheet.take();
+    }
     if (figures == nullptr) {
         sheet.text(x, 16, say("No run yet"), Type::Heading);
         sheet.wrapped(x, 40, w,
@@ -252,46 +298,17 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     const auto& s = spanSummary ? *spanSummary : figures->summary;
     sheet.text(x, 16, spanSummary ? say("The selected span") : qs(view.w.runTitle(view.session, *run)), Type::Heading,
                Ink::Ink, Align::Left, w);
-    sheet.text(x, 37,
-               say("%1 frames · %2 s").arg(qs(report::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1)),
-               Type::Body, Ink::Muted);
-    double y = 66;
-    const auto line = [&](const QString& name, const QString& figure, const QString& note) {
-        sheet.text(x, y, name, Type::Body, Ink::Muted);
-        sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);
-        sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
-        y += 42;
-    };
-    const bool invented = run->capture->invented && !spanSummary;
-    line(say("average"), qs(report::fps(s.average.value())) + say(" fps"),
-         invented ? say("rendered; %1 fps are shown, the rest invented")
-                        .arg(qs(report::fps(capture::shownRate(*run->capture).value())))
-                  : say("frames / time, never a mean of rates"));
-    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
-        const auto& lows = s.of(school);
-        line(say("1% and 0.1% low"),
-             qs(report::fps(lows.onePercent->rate.value()) + " \u00b7 " + report::fps(lows.tenthPercent->rate.value())),
-             say("%1, on %2 and %3 frames")
-                 .arg(qs(view.w.school(school)))
-                 .arg(lows.onePercent->standsOn)
-                 .arg(lows.tenthPercent->standsOn));
-    }
-    if (s.withinBudget) line(say("within the budget"), qs(report::percent(*s.withinBudget)), say("of all frames"));
+    sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
     const auto origin = view.results->baseline.hitches.find(run->id);
     const QString from = spanSummary || origin == view.results->baseline.hitches.end()
                              ? QString()
                              : qs(view.w.hitchOrigin(origin->second));
-    const double hitchesTop = y;
-    line(say("hitches, N goes on"), QString::number(s.hitches.size()),
-         say("%1 a minute, %2 s lost")
-                 .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1)) +
-             (from.isEmpty() ? QString() : QStringLiteral(" \u00b7 ") + from));
-    Hot hitches;
-    hitches.id = QStringLiteral("why.hitches");
-    hitches.name = say("Why: %1 hitches").arg(s.hitches.size());
-    hitches.rect = QRectF(x - 4, hitchesTop - 4, w + 8, 40);
-    hitches.hint = say("What counts as a hitch, and where to change it");
-    sheet.hot(hitches);
+    const bool invented = run->capture->invented && !spanSummary;
+    double y = figureLines(sheet, view, s, 66,
+                           invented ? say("rendered; %1 fps are shown, the rest invented")
+                                          .arg(qs(report::fps(capture::shownRate(*run->capture).value())))
+                                    : say("frames / time, never a mean of rates"),
+                           from);
     const QString meanwhile = qs(view.w.meanwhile(*run->capture));
     if (!meanwhile.isEmpty() && y + 130 < size.height()) {
         sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);

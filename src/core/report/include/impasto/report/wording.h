@@ -35,6 +35,8 @@ class Wording {
     /// A figure in its unit, with the half width where there is one: "63.7 ± 1.1 fps".
     [[nodiscard]] std::string figureValue(stats::Figure figure, const stats::Interval& value, bool isDifference) const;
     /// One of the three words, "no difference larger than 0.8 fps" among them.
+    /// Of two averages: in fps, in percent, and in ms of their frame times.
+    [[nodiscard]] std::string averageDifference(const stats::FigureComparison& averages) const;
     [[nodiscard]] std::string verdict(const stats::FigureComparison& compared) const;
     struct Finding {
         std::string title, detail;
