@@ -7,24 +7,47 @@
 namespace impasto::cli {
 namespace {
 
-void print(const std::string& name, const capture::Capture& capture, const stats::Summary& s, run::LowSchool school) {
+using report::SummarizedLog;
+
+SummarizedLog summarized(const std::string& path, const capture::Capture& capture, std::optional<Fps> target,
+                         const stats::HitchRule& rule) {
+    const auto note = [&](const char* key) {
+        const auto it = capture.notes.find(key);
+        return it == capture.notes.end() ? std::string() : it->second;
+    };
+    return {path,
+            note("dialect"),
+            note("packing"),
+            *stats::summarize(capture.framesMs, target, rule),
+            stats::doubtOf(capture, {250}),
+            stats::examine(capture),
+            stats::pollutionOf(capture)};
+}
+
+void print(const SummarizedLog& log, const capture::Capture& capture, run::LowSchool school) {
     using namespace report;
     const Wording w;
-    const auto low = [&](const std::optional<stats::Low>& l) {
-        return l ? fmt::format("{} fps on {} frames", fps(l->rate.value()),
+    const auto& s = log.summary;
+    const auto range = [&](const stats::Doubt& d) {
+        return log.doubt ? fmt::format(", {} to {}", fps(d.low), fps(d.high)) : std::string();
+    };
+    const stats::RunDoubt doubt = log.doubt.value_or(stats::RunDoubt());
+    const auto index = static_cast<std::size_t>(school);
+    const auto low = [&](const std::optional<stats::Low>& l, const stats::Doubt& d) {
+        return l ? fmt::format("{} fps{} on {} frames", fps(l->rate.value()), range(d),
                                count(static_cast<std::size_t>(l->standsOn)))
                  : "not known";
     };
-    fmt::print("{}\n", name);
-    if (const auto note = capture.notes.find("dialect"); note != capture.notes.end())
-        fmt::print("  read as   {}\n", note->second);
-    fmt::print("  frames    {} in {:.1f} s\n  average   {} fps\n", count(s.frames), s.durationMs / 1000,
-               fps(s.average.value()));
+    fmt::print("{}\n", log.name);
+    if (!log.packing.empty()) fmt::print("  packing   {}\n", log.packing);
+    if (!log.dialect.empty()) fmt::print("  read as   {}\n", log.dialect);
+    fmt::print("  frames    {} in {:.1f} s\n  average   {} fps{}\n", count(s.frames), s.durationMs / 1000,
+               fps(s.average.value()), range(doubt.average));
     if (capture.invented)
         fmt::print("  shown     {} fps, with frames that were not rendered\n",
                    fps(capture::shownRate(capture).value()));
-    fmt::print("  1% low    {} ({})\n  0.1% low  {}\n", low(s.of(school).onePercent), w.school(school),
-               low(s.of(school).tenthPercent));
+    fmt::print("  1% low    {} ({})\n  0.1% low  {}\n", low(s.of(school).onePercent, doubt.onePercentLow[index]),
+               w.school(school), low(s.of(school).tenthPercent, doubt.tenthPercentLow[index]));
     fmt::print("  median    {} ms, 95% under {}, 99% under {}, worst {}\n", ms(s.medianMs), ms(s.p95Ms), ms(s.p99Ms),
                ms(s.worstMs));
     if (s.withinBudget) fmt::print("  in budget {}\n", percent(*s.withinBudget));
@@ -35,6 +58,13 @@ void print(const std::string& name, const capture::Capture& capture, const stats
                ms(s.spreadMs));
     fmt::print("  hitches   {} ({:.1f} a minute), {:.1f} s lost in them\n", s.hitches.size(), s.hitchesPerMinute(),
                s.lostMs / 1000);
+    for (const auto& e : log.examined) {
+        const auto words = w.finding(e);
+        fmt::print("  {} {}: {}\n", e.found ? "look at  " : "checked  ", words.title, words.detail);
+    }
+    for (const auto& span : log.proposedTrims)
+        fmt::print("  look at   {:.1f} to {:.1f} s look like loading, a menu or a stall\n", span.fromMs / 1000,
+                   span.toMs / 1000);
 }
 
 } // namespace
@@ -44,8 +74,7 @@ int summarize(const SummarizeOptions& options) {
     const auto dialect = capture::dialectOf(options.dialect);
     if (!options.dialect.empty() && !dialect)
         return failed({ErrorCode::BadValue, "a dialect as summarize prints it", {{}, {}, {}, "dialect"}});
-    std::vector<stats::Summary> summaries;
-    std::vector<std::string> names;
+    std::vector<SummarizedLog> logs;
     int code = 0;
     for (const auto& path : options.logs) {
         const auto capture = capture::readLog(path, {dialect});
@@ -53,11 +82,10 @@ int summarize(const SummarizeOptions& options) {
             code = failed(capture.error());
             continue;
         }
-        summaries.push_back(*stats::summarize(capture->framesMs, target, options.hitch));
-        names.push_back(path);
-        if (!options.json) print(path, *capture, summaries.back(), *run::lowSchoolOf(options.school));
+        logs.push_back(summarized(path, *capture, target, options.hitch));
+        if (!options.json) print(logs.back(), *capture, *run::lowSchoolOf(options.school));
     }
-    if (options.json) fmt::print("{}\n", report::summariesJson(names, summaries, target));
+    if (options.json) fmt::print("{}\n", report::summariesJson(logs, target));
     return code;
 }
 

@@ -57,7 +57,9 @@ TEST(CliTest, SimulateThenSummarize) {
     EXPECT_EQ(text.code, 0);
     EXPECT_NE(text.out.find("(percentile)"), std::string::npos);
     const auto json = cli(fmt::format("summarize {} --target 60 --json", file.string()));
-    EXPECT_NE(json.out.find("\"schema\": 1"), std::string::npos);
+    for (const char* piece : {"\"schema\": 1", "\"own_doubt_95\": {", "\"capped-or-synced\"", "\"high\": "})
+        EXPECT_NE(json.out.find(piece), std::string::npos) << piece;
+    EXPECT_NE(text.out.find("look at   capped or synced"), std::string::npos) << text.out;
     EXPECT_TRUE(json.err.empty());
 }
 

@@ -15,6 +15,11 @@ TEST(NumbersTest, DecimalsFollowTheSize) {
     EXPECT_EQ(fps(144.2), "144");
     EXPECT_EQ(gib(6553.6), "6.4");
     EXPECT_EQ(percent(0.705), "70%");
+    EXPECT_EQ(percent(0.9972), "99.7%");
+    EXPECT_EQ(percent(0.99999), "99.9%") << "one frame is over";
+    EXPECT_EQ(percent(0.0001), "0.1%");
+    EXPECT_EQ(percent(1), "100%");
+    EXPECT_EQ(percent(0), "0%");
     EXPECT_EQ(wishFps(Fps(59.5)), "59.5");
     EXPECT_EQ(resolution({2560, 1440}), "2560\u00d71440");
     EXPECT_EQ(count(4814), "4,814");

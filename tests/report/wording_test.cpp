@@ -60,11 +60,12 @@ TEST(WordingTest, EveryWhyOfAWalkedSessionHasItsParts) {
 
 TEST(JsonTest, UndefinedIsNullAndAllSchoolsAreThere) {
     const std::vector<double> frames{16, 17};
-    const std::vector<std::string> names{"a\xff.csv"};
-    const std::vector summaries{*stats::summarize(frames)};
-    const std::string json = report::summariesJson(names, summaries, {});
-    for (const char* piece : {"\"schema\": 1", "\"target_fps\": null", "\"within_budget_share\": null",
-                              "\"percentile\"", "\"worst-mean\"", "\"time-share\"", "\"average_fps\""})
+    const std::vector<report::SummarizedLog> logs{
+        {"a\xff.csv", {}, {}, *stats::summarize(frames), {}, {{stats::Finding::TooShort, true, 0.02}}, {{0, 12.5}}}};
+    const std::string json = report::summariesJson(logs, {});
+    for (const char* piece :
+         {"\"schema\": 1", "\"target_fps\": null", "\"within_budget_share\": null", "\"percentile\"", "\"worst-mean\"",
+          "\"time-share\"", "\"average_fps\"", "\"own_doubt_95\": null", "\"too-short\"", "\"proposed_trims_ms\""})
         EXPECT_NE(json.find(piece), std::string::npos) << piece;
     EXPECT_EQ(json.find("nan"), std::string::npos);
     EXPECT_EQ(json.find("inf"), std::string::npos);

@@ -419,6 +419,7 @@ void Studio::performNow() {
 }
 
 void Studio::record(std::vector<run::Order> orders) {
+    m_view.reading.reset();
     m_view.live = {};
     m_view.live.active = true;
     m_view.live.of = orders.size();
@@ -579,8 +580,11 @@ void Studio::import(std::vector<Log> logs) {
 void Studio::startImport() {
     ++m_importsPending;
     m_view.importing = {m_toImport.size(), 0};
+    m_importStop = std::stop_source();
     m_importer.post([this, logs = std::exchange(m_toImport, {}), ids = m_options.ids, clock = m_options.clock,
-                     dialects = m_dialects](const std::stop_token& stop) {
+                     dialects = m_dialects, cancel = m_importStop](const std::stop_token& quit) mutable {
+        const std::stop_callback ends(quit, [&cancel] { cancel.request_stop(); });
+        const auto stop = cancel.get_token();
         std::vector<Result<capture::Capture>> captures(logs.size(), fail(ErrorCode::Cancelled));
         std::vector<std::atomic<double>> shares(logs.size());
         std::atomic<double> told = 0;
@@ -625,7 +629,7 @@ void Studio::startImport() {
 
 void Studio::cancelImport() {
     m_toImport.clear();
-    m_importer.cancel();
+    m_importStop.request_stop(); // the job itself goes on to its end, and tells
 }
 
 void Studio::addImported(ReadLogs read) {

@@ -41,6 +41,7 @@ void Studio::activate(const QString& id) {
         if (rest == QStringLiteral("take")) return takeReading();
         if (rest != QStringLiteral("leave")) return correctReading(rest, 1);
         m_view.reading.reset();
+        m_readingPending = false;
         return notify();
     }
     if (id == QStringLiteral("import.cancel")) return cancelImport();

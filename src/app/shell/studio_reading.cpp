@@ -52,8 +52,9 @@ void Studio::readReading(const capture::ReadOptions& options) {
     m_reader.post([this, reading = m_view.reading, options](const std::stop_token&) {
         auto preview = std::make_shared<Result<capture::LogPreview>>(capture::previewLog(reading->file, options));
         m_bridge.post([this, reading, preview] {
+            if (m_view.reading && m_view.reading != reading) return; // superseded
             m_readingPending = false;
-            if (!m_view.reading || m_view.reading->file != reading->file) return; // left by now
+            if (!m_view.reading) return; // left by now
             if (!*preview) {
                 if (reading->preview.rows.empty()) m_view.reading.reset(); // nothing to look at
                 return tell(preview->error());

@@ -13,7 +13,7 @@
 namespace impasto::capture {
 namespace {
 
-constexpr std::size_t headLines = 2100, mostHead = std::size_t{1} << 23U, mostJson = std::size_t{1} << 30U;
+constexpr std::size_t headLines = 2100, mostHead = std::size_t{1} << 23U, mostJson = std::size_t{1} << 28U;
 
 bool looksLikeJson(std::string_view text) {
     if (text.substr(0, 3) == "\xef\xbb\xbf") text.remove_prefix(3);

@@ -52,6 +52,18 @@ Json summaryJson(const stats::Summary& s) {
     return j;
 }
 
+Json doubtJson(const stats::RunDoubt& doubt) {
+    const auto of = [](const stats::Doubt& d) { return Json{{"low", number(d.low)}, {"high", number(d.high)}}; };
+    Json j;
+    j["average_fps"] = of(doubt.average);
+    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
+        const auto i = static_cast<std::size_t>(school);
+        j[std::string(run::keyOf(school))] = {{"one_percent_fps", of(doubt.onePercentLow[i])},
+                                              {"tenth_percent_fps", of(doubt.tenthPercentLow[i])}};
+    }
+    return j;
+}
+
 Json intervalJson(const stats::Interval& i) {
     return {{"estimate", number(i.estimate)}, {"half_width_95", number(i.halfWidth)}, {"runs", i.count}};
 }
@@ -154,15 +166,24 @@ std::string written(const Json& j) {
 
 } // namespace
 
-std::string summariesJson(std::span<const std::string> names, std::span<const stats::Summary> summaries,
-                          std::optional<Fps> target) {
+std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps> target) {
     Json j;
     j["schema"] = 1;
     j["target_fps"] = rate(target);
     j["logs"] = Json::array();
-    for (std::size_t i = 0; i < summaries.size(); ++i) {
-        Json each = summaryJson(summaries[i]);
-        each["name"] = names[i];
+    for (const auto& log : logs) {
+        Json each = summaryJson(log.summary);
+        each["name"] = log.name;
+        each["dialect"] = log.dialect;
+        each["packing"] = log.packing;
+        each["own_doubt_95"] = log.doubt ? doubtJson(*log.doubt) : Json();
+        each["checked"] = Json::array();
+        for (const auto& e : log.examined)
+            each["checked"].push_back(
+                {{"finding", stats::keyOf(e.finding)}, {"found", e.found}, {"figure", number(e.figure)}});
+        each["proposed_trims_ms"] = Json::array();
+        for (const auto& span : log.proposedTrims)
+            each["proposed_trims_ms"].push_back({number(span.fromMs), number(span.toMs)});
         j["logs"].push_back(std::move(each));
     }
     return written(j);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/report/numbers.h>
 
+#include <algorithm>
 #include <cmath>
 #include <impasto/base/text.h>
 
@@ -38,7 +39,9 @@ std::string gib(double mebibytes) {
     return fixed(mebibytes / 1024, 1);
 }
 std::string percent(double share) {
-    return fixed(100 * share, 0) + "%";
+    // Some is not none, and not all is not all.
+    const bool nearAnEnd = (share > 0 && share < 0.005) || (share >= 0.995 && share < 1);
+    return fixed(nearAnEnd ? std::clamp(100 * share, 0.1, 99.9) : 100 * share, nearAnEnd ? 1 : 0) + "%";
 }
 
 std::string minutes(double value) {

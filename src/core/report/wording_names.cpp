@@ -181,7 +181,7 @@ Wording::Finding Wording::finding(const stats::Examined& e) const {
                        : Finding{say("applied"), say("{} on what it pays for", change)};
     case stats::Finding::Background:
         return {e.found ? say("another program was busy") : say("nothing else was busy"),
-                say("{} points of CPU load", signedPlusMinus(e.figure, {}, 1))};
+                say("{} points of load", signedPlusMinus(e.figure, {}, 1))};
     case stats::Finding::Unlike:
         return {e.found ? say("unlike its siblings") : say("like its siblings"), say("{} in the average", change)};
     }

@@ -3,10 +3,18 @@
 #include <impasto/stats/shape.h>
 
 #include <cmath>
+#include <impasto/base/keys.h>
 
 namespace impasto::stats {
 namespace {
 
+constexpr Keys<Finding, 7> findings{{{Finding::Flattened, "capped-or-synced"},
+                                     {Finding::Drifts, "drifting"},
+                                     {Finding::StandsStill, "reading-stands-still"},
+                                     {Finding::TooShort, "too-short"},
+                                     {Finding::Unlike, "unlike-siblings"},
+                                     {Finding::NotApplied, "nothing-changed"},
+                                     {Finding::Background, "background-load"}}};
 constexpr double flatBand = 0.01;   // a limiter's lateness stays inside, a scene's swing does not
 constexpr double fillsFrame = 0.92; // a lane that takes less of a frame does not set its length
 constexpr double heldShare = 0.6;
@@ -72,6 +80,10 @@ std::vector<capture::Span> otherEnds(std::span<const double> frames) {
 }
 
 } // namespace
+
+std::string_view keyOf(Finding finding) {
+    return keyIn(findings, finding);
+}
 
 std::vector<Examined> examine(const capture::Capture& capture) {
     if (capture.frames() == 0) return {};

@@ -126,6 +126,10 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     const auto others = view.results->baseline.examined.find(figures.id);
     if (others != view.results->baseline.examined.end())
         all.insert(all.end(), others->second.begin(), others->second.end());
+    // A run that was ordered with a cap or sync is no surprise.
+    const auto* order = view.session.facts->orderOf(*view.session.facts->run(figures.id));
+    if (order != nullptr && (order->variant.cap || order->variant.sync != run::Sync::None))
+        std::erase_if(all, [](const stats::Examined& e) { return e.finding == stats::Finding::Flattened; });
     std::stable_partition(all.begin(), all.end(), [](const stats::Examined& e) { return e.found; });
     if (y + 24 + 17.0 * static_cast<double>(all.size()) + 48 > sheet.height()) return y;
     sheet.text(x, y + 6, say("Checked"), Type::BodyBold);

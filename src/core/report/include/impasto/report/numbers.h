@@ -16,7 +16,7 @@ std::string fps(double value);
 std::string wishFps(Fps rate);
 /// One decimal of GiB.
 std::string gib(double mebibytes);
-/// Whole percent of a share.
+/// Whole percent of a share; with a decimal where it would say 0 or 100 and is neither.
 std::string percent(double share);
 /// "75 s", "6 min", "1 min", "1 h 20 min"; a minute at the least where seconds are no matter.
 std::string minutes(double value);

@@ -17,6 +17,7 @@ enum class Finding {
     NotApplied,  // a level was changed, and nothing that it pays for moved
     Background   // the machine's CPU was busier than in its siblings, and the frames were no faster for it
 };
+std::string_view keyOf(Finding finding);
 struct Examined {
     Finding finding = Finding::Flattened;
     bool found = false;
