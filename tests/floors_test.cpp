@@ -71,7 +71,7 @@ TEST(FloorsTest, LibrariesStandInTheirRooms) {
                                                                {"sqlite3.h", {"logbook"}},
                                                                {"zlib.h", {"capture"}},
                                                                {"zstd.h", {"capture", "logbook"}},
-                                                               {"nlohmann", {"report", "logbook"}},
+                                                               {"nlohmann", {"capture", "report", "logbook"}},
                                                                {"toml++", {"description"}},
                                                                {"CLI/", {"cli"}},
                                                                {"boost/", {"stats"}},

@@ -18,8 +18,8 @@ std::string shortestText(double value);
 /// Offset of the first byte that is not valid UTF-8, or nothing.
 std::optional<std::size_t> firstInvalidUtf8(std::string_view text);
 
-/// Spaces, quotes, %, = and control bytes as %20 and so on, so that a text is one word; and back. Nothing where a % is followed
-/// by no two hexadecimal digits.
+/// Spaces, quotes, %, = and control bytes as %20 and so on, so that a text is one word; and back. Nothing where a % is
+/// followed by no two hexadecimal digits.
 std::string wordOf(std::string_view text);
 std::optional<std::string> textOfWord(std::string_view word);
 
