@@ -79,6 +79,36 @@ TEST(ReadingTest, ARunIsReadAnotherWayAndUndoBringsItBack) {
     EXPECT_FALSE(d.view().edits().hidden.contains(first));
 }
 
+TEST(ReadingTest, SeveralUnclearLogsAreCorrectedAtOnce) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({folder.write("a.csv", unclearLog()), folder.write("b.csv", unclearLog()),
+            folder.write("c.csv", unclearLog())});
+    ASSERT_TRUE(d.view().reading);
+    d.click(d.window->easel(), QStringLiteral("reading.column.1"));
+    d.click(d.window->easel(), QStringLiteral("reading.take"));
+    EXPECT_EQ(d.view().session.facts->runs.size(), 3U);
+    EXPECT_FALSE(d.view().reading);
+}
+
+TEST(ReadingTest, WhatCannotBeReadSoIsShownAndLeftByTheNextPress) {
+    const support::TemporaryFolder folder;
+    std::string text = "frame_ms|gpu busy ms\n";
+    for (int i = 0; i < 100; ++i) text += fmt::format("{}.5|{}.25\n", 16 + i % 3, 10 + i % 3);
+    Driven d(folder);
+    d.studio.openReading(folder.write("log.txt", text));
+    d.rest();
+    ASSERT_TRUE(d.view().reading && d.view().reading->preview.begin);
+    for (int press = 0; press < 5; ++press) d.click(d.window->easel(), QStringLiteral("reading.delimiter"));
+    ASSERT_TRUE(d.view().reading);
+    EXPECT_EQ(d.view().reading->preview.dialect.delimiter, '|') << "round through those that do not part it";
+    EXPECT_TRUE(d.view().reading->preview.begin.has_value());
+    d.studio.edited(QStringLiteral("reading.line"), QStringLiteral("5000"));
+    d.rest();
+    EXPECT_FALSE(d.view().message.isEmpty());
+    EXPECT_FALSE(d.view().reading->preview.rows.empty()) << "as before";
+}
+
 TEST(ReadingTest, AFileThatIsGoneIsSaid) {
     const support::TemporaryFolder folder;
     const auto file = folder.write("log.csv", frameLog(std::vector<double>(200, 16.6)));

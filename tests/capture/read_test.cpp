@@ -161,6 +161,8 @@ TEST(ReadTest, ALogWhoseColumnsAreNotClearCanStillBeLookedAt) {
     EXPECT_EQ(preview->begin.error().where.file, file.string());
     ReadOptions options;
     options.dialect = preview->dialect;
+    options.dialect->timeColumn = 5;
+    EXPECT_EQ(readLog(file, options).error().code, ErrorCode::UnevenRow) << "there is no such column";
     options.dialect->timeColumn = 1;
     EXPECT_TRUE(previewLog(file, options)->begin.has_value());
     EXPECT_EQ(readLog(file, options)->frames(), 60U);

@@ -647,6 +647,15 @@ void Studio::addImported(ReadLogs read) {
     std::optional<Error> mismatch;
     for (auto& [run, log] : read.runs) {
         known.push_back({run.id, log, capture::durationMs(*run.capture)});
+        const auto* old = log.instead ? m_store->session().facts->run(*log.instead) : nullptr;
+        if (old != nullptr && old->order) { // it answers the same order
+            run.maker = old->maker;
+            run.order = old->order;
+            const RunId id = run.id;
+            session::attach(*m_store, std::move(run));
+            showRun(id);
+            continue;
+        }
         const auto open = session::openOrders(m_store->session());
         const bool byHand = m_view.edits().rig == session::RigKind::Hand && !open.empty();
         if (byHand) {
@@ -677,7 +686,10 @@ void Studio::addImported(ReadLogs read) {
     }
     if (!read.runs.empty() || !read.unclear.empty()) m_view.station = Station::Runs;
     if (mismatch) return tell(*mismatch);
-    if (!read.unclear.empty()) openReading(read.unclear.front().file);
+    if (!read.unclear.empty()) {
+        openReading(read.unclear.front().file);
+        m_unclear.assign(read.unclear.begin() + 1, read.unclear.end());
+    }
     if (!read.errors.empty()) return tell(read.errors.front());
     // The last order of a step was answered: the path goes on where its result is seen.
     if (m_view.edits().rig == session::RigKind::Hand && session::openOrders(m_store->session()).empty() &&

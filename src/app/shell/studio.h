@@ -152,6 +152,7 @@ class Studio {
     bool m_resultsPending = false, m_solvePending = false;
     int m_importsPending = 0;
     std::vector<Log> m_toImport; // while another import runs
+    std::vector<Log> m_unclear;  // besides the one that is looked at
     std::stop_source m_importStop;
     capture::RememberedDialects m_dialects;
     std::filesystem::path m_dialectFile; // empty: none

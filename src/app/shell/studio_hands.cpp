@@ -42,6 +42,7 @@ void Studio::activate(const QString& id) {
         if (rest != QStringLiteral("leave")) return correctReading(rest, 1);
         m_view.reading.reset();
         m_readingPending = false;
+        m_unclear.clear();
         return notify();
     }
     if (id == QStringLiteral("import.cancel")) return cancelImport();

@@ -59,6 +59,8 @@ void Studio::readReading(const capture::ReadOptions& options) {
                 if (reading->preview.rows.empty()) m_view.reading.reset(); // nothing to look at
                 return tell(preview->error());
             }
+            if ((*preview)->rows.empty()) // the data would begin behind the log's begin
+                return tell({ErrorCode::NoFrames, {}, {reading->file.string(), {}, {}, {}}, Kept::AllAsBefore});
             m_view.reading = std::make_shared<const Reading>(Reading{reading->file, **preview, reading->instead});
             notify();
         });
@@ -100,6 +102,7 @@ void Studio::correctReading(const QString& what, int steps) {
         d.program = turned(names, d.program, steps);
     }
     if (what.startsWith(QStringLiteral("column."))) d.timeColumn = what.mid(7).toULongLong();
+    d.columns = std::max(d.columns, d.timeColumn + 1);
     tidy(d, preview.dialect, preview.heading);
     options.dialect = d;
     readReading(options);
@@ -125,7 +128,10 @@ void Studio::takeReading() {
         if (!m_dialectFile.empty())
             if (const auto saved = capture::saveDialects(m_dialectFile, m_dialects); !saved) tell(saved.error());
     }
-    import({{reading->file, preview.dialect, {}, reading->instead}});
+    // Those that waited with it are read as it is now known.
+    std::vector<Log> logs{{reading->file, preview.dialect, {}, reading->instead}};
+    for (auto& log : std::exchange(m_unclear, {})) logs.push_back(std::move(log));
+    import(std::move(logs));
     notify();
 }
 

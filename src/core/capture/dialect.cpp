@@ -598,11 +598,12 @@ std::optional<Dialect> guessTable(std::string_view begin, const std::optional<Ce
     const auto sample = sampleOf(begin);
     if (!sample) return std::nullopt;
     const Table table = tableIn(*sample, cells);
-    if (table.rows == 0) return std::nullopt;
+    if (table.rows == 0 && !cells) return std::nullopt;
     Dialect d;
     d.delimiter = table.delimiter;
     d.decimalComma = table.decimalComma;
-    d.firstDataLine = table.firstDataLine;
+    d.firstDataLine =
+        table.rows == 0 ? sample->front().line : table.firstDataLine; // said by hand: it is shown as it is
     d.columns = table.columns;
     return d;
 }

@@ -54,8 +54,9 @@ Result<Capture> importLines(Lines lines, const Dialect& dialect, std::size_t exp
 }
 
 /// A remembered dialect stands for a heading: where the data begins and whose rows count is the log's own matter.
-Dialect adapted(Dialect remembered, const Dialect& guessed) {
-    remembered.firstDataLine = guessed.firstDataLine;
+Dialect adapted(Dialect remembered, std::string_view begin) {
+    if (const auto table = guessTable(begin, CellRule{remembered.delimiter, remembered.decimalComma}))
+        remembered.firstDataLine = table->firstDataLine;
     return remembered;
 }
 
@@ -73,7 +74,7 @@ Result<Dialect> dialectFor(const Origin& origin, const Head& head, const ReadOpt
     if (!options.remembered.empty() && !options.cells)
         if (const auto table = dialect ? std::optional(*dialect) : guessTable(head.text)) {
             const auto it = options.remembered.find(markOf(headingOf(head.text, *table)));
-            if (it != options.remembered.end()) dialect = adapted(it->second, *table);
+            if (it != options.remembered.end()) dialect = adapted(it->second, head.text);
         }
     if (!dialect || dialect->programColumns.empty()) return dialect;
     // Whose rows count takes a look at all of them.
@@ -168,10 +169,12 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
     if (begin.substr(0, 17) == "# impasto capture") return refuse(ErrorCode::BadValue, "a log of another program");
     const auto table = guessTable(begin, options.cells);
     if (!table) return refuse(ErrorCode::NoFrames, "");
-    LogPreview out{(*head)->opened.how, *table, headingOf(begin, *table), 0, false, {}, {}, fail(ErrorCode::NoFrames)};
-    out.headingMark = markOf(out.heading);
+    LogPreview out{(*head)->opened.how, *table, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)};
+    // A heading is known by how it would be read without a hand.
+    if (const auto unaided = guessTable(begin)) out.headingMark = markOf(headingOf(begin, *unaided));
     const auto guessed = dialectFor(path, **head, options);
     if (guessed) out.dialect = *guessed;
+    out.heading = headingOf(begin, out.dialect);
     out.remembered =
         !options.dialect && !options.cells && out.headingMark != 0 && options.remembered.contains(out.headingMark);
     Lines lines(begin);

@@ -2,6 +2,7 @@
 // The rows of a foreign log, one after the other, into a capture.
 #pragma once
 
+#include <algorithm>
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/capture/import.h>
@@ -33,7 +34,7 @@ class Importer {
 
     std::optional<Error> row(const Line& line) {
         splitCells(line.text, m_dialect.delimiter, m_cells);
-        if (m_cells.size() < m_dialect.columns)
+        if (m_cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1))
             return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns), line.number,
                            m_cells.size());
         if (!m_dialect.program.empty() && joinedCells(m_cells, m_dialect.programColumns) != m_dialect.program)
