@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // At every size no two texts of a picture overlap, and none leaves it.
 #include "app/harness.h"
+#include "shell/keys.h"
+
+#include <QtTest/QTest>
 
 using namespace impasto;
 using namespace impasto::app;
@@ -106,6 +109,33 @@ TEST(LayoutTest, PicturesAreTheSameToTheByte) {
         }
         EXPECT_EQ(pictures, 12);
     }
+}
+
+TEST(LayoutTest, PicturesOfRunsAndLogsAreTidyToo) {
+    const support::TemporaryFolder folder;
+    Driven d(folder, false, 1000000);
+    d.drop({support::testFile("logs/real-program-slow.csv"), support::dataFile("example-log.csv")});
+    d.key(Qt::Key_C);
+    for (int picture = 0; picture < 3; ++picture) {
+        for (const int key : {Qt::Key_L, Qt::Key_K, Qt::Key_L}) {
+            d.key(key);
+            expectAllTidy(d, "picture " + std::to_string(picture));
+            d.studio.go(Station::Runs);
+        }
+        d.key(Qt::Key_V);
+    }
+    d.studio.why(QStringLiteral("hitches"));
+    expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "hitches");
+    d.studio.why({});
+    d.studio.openReading(support::dataFile("example-log.csv"));
+    d.rest();
+    expectAllTidy(d, "a log that is looked at");
+    d.key(Qt::Key_Escape);
+    d.studio.follow(support::testFile("logs/real-program-fast.csv"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().follow.summary != nullptr; }, 60000));
+    d.studio.markFollowed();
+    expectAllTidy(d, "a log that is followed");
+    expectTidy(layoutKeys(d.view(), QSizeF(860, 472)), QSizeF(860, 472), "keys");
 }
 
 TEST(LayoutTest, AHeavyGameOnASmallMachineIsTidyToo) {

@@ -96,9 +96,9 @@ void words(Sheet& sheet, const View& view) {
                                          .arg(std::lround(*follow.beginMs / 1000))
                                          .arg(std::lround(*follow.endMs / 1000)),
                    Type::Body, Ink::Muted, Align::Left, 178);
-        sheet.button(QRectF(16, 86, 58, 28), QStringLiteral("follow.mark"), say("Mark"));
-        sheet.button(QRectF(80, 86, 56, 28), QStringLiteral("follow.take"), say("Take"));
-        sheet.button(QRectF(142, 86, 60, 28), QStringLiteral("follow.leave"), say("Leave"));
+        sheet.button(QRectF(16, 86, 56, 28), QStringLiteral("follow.mark"), say("Mark"));
+        sheet.button(QRectF(77, 86, 54, 28), QStringLiteral("follow.take"), say("Take"));
+        sheet.button(QRectF(136, 86, 58, 28), QStringLiteral("follow.leave"), say("Leave"));
         return;
     }
     if (view.importing.logs > 0 && view.importing.share > 0) {

@@ -97,7 +97,7 @@ void Window::place() {
     m_message->setGeometry(0, bottom, w, messageHeight);
     m_message->setVisible(message > 0);
     m_ribbon->setGeometry(0, h - ribbonHeight, w, ribbonHeight);
-    const int kw = std::min(860, w - 60), kh = std::min(446, h - 60);
+    const int kw = std::min(860, w - 60), kh = std::min(472, h - 60);
     m_keys->setGeometry((w - kw) / 2, (h - kh) / 2, kw, kh);
     m_keys->raise();
     const int fw = std::min(620, w - 60), fh = std::min(480, h - 60);
