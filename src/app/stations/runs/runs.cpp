@@ -12,6 +12,8 @@ namespace {
 
 using session::RunFigures;
 
+constexpr double buttonsHeight = 48; // at the column's foot
+
 std::vector<const run::Run*> shownRuns(const View& view) {
     std::vector<const run::Run*> out;
     for (const auto& run : view.session.facts->runs)
@@ -120,6 +122,29 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
     why(QStringLiteral("why.low"), say("Why: 1% low"), x + (right - x) * 0.74);
 }
 
+/// How a foreign log was read, and the way to correct it; gives the y below.
+double readAsLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
+    const auto note = run.capture->notes.find("dialect");
+    const auto dialect = note == run.capture->notes.end() ? std::nullopt : capture::dialectOf(note->second);
+    if (!dialect || y + 120 > sheet.height()) return y;
+    sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
+    const auto packing = run.capture->notes.find("packing");
+    QString how = qs(view.w.dialect(*dialect));
+    if (packing != run.capture->notes.end()) how = say("Unpacked from %1. ").arg(qs(packing->second)) + how;
+    const double top = y;
+    y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 2) + 8;
+    if (!run.capture->notes.contains("file")) return y;
+    Hot h;
+    h.id = QStringLiteral("run.reading");
+    h.name = say("Read as: %1 Look at it and correct it").arg(how);
+    h.rect = QRectF(x - 4, top, w + 8, y - top);
+    h.hint = how + QLatin1Char(' ') + say("Press: the first rows of the log, and reading it another way.");
+    sheet.text(x + w, top + 5, say("correct it"), Type::Small, Ink::Ink, Align::Right);
+    sheet.line({x + w - textWidth(say("correct it"), Type::Small), top + 21}, {x + w, top + 21}, Ink::Ink, 1);
+    sheet.hot(h);
+    return y;
+}
+
 /// What was looked for in the run, what was found first; gives the y below.
 double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, double x, double y, double w) {
     std::vector<stats::Examined> all = figures.examined;
@@ -131,9 +156,12 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     if (order != nullptr && (order->variant.cap || order->variant.sync != run::Sync::None))
         std::erase_if(all, [](const stats::Examined& e) { return e.finding == stats::Finding::Flattened; });
     std::stable_partition(all.begin(), all.end(), [](const stats::Examined& e) { return e.found; });
-    if (y + 24 + 17.0 * static_cast<double>(all.size()) + 48 > sheet.height()) return y;
+    const double bottom = sheet.height() - buttonsHeight;
+    const auto fit = static_cast<std::ptrdiff_t>((bottom - y - 25) / 17);
+    if (fit < 1) return y;
     sheet.text(x, y + 6, say("Checked"), Type::BodyBold);
     y += 25;
+    all.resize(std::min(all.size(), static_cast<std::size_t>(fit))); // what was found comes first
     for (const auto& e : all) {
         const auto words = view.w.finding(e);
         const double t =
@@ -145,7 +173,7 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     const QString more = family == view.results->baseline.figures.end()
                              ? QString()
                              : qs(view.w.moreRuns(stats::Figure::OnePercentLow, family->second));
-    if (!more.isEmpty() && y + 84 < sheet.height())
+    if (!more.isEmpty() && y + 40 < bottom)
         y = sheet.wrapped(x, y + 6, w, more + say(" on the 1% low of the baseline."), Type::Note, Ink::Ink, 2) + 2;
     return y + 4;
 }
@@ -192,16 +220,35 @@ double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, doub
         y += 42;
     };
     line(say("average"), qs(report::fps(s.average.value())) + say(" fps"), averageNote);
+    sheet.text(x, y, say("1% and 0.1% low, frames they stand on"), Type::Body, Ink::Muted, Align::Left, w);
+    y += 19;
     for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
         const auto& lows = s.of(school);
-        line(say("1% and 0.1% low"),
-             qs(report::fps(lows.onePercent->rate.value()) + " \u00b7 " + report::fps(lows.tenthPercent->rate.value())),
-             say("%1, on %2 and %3 frames")
-                 .arg(qs(view.w.school(school)))
-                 .arg(lows.onePercent->standsOn)
-                 .arg(lows.tenthPercent->standsOn));
+        sheet.text(x, y, qs(view.w.school(school)), Type::Note, Ink::Muted);
+        sheet.text(x + w - 88, y,
+                   QStringLiteral("%1, %2").arg(lows.onePercent->standsOn).arg(lows.tenthPercent->standsOn), Type::Note,
+                   Ink::Muted, Align::Right);
+        sheet.text(
+            x + w, y - 2,
+            qs(report::fps(lows.onePercent->rate.value()) + " \u00b7 " + report::fps(lows.tenthPercent->rate.value())),
+            Type::Figure, Ink::Ink, Align::Right);
+        y += 19;
     }
-    if (s.withinBudget) line(say("within the budget"), qs(report::percent(*s.withinBudget)), say("of all frames"));
+    y += 6;
+    line(say("median"), qs(report::ms(s.medianMs)) + say(" ms"),
+         say("95, 99, 99.9% under %1, %2, %3 ms")
+             .arg(qs(report::ms(s.p95Ms)), qs(report::ms(s.p99Ms)), qs(report::ms(s.p999Ms))));
+    line(say("pacing, frame to frame"), qs(report::ms(s.stepMs)) + say(" ms"),
+         s.worstDip
+             ? say("dips to %1 fps at %2 s, for %3 s")
+                   .arg(qs(report::fps(s.worstDip->lowest.value())), QString::number(s.worstDip->atMs / 1000, 'f', 1),
+                        QString::number(s.worstDip->lengthMs / 1000, 'f', 1))
+             : say("%1 ms around the neighbours' median").arg(qs(report::ms(s.spreadMs))));
+    if (s.withinBudget) {
+        sheet.text(x, y, say("frames within the budget"), Type::Body, Ink::Muted);
+        sheet.text(x + w, y - 1, qs(report::percent(*s.withinBudget)), Type::Figure, Ink::Ink, Align::Right);
+        y += 25;
+    }
     Hot hitches;
     hitches.id = QStringLiteral("why.hitches");
     hitches.name = say("Why: %1 hitches").arg(s.hitches.size());
@@ -314,41 +361,17 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
                                     : say("frames / time, never a mean of rates"),
                            from);
     const QString meanwhile = qs(view.w.meanwhile(*run->capture));
-    if (!meanwhile.isEmpty() && y + 130 < size.height()) {
+    if (!meanwhile.isEmpty() && y + 150 < size.height()) {
         sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);
         y = sheet.wrapped(x, y + 23, w, meanwhile, Type::Note, Ink::Muted, 4) + 8;
     }
-    if (y + 96 < size.height()) {
-        const auto note = run->capture->notes.find("dialect");
-        const auto dialect = note == run->capture->notes.end() ? std::nullopt : capture::dialectOf(note->second);
-        if (dialect) {
-            sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
-            const auto packing = run->capture->notes.find("packing");
-            QString how = qs(view.w.dialect(*dialect));
-            if (packing != run->capture->notes.end()) how += say(" Unpacked from %1.").arg(qs(packing->second));
-            const double readTop = y;
-            y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 5) + 8;
-            if (run->capture->notes.contains("file")) {
-                Hot h;
-                h.id = QStringLiteral("run.reading");
-                h.name = say("Read as: look at it and correct it");
-                h.rect = QRectF(x - 4, readTop, w + 8, y - readTop);
-                h.hint = say("Shows the first rows of the log, and reads it another way");
-                sheet.text(x + w, readTop + 5, say("correct it"), Type::Small, Ink::Ink, Align::Right);
-                sheet.line({x + w - textWidth(say("correct it"), Type::Small), readTop + 21}, {x + w, readTop + 21},
-                           Ink::Ink, 1);
-                sheet.hot(h);
-            }
-        }
-    }
+    y = readAsLines(sheet, view, *run, x, y, w);
     const bool out = view.edits().leftOut.contains(run->id);
     y = trimLines(sheet, view, *figures, x, y, w);
     y = examinedLines(sheet, view, *figures, x, y, w);
-    if (y + 40 < size.height()) {
-        sheet.button(QRectF(x, y + 6, w / 2 - 4, 30), QStringLiteral("run.count"),
-                     out ? say("Count it") : say("Leave it out"));
-        sheet.button(QRectF(x + w / 2 + 4, y + 6, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
-    }
+    y = std::min(y + 6, size.height() - buttonsHeight + 6);
+    sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave it out"));
+    sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
     return sheet.take();
 }
 
