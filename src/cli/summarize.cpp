@@ -48,8 +48,12 @@ void print(const SummarizedLog& log, const capture::Capture& capture, run::LowSc
                    fps(capture::shownRate(capture).value()));
     fmt::print("  1% low    {} ({})\n  0.1% low  {}\n", low(s.of(school).onePercent, doubt.onePercentLow[index]),
                w.school(school), low(s.of(school).tenthPercent, doubt.tenthPercentLow[index]));
-    fmt::print("  median    {} ms, 95% under {}, 99% under {}, worst {}\n", ms(s.medianMs), ms(s.p95Ms), ms(s.p99Ms),
-               ms(s.worstMs));
+    const auto time = [&](double value, const stats::Doubt& d) {
+        return ms(value) + (log.doubt ? fmt::format(" ({} to {})", ms(d.low), ms(d.high)) : std::string());
+    };
+    fmt::print("  median    {} ms, 95% under {}, 99% under {}, 99.9% under {}, worst {}\n",
+               time(s.medianMs, doubt.median), time(s.p95Ms, doubt.p95), time(s.p99Ms, doubt.p99),
+               time(s.p999Ms, doubt.p999), ms(s.worstMs));
     if (s.withinBudget) fmt::print("  in budget {}\n", percent(*s.withinBudget));
     if (s.worstDip)
         fmt::print("  dip       {} fps for half a second at {:.1f} s, under the target for {:.1f} s\n",

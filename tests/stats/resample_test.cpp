@@ -98,3 +98,27 @@ TEST(ResampleTest, ASeedGivesTheSameAgainAndFewFramesNothing) {
     EXPECT_EQ(doubtOf(std::vector<double>(100, 16.0))->average.standardError, 0);
     EXPECT_FALSE(doubtOfMean(std::vector<double>{1.0}, {}));
 }
+
+TEST(ResampleTest, QuantilesHaveTheIntervalOfTheirRanks) {
+    // Independent values: the ranks of a quantile are binomial, its interval runs between two order statistics
+    // (David and Nagaraja 2003, from memory): np -+ 1.96 sqrt(np (1 - p)).
+    RandomStream s(12, "ranks");
+    std::vector<double> values;
+    for (int i = 0; i < 4000; ++i) values.push_back(s.lognormal(2, 0.5));
+    Resampling how;
+    how.resamples = 2000;
+    how.blockLength = 1;
+    const auto doubt = doubtOf(values, how);
+    ASSERT_TRUE(doubt);
+    std::sort(values.begin(), values.end());
+    for (const auto& [p, d] : {std::pair(0.5, doubt->median), {0.95, doubt->p95}, {0.99, doubt->p99}}) {
+        const double n = static_cast<double>(values.size()), reach = 1.96 * std::sqrt(n * p * (1 - p));
+        const double low = values[static_cast<std::size_t>(n * p - reach)],
+                     high = values[static_cast<std::size_t>(n * p + reach)];
+        EXPECT_NEAR(d.low, low, 0.15 * (high - low)) << p;
+        EXPECT_NEAR(d.high, high, 0.15 * (high - low)) << p;
+        EXPECT_LT(d.low, *quantile(values, p));
+        EXPECT_GT(d.high, *quantile(values, p));
+    }
+    EXPECT_LT(doubt->p999.low, doubt->p999.high);
+}

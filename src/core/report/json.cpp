@@ -56,6 +56,10 @@ Json doubtJson(const stats::RunDoubt& doubt) {
     const auto of = [](const stats::Doubt& d) { return Json{{"low", number(d.low)}, {"high", number(d.high)}}; };
     Json j;
     j["average_fps"] = of(doubt.average);
+    j["median_ms"] = of(doubt.median);
+    j["p95_ms"] = of(doubt.p95);
+    j["p99_ms"] = of(doubt.p99);
+    j["p999_ms"] = of(doubt.p999);
     for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
         const auto i = static_cast<std::size_t>(school);
         j[std::string(run::keyOf(school))] = {{"one_percent_fps", of(doubt.onePercentLow[i])},

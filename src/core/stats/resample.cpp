@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/stats/resample.h>
 
+#include "distributions.h"
+
 #include <cmath>
 #include <impasto/base/random.h>
 #include <numeric>
@@ -182,6 +184,37 @@ std::vector<double> levelled(std::span<const double> values, std::span<const std
 constexpr std::array<run::LowSchool, 3> schools{run::LowSchool::Percentile, run::LowSchool::WorstMean,
                                                 run::LowSchool::TimeShare};
 
+/// Of a quantile, from how the share of frames up to it varies between resamples (Woodruff 1952): the quantiles at the
+/// ends of the share's interval.
+class ShareUpTo {
+  public:
+    ShareUpTo(std::span<const double> frameMs, double share) : m_frames(frameMs), m_upTo(frameMs.size() + 1, 0) {
+        const double limit = *quantile(frameMs, share);
+        for (std::size_t i = 0; i < frameMs.size(); ++i) m_upTo[i + 1] = m_upTo[i] + (frameMs[i] <= limit ? 1U : 0U);
+    }
+    void clear() { m_count = 0; }
+    void add(std::size_t first, std::size_t last) { m_count += m_upTo[last] - m_upTo[first]; }
+    void keep() { m_shares.push_back(static_cast<double>(m_count) / static_cast<double>(m_frames.size())); }
+    [[nodiscard]] Doubt doubt(double confidence) const {
+        const auto share = doubtFrom(m_shares, confidence);
+        Doubt out{0, *quantile(m_frames, share.low), *quantile(m_frames, share.high)};
+        out.standardError = (out.high - out.low) / (2 * normalQuantile(0.5 + confidence / 2));
+        return out;
+    }
+
+  private:
+    std::span<const double> m_frames;
+    std::vector<std::uint32_t> m_upTo; // frames before each one
+    std::uint64_t m_count = 0;
+    std::vector<double> m_shares;
+};
+
+/// Of frame times from the rates they make.
+Doubt inMs(std::vector<double> rates, double confidence) {
+    for (double& v : rates) v = 1000 / v;
+    return doubtFrom(rates, confidence);
+}
+
 /// Nothing where a resample needs more ranks than there are.
 std::optional<RunDoubt> doubtWith(std::span<const double> frameMs, const Resampling& how,
                                   std::span<const std::size_t> stretches, double meanLength, std::size_t ranks) {
@@ -189,15 +222,22 @@ std::optional<RunDoubt> doubtWith(std::span<const double> frameMs, const Resampl
     const auto sums = runningSums(frameMs);
     Tail tail(frameMs, ranks);
     Blocks blocks(n, stretches, meanLength, how.seed);
+    ShareUpTo half(frameMs, 0.5), most(frameMs, 0.95);
     std::vector<double> averages;
     std::array<std::array<std::vector<double>, 2>, 3> lows;
     for (std::size_t b = 0; b < how.resamples; ++b) {
         tail.clear();
+        half.clear();
+        most.clear();
         double duration = 0;
         blocks.draw([&](std::size_t first, std::size_t last) {
             duration += sums[last] - sums[first];
             tail.add(first, last);
+            half.add(first, last);
+            most.add(first, last);
         });
+        half.keep();
+        most.keep();
         averages.push_back(1000 * static_cast<double>(n) / duration);
         for (std::size_t s = 0; s < schools.size(); ++s)
             for (std::size_t which = 0; which < 2; ++which) {
@@ -209,6 +249,10 @@ std::optional<RunDoubt> doubtWith(std::span<const double> frameMs, const Resampl
     RunDoubt out;
     out.blockLength = meanLength;
     out.average = doubtFrom(averages, how.confidence);
+    out.median = half.doubt(how.confidence);
+    out.p95 = most.doubt(how.confidence);
+    out.p99 = inMs(lows[static_cast<std::size_t>(run::LowSchool::Percentile)][0], how.confidence);
+    out.p999 = inMs(lows[static_cast<std::size_t>(run::LowSchool::Percentile)][1], how.confidence);
     for (std::size_t s = 0; s < schools.size(); ++s) {
         out.onePercentLow[s] = doubtFrom(lows[s][0], how.confidence);
         out.tenthPercentLow[s] = doubtFrom(lows[s][1], how.confidence);

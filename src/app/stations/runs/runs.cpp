@@ -173,8 +173,8 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     const QString more = family == view.results->baseline.figures.end()
                              ? QString()
                              : qs(view.w.moreRuns(stats::Figure::OnePercentLow, family->second));
-    if (!more.isEmpty() && y + 40 < bottom)
-        y = sheet.wrapped(x, y + 6, w, more + say(" on the 1% low of the baseline."), Type::Note, Ink::Ink, 2) + 2;
+    if (!more.isEmpty() && y + 34 < bottom + 6)
+        y = sheet.wrapped(x, y + 2, w, more + say(" on the 1% low of the baseline."), Type::Note, Ink::Ink, 2) + 2;
     return y + 4;
 }
 
@@ -210,8 +210,8 @@ QString framesAndSeconds(const stats::Summary& s) {
 }
 
 /// Average, lows, budget and hitches of frames; gives the y below.
-double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, double y, const QString& averageNote,
-                   const QString& hitchesFrom) {
+double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, const stats::RunDoubt* doubt, double y,
+                   const QString& averageNote, const QString& hitchesFrom) {
     const double x = 16, w = sheet.width() - 44;
     const auto line = [&](const QString& name, const QString& figure, const QString& note) {
         sheet.text(x, y, name, Type::Body, Ink::Muted);
@@ -235,9 +235,23 @@ double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, doub
         y += 19;
     }
     y += 6;
-    line(say("median"), qs(report::ms(s.medianMs)) + say(" ms"),
-         say("95, 99, 99.9% under %1, %2, %3 ms")
-             .arg(qs(report::ms(s.p95Ms)), qs(report::ms(s.p99Ms)), qs(report::ms(s.p999Ms))));
+    sheet.text(x, y, doubt == nullptr ? say("frame times under, ms") : say("frame times under, ms \u00b1 own doubt"),
+               Type::Body, Ink::Muted, Align::Left, w);
+    y += 19;
+    const double half = (w - 14) / 2;
+    const auto time = [&](double left, const QString& name, double value, const stats::Doubt* own) {
+        sheet.text(left, y, name, Type::Note, Ink::Muted);
+        sheet.text(left + half, y - 2,
+                   own == nullptr ? qs(report::ms(value))
+                                  : qs(report::plusMinus(value, (own->high - own->low) / 2, value < 10 ? 2 : 1)),
+                   Type::Figure, Ink::Ink, Align::Right);
+    };
+    time(x, say("median"), s.medianMs, doubt == nullptr ? nullptr : &doubt->median);
+    time(x + half + 14, QStringLiteral("95%"), s.p95Ms, doubt == nullptr ? nullptr : &doubt->p95);
+    y += 19;
+    time(x, QStringLiteral("99%"), s.p99Ms, doubt == nullptr ? nullptr : &doubt->p99);
+    time(x + half + 14, QStringLiteral("99.9%"), s.p999Ms, doubt == nullptr ? nullptr : &doubt->p999);
+    y += 25;
     line(say("pacing, frame to frame"), qs(report::ms(s.stepMs)) + say(" ms"),
          s.worstDip
              ? say("dips to %1 fps at %2 s, for %3 s")
@@ -334,7 +348,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         const auto& s = *view.follow.summary;
         sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
         sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
-        figureLines(sheet, view, s, 66, say("so far, all of it"), {});
+        figureLines(sheet, view, s, nullptr, 66, say("so far, all of it"), {});
         return sheet.take();
     }
     if (figures == nullptr) {
@@ -355,7 +369,9 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
                              ? QString()
                              : qs(view.w.hitchOrigin(origin->second));
     const bool invented = run->capture->invented && !spanSummary;
-    double y = figureLines(sheet, view, s, 66,
+    const auto own = view.results->baseline.doubt.find(run->id);
+    const bool known = !spanSummary && own != view.results->baseline.doubt.end();
+    double y = figureLines(sheet, view, s, known ? own->second.get() : nullptr, 66,
                            invented ? say("rendered; %1 fps are shown, the rest invented")
                                           .arg(qs(report::fps(capture::shownRate(*run->capture).value())))
                                     : say("frames / time, never a mean of rates"),
@@ -363,7 +379,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     const QString meanwhile = qs(view.w.meanwhile(*run->capture));
     if (!meanwhile.isEmpty() && y + 150 < size.height()) {
         sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);
-        y = sheet.wrapped(x, y + 23, w, meanwhile, Type::Note, Ink::Muted, 4) + 8;
+        y = sheet.wrapped(x, y + 23, w, meanwhile, Type::Note, Ink::Muted, 4) + 2;
     }
     y = readAsLines(sheet, view, *run, x, y, w);
     const bool out = view.edits().leftOut.contains(run->id);

@@ -31,6 +31,7 @@ std::optional<Doubt> doubtOfMean(std::span<const double> values, const Resamplin
 struct RunDoubt {
     Doubt average;                                           // fps
     std::array<Doubt, 3> onePercentLow{}, tenthPercentLow{}; // fps, by run::LowSchool
+    Doubt median, p95, p99, p999;                            // ms; the first two after Woodruff (1952)
     double blockLength = 1;
 };
 /// Stretches of a run that lie at fixed places of the route: blocks are drawn again inside their own stretch only,
