@@ -44,6 +44,42 @@ void done(benchmark::State& state) {
     state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations()) * rows());
 }
 
+/// In a process of its own; the figure is its peak over what the columns take.
+void importMemory(benchmark::State& state) {
+    logFile();
+    double columns = 1, peak = 0;
+    for (auto _ : state) {
+        int ends[2];
+        if (::pipe(ends) != 0) return state.SkipWithError("no pipe");
+        const pid_t child = ::fork();
+        if (child == 0) {
+            rusage before{};
+            ::getrusage(RUSAGE_SELF, &before);
+            const auto capture = impasto::capture::readLog(logFile());
+            double bytes[2] = {0, static_cast<double>(before.ru_maxrss) * 1024};
+            if (capture) {
+                bytes[0] = 8.0 * static_cast<double>(capture->frames()) * 3;
+                for (const auto& other : capture->others) bytes[0] += 4.0 * static_cast<double>(other.values.size());
+            }
+            ::_exit(::write(ends[1], bytes, sizeof(bytes)) == sizeof(bytes) ? 0 : 1);
+        }
+        double bytes[2] = {1, 0};
+        if (::read(ends[0], bytes, sizeof(bytes)) != sizeof(bytes)) state.SkipWithError("the child failed");
+        int status = 0;
+        rusage used{};
+        ::wait4(child, &status, 0, &used);
+        ::close(ends[0]);
+        ::close(ends[1]);
+        columns = bytes[0];
+        peak = static_cast<double>(used.ru_maxrss) * 1024 - bytes[1];
+    }
+    state.counters["columns_MB"] = columns / 1e6;
+    state.counters["peak_MB"] = peak / 1e6;
+    state.counters["peak_per_columns"] = peak / columns;
+}
+// First of all: memory that another one gave back would hide what it takes.
+BENCHMARK(importMemory)->Unit(benchmark::kMillisecond)->Iterations(1);
+
 void bytesReference(benchmark::State& state) {
     logFile();
     for (auto _ : state) {
@@ -85,40 +121,5 @@ void import(benchmark::State& state) {
     done(state);
 }
 BENCHMARK(import)->Unit(benchmark::kMillisecond);
-
-/// In a process of its own; the figure is its peak over what the columns take.
-void importMemory(benchmark::State& state) {
-    logFile();
-    double columns = 1, peak = 0;
-    for (auto _ : state) {
-        int ends[2];
-        if (::pipe(ends) != 0) return state.SkipWithError("no pipe");
-        const pid_t child = ::fork();
-        if (child == 0) {
-            rusage before{};
-            ::getrusage(RUSAGE_SELF, &before);
-            const auto capture = impasto::capture::readLog(logFile());
-            double bytes[2] = {0, static_cast<double>(before.ru_maxrss) * 1024};
-            if (capture) {
-                bytes[0] = 8.0 * static_cast<double>(capture->frames()) * 3;
-                for (const auto& other : capture->others) bytes[0] += 4.0 * static_cast<double>(other.values.size());
-            }
-            ::_exit(::write(ends[1], bytes, sizeof(bytes)) == sizeof(bytes) ? 0 : 1);
-        }
-        double bytes[2] = {1, 0};
-        if (::read(ends[0], bytes, sizeof(bytes)) != sizeof(bytes)) state.SkipWithError("the child failed");
-        int status = 0;
-        rusage used{};
-        ::wait4(child, &status, 0, &used);
-        ::close(ends[0]);
-        ::close(ends[1]);
-        columns = bytes[0];
-        peak = static_cast<double>(used.ru_maxrss) * 1024 - bytes[1];
-    }
-    state.counters["columns_MB"] = columns / 1e6;
-    state.counters["peak_MB"] = peak / 1e6;
-    state.counters["peak_per_columns"] = peak / columns;
-}
-BENCHMARK(importMemory)->Unit(benchmark::kMillisecond)->Iterations(1);
 
 } // namespace
