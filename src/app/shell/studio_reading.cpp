@@ -40,7 +40,7 @@ void tidy(capture::Dialect& now, const capture::Dialect& before, const std::vect
 
 void Studio::openReading(const std::filesystem::path& file, std::optional<RunId> instead) {
     m_view.reading = std::make_shared<const Reading>(
-        Reading{file, {{}, {}, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)}, instead});
+        Reading{file, {{}, {}, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)}, {}, instead});
     m_view.station = Station::Runs;
     capture::ReadOptions options;
     options.remembered = m_dialects;
@@ -51,7 +51,8 @@ void Studio::readReading(const capture::ReadOptions& options) {
     m_readingPending = true;
     m_reader.post([this, reading = m_view.reading, options](const std::stop_token&) {
         auto preview = std::make_shared<Result<capture::LogPreview>>(capture::previewLog(reading->file, options));
-        m_bridge.post([this, reading, preview] {
+        const auto begin = *preview && (*preview)->begin ? stats::summarize((*preview)->begin->framesMs) : std::nullopt;
+        m_bridge.post([this, reading, preview, begin] {
             if (m_view.reading && m_view.reading != reading) return; // superseded
             m_readingPending = false;
             if (!m_view.reading) return; // left by now
@@ -61,7 +62,8 @@ void Studio::readReading(const capture::ReadOptions& options) {
             }
             if ((*preview)->rows.empty()) // the data would begin behind the log's begin
                 return tell({ErrorCode::NoFrames, {}, {reading->file.string(), {}, {}, {}}, Kept::AllAsBefore});
-            m_view.reading = std::make_shared<const Reading>(Reading{reading->file, **preview, reading->instead});
+            m_view.reading =
+                std::make_shared<const Reading>(Reading{reading->file, **preview, begin, reading->instead});
             notify();
         });
     });

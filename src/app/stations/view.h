@@ -46,6 +46,7 @@ struct Importing {
 struct Reading {
     std::filesystem::path file;
     capture::LogPreview preview;
+    std::optional<stats::Summary> begin; // of the preview's frames
     std::optional<RunId> instead; // the run that came of it
 };
 

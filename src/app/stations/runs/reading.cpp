@@ -170,8 +170,7 @@ Drawing layoutReadingColumn(const View& view, QSizeF size) {
     if (preview.rows.empty()) return sheet.take();
     sheet.text(x, 16, say("What comes of it"), Type::Heading);
     double y = 42;
-    if (preview.begin) {
-        const auto summary = stats::summarize(preview.begin->framesMs);
+    if (const auto& summary = reading.begin) {
         const auto line = [&](const QString& name, const QString& figure) {
             sheet.text(x, y, name, Type::Body, Ink::Muted);
             sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);

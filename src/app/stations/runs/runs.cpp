@@ -268,7 +268,7 @@ double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, cons
     hitches.name = say("Why: %1 hitches").arg(s.hitches.size());
     hitches.rect = QRectF(x - 4, y - 4, w + 8, 40);
     hitches.hint = say("Which they are, and what counts as one");
-    sheet.hot(hitches);
+    if (!view.follow.active) sheet.hot(hitches); // the drawer speaks of the shown run
     line(say("hitches, N goes on"), QString::number(s.hitches.size()),
          say("%1 a minute, %2 s lost")
                  .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1)) +
