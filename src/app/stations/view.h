@@ -47,7 +47,7 @@ struct Reading {
     std::filesystem::path file;
     capture::LogPreview preview;
     std::optional<stats::Summary> begin; // of the preview's frames
-    std::optional<RunId> instead; // the run that came of it
+    std::optional<RunId> instead;        // the run that came of it
 };
 
 /// What the large picture of Runs shows.
