@@ -9,7 +9,7 @@
 #include <filesystem>
 #include <fmt/os.h>
 #include <fstream>
-#include <impasto/capture/import.h>
+#include <impasto/logs/import.h>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -55,7 +55,7 @@ void importMemory(benchmark::State& state) {
         if (child == 0) {
             rusage before{};
             ::getrusage(RUSAGE_SELF, &before);
-            const auto capture = impasto::capture::readLog(logFile());
+            const auto capture = impasto::logs::readLog(logFile());
             double bytes[2] = {0, static_cast<double>(before.ru_maxrss) * 1024};
             if (capture) {
                 bytes[0] = 8.0 * static_cast<double>(capture->frames()) * 3;
@@ -117,7 +117,7 @@ BENCHMARK(plainReference)->Unit(benchmark::kMillisecond);
 
 void import(benchmark::State& state) {
     logFile();
-    for (auto _ : state) benchmark::DoNotOptimize(impasto::capture::readLog(logFile()));
+    for (auto _ : state) benchmark::DoNotOptimize(impasto::logs::readLog(logFile()));
     done(state);
 }
 BENCHMARK(import)->Unit(benchmark::kMillisecond);

@@ -5,7 +5,7 @@
 #include <impasto/base/file.h>
 #include <impasto/base/random.h>
 #include <impasto/pace/pipeline.h>
-#include <impasto/rig/rig.h>
+#include <impasto/rig_sim/simulated.h>
 
 namespace {
 
@@ -57,9 +57,12 @@ void wholeRun(benchmark::State& state) {
     const auto machineText = impasto::readFile(data / "machines/marram-desktop.toml"),
                gameText = impasto::readFile(data / "games/lantern-orchard.toml");
     if (!machineText || !gameText) return state.SkipWithError("no data");
+    impasto::description::Originals texts;
+    texts.add(*machineText);
+    texts.add(*gameText);
     const auto machine = impasto::machine::parseMachine(*machineText, "machine");
     const auto game = impasto::game::parseGame(*gameText, "game");
-    const auto rig = machine && game ? impasto::rig::simulatedRig(*machine, *game)
+    const auto rig = machine && game ? impasto::rig_sim::simulatedRig(texts, *machine, *game)
                                      : impasto::Result<std::unique_ptr<impasto::rig::Rig>>(nullptr);
     if (!rig || *rig == nullptr) return state.SkipWithError("no rig");
     impasto::run::Order order;

@@ -4,7 +4,8 @@
 #include <algorithm>
 #include <benchmark/benchmark.h>
 #include <impasto/base/random.h>
-#include <impasto/stats/resample.h>
+#include <impasto/frames/doubt.h>
+#include <impasto/frames/summary.h>
 
 namespace {
 
@@ -33,7 +34,7 @@ void selection(benchmark::State& state) {
 BENCHMARK(selection)->Unit(benchmark::kMillisecond);
 
 void wholeSummary(benchmark::State& state) {
-    for (auto _ : state) benchmark::DoNotOptimize(impasto::stats::summarize(frames(), impasto::Fps(120)));
+    for (auto _ : state) benchmark::DoNotOptimize(impasto::frames::summarize(frames(), impasto::Fps(120)));
 }
 BENCHMARK(wholeSummary)->Unit(benchmark::kMillisecond);
 
@@ -52,7 +53,7 @@ void resampleReference(benchmark::State& state) {
             drawn.push_back(all[at]);
             at = (at + 1) % runFrames;
         }
-        benchmark::DoNotOptimize(impasto::stats::low(drawn, 0.01, impasto::run::LowSchool::WorstMean));
+        benchmark::DoNotOptimize(impasto::stats::low(drawn, 0.01, impasto::stats::LowRule::WorstMean));
     }
     state.SetItemsProcessed(state.iterations());
 }
@@ -61,7 +62,7 @@ BENCHMARK(resampleReference)->Unit(benchmark::kMillisecond);
 /// 1,000 resamples of 100,000 frames, the average and both lows of all three schools.
 void bootstrap(benchmark::State& state) {
     const std::span all(frames().data(), runFrames);
-    for (auto _ : state) benchmark::DoNotOptimize(impasto::stats::doubtOf(all, {1000, 50.0, 1}));
+    for (auto _ : state) benchmark::DoNotOptimize(impasto::frames::doubtOf(all, {1000, 50.0, 1}));
     state.SetItemsProcessed(1000 * state.iterations());
 }
 BENCHMARK(bootstrap)->Unit(benchmark::kMillisecond);

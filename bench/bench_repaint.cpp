@@ -5,6 +5,7 @@
 #include "pictures/paint.h"
 #include "pictures/trace.h"
 #include "shell/bars.h"
+#include "stations/runs/runs.h"
 
 #include <QtGui/QPainter>
 #include <QtWidgets/QApplication>
@@ -32,20 +33,21 @@ const View& longRun() {
         run.id.bytes[0] = 1;
         run.name = "long.csv";
         run.capture = capture;
-        auto facts = std::make_shared<session::Facts>();
+        auto facts = std::make_shared<document::Facts>();
         facts->runs.push_back(run);
         View out;
         out.session.facts = facts;
-        out.station = Station::Runs;
+        out.station = StationId{"runs"};
         out.run = run.id;
-        auto results = std::make_shared<session::Results>();
-        const auto shape = std::make_shared<const session::RunShape>(
-            session::RunShape{capture::Pyramid(capture->framesMs), stats::secondsOf(capture->framesMs), {}});
-        results->captures[run.id] = capture;
-        results->runs[run.id] = std::make_shared<const session::RunFigures>(session::RunFigures{
-            run.id, *stats::summarize(capture->framesMs), {}, {}, stats::Distribution(capture->framesMs), shape});
+        auto results = std::make_shared<results::Results>();
+        const auto shape = std::make_shared<const results::RunShape>(
+            results::RunShape{capture, capture::Pyramid(capture->framesMs), frames::secondsOf(capture->framesMs), {}});
+        results->put(
+            std::make_shared<const results::RunFigures>(results::RunFigures{
+                run.id, *frames::summarize(capture->framesMs), {}, {}, frames::Distribution(capture->framesMs), shape}),
+            run.id);
         out.results = results;
-        out.step.action = session::Action::RecordBaseline;
+        out.step.action = path::Action::RecordBaseline;
         return out;
     }();
     return view;
@@ -54,7 +56,7 @@ const View& longRun() {
 /// The i-th place of a tour: out and in, from begin to end.
 View placed(std::size_t i) {
     View view = longRun();
-    const double whole = view.results->figures(*view.run)->shape->pyramid.durationMs();
+    const double whole = view.of<results::RunFigures>(*view.run)->shape->pyramid.durationMs();
     const double width = whole * std::pow(0.5, static_cast<double>(i % 15)),
                  from = (whole - width) * static_cast<double>((7 * i) % 10) / 10;
     view.span = TimeSpan{from, from + width};

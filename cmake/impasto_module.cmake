@@ -20,6 +20,7 @@ function(impasto_module)
   cmake_parse_arguments(M "" "NAME" "USES;HIDES;LIBS;SOURCES" ${ARGN})
   add_library(impasto_${M_NAME} STATIC ${M_SOURCES})
   target_include_directories(impasto_${M_NAME} PUBLIC ${CMAKE_CURRENT_SOURCE_DIR}/${M_NAME}/include)
+  target_include_directories(impasto_${M_NAME} PRIVATE ${CMAKE_CURRENT_SOURCE_DIR}/${M_NAME}) # its own private headers
   foreach(use ${M_USES})
     target_link_libraries(impasto_${M_NAME} PUBLIC impasto_${use})
   endforeach()

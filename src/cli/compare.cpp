@@ -1,54 +1,68 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "commands.h"
+#include "command.h"
 
-#include <impasto/capture/import.h>
-#include <impasto/report/json.h>
+#include <impasto/exports/json.h>
+#include <impasto/logs/import.h>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+#include <impasto/wording/runs.h>
 
 namespace impasto::cli {
 namespace {
 
-/// The runs of one side.
-struct Side {
-    std::vector<stats::Summary> summaries;
-    std::vector<stats::RunDoubt> doubt; // empty where a run is too short for it
+struct Options {
+    std::vector<std::string> before, after;
+    std::optional<double> targetFps;
+    std::string lows = "worst-mean";
+    double marginPercent = 2;               // of the average
+    std::optional<double> precisionPercent; // wished half width of the average
+    bool json = false;
 };
 
-Result<Side> read(const std::vector<std::string>& logs, std::optional<Fps> target) {
+/// The runs of one side.
+struct Side {
+    std::vector<frames::Summary> summaries;
+    std::vector<frames::RunDoubt> doubt; // empty where a run is too short for it
+};
+
+/// Errors: the logs'; UnlikeKinds where one holds displayed frames and another started ones.
+Result<Side> read(const std::vector<std::string>& logs, std::optional<Fps> target,
+                  std::optional<capture::IntervalKind>& kind) {
     Side side;
     for (const auto& path : logs) {
-        const auto capture = capture::readLog(path);
+        const auto capture = logs::readLog(path);
         if (!capture) return tl::unexpected(capture.error());
-        side.summaries.push_back(*stats::summarize(capture->framesMs, target));
-        if (const auto doubt = stats::doubtOf(*capture)) side.doubt.push_back(*doubt);
+        if (!kind || *kind == capture::IntervalKind::Unknown) kind = capture->kind;
+        if (!capture::alike(*kind, capture->kind)) return fail(ErrorCode::UnlikeKinds, {}, {path, {}, {}, {}});
+        side.summaries.push_back(*frames::summarize(capture->framesMs, target));
+        if (const auto doubt = frames::doubtOf(*capture)) side.doubt.push_back(*doubt);
     }
     if (side.doubt.size() != side.summaries.size()) side.doubt.clear();
     return side;
 }
 
-void print(const stats::FigureComparison& f) {
-    const report::Wording w;
+void print(const frames::FigureComparison& f) {
+    const wording::Words w;
     const auto& d = f.comparison.difference;
-    fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}   {}\n", w.figure(f.figure),
-               w.figureValue(f.figure, f.before.mean, false), w.figureValue(f.figure, f.after.mean, false),
-               w.figureValue(f.figure, d, true),
-               f.before.mean.estimate > 0 && f.figure != stats::Figure::WithinBudget
-                   ? report::signedPlusMinus(100 * d.estimate / f.before.mean.estimate, {}, 1) + "%"
-                   : "",
-               w.verdict(f));
+    const bool relative = f.before.mean.estimate > 0 && f.figure->unit != frames::Unit::Share;
+    fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}   {}\n", wording::figure(w, *f.figure),
+               wording::figureValue(*f.figure, f.comparison.before, false),
+               wording::figureValue(*f.figure, f.comparison.after, false), wording::figureValue(*f.figure, d, true),
+               relative ? wording::signedPlusMinus(100 * d.estimate / f.before.mean.estimate, {}, 1) + "%" : "",
+               wording::verdict(w, f));
     if (f.rankP && f.equivalenceP)
-        fmt::print("  p: {:.3g} of the rank test, {:.3g} of being no further apart than what does not matter\n",
-                   *f.rankP, *f.equivalenceP);
+        fmt::print("  p = {:.3g} (rank test), {:.3g} (equivalence)\n", *f.rankP, *f.equivalenceP);
     for (const auto& [side, family] : {std::pair("before", &f.before), {"after", &f.after}})
-        if (const auto more = w.moreRuns(f.figure, *family);
+        if (const auto more = wording::moreRuns(w, *f.figure, *family);
             !more.empty() && f.comparison.verdict == stats::Verdict::NotEnoughRuns)
             fmt::print("  {}: {}\n", side, more);
 }
 
 /// Runs a side for a wished precision of the averages, at the spread of the runs that are there.
-void printRunsFor(const stats::FigureComparison& average, double percent) {
+void printRunsFor(const frames::FigureComparison& average, double percent) {
     for (const auto& [side, family] : {std::pair("before", &average.before), {"after", &average.after}}) {
         if (!family->spreadSd) {
-            fmt::print("{}: one run does not say how much runs differ\n", side);
+            fmt::print("{}: one run does not show how much runs differ\n", side);
             continue;
         }
         const auto runs = stats::runsFor(*family->spreadSd, percent / 100 * family->mean.estimate);
@@ -57,28 +71,46 @@ void printRunsFor(const stats::FigureComparison& average, double percent) {
     }
 }
 
-} // namespace
-
-int compare(const CompareOptions& options) {
+int compare(const Options& options) {
     const auto target = options.targetFps ? std::optional(Fps(*options.targetFps)) : std::nullopt;
-    const auto before = read(options.before, target), after = read(options.after, target);
+    std::optional<capture::IntervalKind> kind;
+    const auto before = read(options.before, target, kind);
     if (!before) return failed(before.error());
+    const auto after = read(options.after, target, kind);
     if (!after) return failed(after.error());
-    const auto school = *run::lowSchoolOf(options.school);
-    const stats::Margins margins{options.marginPercent / 100};
-    const auto figures =
-        stats::compareFigures(before->summaries, after->summaries, school, margins, before->doubt, after->doubt);
+    const auto rule = *stats::lowRuleOf(options.lows);
+    const auto figures = frames::compareFigures(before->summaries, after->summaries, rule, options.marginPercent / 100,
+                                                before->doubt, after->doubt);
     if (options.json) {
-        fmt::print("{}\n", report::comparisonJson(figures, school));
+        fmt::print("{}\n", exports::comparisonJson(figures, rule));
         return 0;
     }
-    fmt::print("{} against {} runs, lows by {}, 95% intervals\n\n", before->summaries.size(), after->summaries.size(),
-               report::Wording().school(school));
+    const wording::Words w;
+    fmt::print("{} and {} runs, lows: {}, 95% intervals\n\n", before->summaries.size(), after->summaries.size(),
+               wording::lowRule(w, rule));
     fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}\n", "", "before", "after", "difference", "");
     for (const auto& f : figures) print(f);
-    if (!figures.empty()) fmt::print("\naverage: {}\n", report::Wording().averageDifference(figures.front()));
+    if (!figures.empty()) fmt::print("\naverage: {}\n", wording::averageDifference(w, figures.front()));
     if (options.precisionPercent && !figures.empty()) printRunsFor(figures.front(), *options.precisionPercent);
     return 0;
+}
+
+} // namespace
+
+Command compareCommand() {
+    const auto o = std::make_shared<Options>();
+    return {"compare",
+            "Two variants side by side: logs before, --vs logs after",
+            {{"before", "Frame logs of the first variant, one per run", &o->before, {}, {}, true},
+             {"--vs", "Frame logs of the second variant, one per run", &o->after, {}, {}, true},
+             {"--target", "Rate to hold, fps", &o->targetFps, std::pair(1.0, 2000.0)},
+             lowsOption(o->lows),
+             {"--margin", "Difference of the average that does not matter, percent", &o->marginPercent,
+              std::pair(0.01, 50.0)},
+             {"--precision", "Says how many runs per side bring the averages to +- so many percent",
+              &o->precisionPercent, std::pair(0.01, 50.0)},
+             {"--json", "Machine-readable, docs/formats.md", &o->json}},
+            [o] { return compare(*o); }};
 }
 
 } // namespace impasto::cli

@@ -1,22 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "commands.h"
+#include "command.h"
+#include "described.h"
 
 #include <filesystem>
 #include <impasto/base/file.h>
-#include <impasto/rig/draw.h>
+#include <impasto/choose/propose.h>
+#include <impasto/rig_draw/draw.h>
 #include <impasto/rig_truth/truth.h>
 
 namespace impasto::cli {
 namespace {
 
-int printBest(const machine::Machine& machine, const game::Game& game, const run::Variant& start, double targetFps) {
+struct DrawOptions {
+    std::uint64_t seed = 1;
+    std::string folder = ".";
+};
+
+struct DescribeOptions {
+    std::string machine, game;
+    std::optional<double> targetFps;
+};
+
+int printBest(const Described& d, const run::Variant& start, double targetFps) {
+    const auto& [machine, game, originals] = d;
     const choose::UsableShares shares;
     const double budget = budgetOf(Fps(targetFps)).value();
     const rig_truth::Room room{shares.of(run::Lane::Cpu) * budget, shares.of(run::Lane::Gpu) * budget,
                                choose::usableMemoryShare * machine.gpuMemory.value()};
-    const auto best = rig_truth::bestValues(machine, game, start, game.routes.front().name, room);
+    const auto best = rig_truth::bestValues(originals, machine, game, start, game.routes.front().name, room);
     if (!best) return failed(best.error());
-    fmt::print("\nBest values for {} fps at true costs (CPU {:.2f} ms, GPU {:.2f} ms usable in every part)\n",
+    fmt::print("\nBest values for {} fps at true costs (CPU {:.2f} ms, GPU {:.2f} ms safe limit in every part)\n",
                targetFps, room.cpuMs, room.gpuMs);
     if (!*best) {
         fmt::print("  nothing fits\n");
@@ -28,10 +41,8 @@ int printBest(const machine::Machine& machine, const game::Game& game, const run
     return 0;
 }
 
-} // namespace
-
-int rigDraw(const RigDrawOptions& options) {
-    const auto drawn = rig::draw(options.seed);
+int drawRig(const DrawOptions& options) {
+    const auto drawn = rig_draw::draw(options.seed);
     std::error_code failure;
     std::filesystem::create_directories(options.folder, failure);
     const std::filesystem::path folder(options.folder);
@@ -44,23 +55,25 @@ int rigDraw(const RigDrawOptions& options) {
     return 0;
 }
 
-int rigDescribe(const RigDescribeOptions& options) {
-    const auto machine = loadMachine(options.machine);
-    if (!machine) return failed(machine.error());
-    const auto game = loadGame(options.game);
-    if (!game) return failed(game.error());
+/// The hidden truth of a machine and a game, to check what was measured against it.
+int describeRig(const DescribeOptions& options) {
+    const auto described = readDescribed(options.machine, options.game);
+    if (!described) return failed(described.error());
+    const auto* machine = &described->machine;
+    const auto* game = &described->game;
+    const auto& originals = described->originals;
     const run::Variant start{game->presets.front().values, machine->panel.native, {}, run::Sync::None};
     const auto& route = game->routes.front();
     fmt::print("{} on {}, preset {}: what the simulator hides, at full clocks\n\n", game->name, machine->name,
                game->presets.front().name);
     fmt::print("Work of a frame, ms\n");
     for (const auto& part : route.parts) {
-        const auto truth = rig_truth::partTruth(*machine, *game, start, part.name);
+        const auto truth = rig_truth::partTruth(originals, *machine, *game, start, part.name);
         if (!truth) return failed(truth.error());
         fmt::print("  {:<24} CPU {:>7.3f}  GPU {:>7.3f}  limited by {} at {:.3f}\n", part.name, truth->work.cpuMs,
                    truth->work.gpuMs, rig_truth::keyOf(truth->brake), truth->periodMs);
     }
-    const auto base = rig_truth::routeWork(*machine, *game, start, route.name);
+    const auto base = rig_truth::routeWork(originals, *machine, *game, start, route.name);
     if (!base) return failed(base.error());
     fmt::print("\nWhat a level changes, ms of the route mean; GPU memory {:.0f} MiB at the start\n",
                base->gpuMemoryMib);
@@ -69,13 +82,35 @@ int rigDescribe(const RigDescribeOptions& options) {
             if (start.values.at(setting.id) == level.name) continue;
             run::Variant other = start;
             other.values[setting.id] = level.name;
-            const auto work = rig_truth::routeWork(*machine, *game, other, route.name);
+            const auto work = rig_truth::routeWork(originals, *machine, *game, other, route.name);
             if (!work) return failed(work.error());
             fmt::print("  {:<22} {:<10} CPU {:>+7.3f}  GPU {:>+7.3f}  memory {:>+6.0f} MiB\n", setting.label,
                        level.name, work->cpuMs - base->cpuMs, work->gpuMs - base->gpuMs,
                        work->gpuMemoryMib - base->gpuMemoryMib);
         }
-    return options.targetFps ? printBest(*machine, *game, start, *options.targetFps) : 0;
+    return options.targetFps ? printBest(*described, start, *options.targetFps) : 0;
+}
+
+} // namespace
+
+Command rigCommand() {
+    const auto drawing = std::make_shared<DrawOptions>();
+    const auto describing = std::make_shared<DescribeOptions>();
+    return {"rig",
+            "The simulator: practice machines and games, and what it hides",
+            {},
+            {},
+            {{"draw",
+              "Draws a machine and a game at random and writes their descriptions",
+              {{"--seed", "Seed of the draw", &drawing->seed}, {"-o,--output", "Folder to write to", &drawing->folder}},
+              [drawing] { return drawRig(*drawing); }},
+             {"describe",
+              "True costs of every level, to check what was measured",
+              {{"--machine", "Machine description, TOML", &describing->machine, {}, {}, true},
+               {"--game", "Game description, TOML", &describing->game, {}, {}, true},
+               {"--target", "Rate to hold: the best values for it, at true costs", &describing->targetFps,
+                std::pair(10.0, 1000.0)}},
+              [describing] { return describeRig(*describing); }}}};
 }
 
 } // namespace impasto::cli

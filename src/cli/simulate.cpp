@@ -1,18 +1,30 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "commands.h"
+#include "command.h"
+#include "described.h"
 
 #include <impasto/base/file.h>
-#include <impasto/capture/import.h>
-#include <impasto/rig/rig.h>
+#include <impasto/logs/import.h>
+#include <impasto/rig_sim/simulated.h>
+#include <impasto/run/conditions.h>
 
 namespace impasto::cli {
 namespace {
+
+struct Options {
+    std::string machine, game, out;
+    std::string preset, route;    // empty: the first
+    std::vector<std::string> set; // setting=level
+    std::optional<double> seconds;
+    bool fresh = false;
+    std::uint64_t seed = 1;
+    std::map<std::string, std::string> conditions; // by their keys; empty: as usual
+};
 
 Error unknown(const std::string& what, const std::string& option) {
     return {ErrorCode::UnknownName, what, {{}, {}, {}, option}};
 }
 
-Result<game::Values> valuesOf(const game::Game& game, const SimulateOptions& options) {
+Result<game::Values> valuesOf(const game::Game& game, const Options& options) {
     const auto* preset = options.preset.empty() ? &game.presets.front() : game.preset(options.preset);
     if (preset == nullptr) return tl::unexpected(unknown(options.preset, "preset"));
     game::Values values = preset->values;
@@ -25,64 +37,64 @@ Result<game::Values> valuesOf(const game::Game& game, const SimulateOptions& opt
     return values;
 }
 
-Result<run::Variant> variantOf(const machine::Machine& machine, const game::Game& game,
-                               const SimulateOptions& options) {
-    run::Variant v;
-    auto values = valuesOf(game, options);
-    if (!values) return tl::unexpected(values.error());
-    v.values = std::move(*values);
-    v.resolution = machine.panel.native;
-    if (!options.resolution.empty()) {
-        const auto resolution = display::parseResolution(options.resolution);
-        if (!resolution) return fail(ErrorCode::BadValue, "a resolution such as 2560x1440", {{}, {}, {}, "resolution"});
-        v.resolution = *resolution;
-    }
-    if (options.capFps) v.cap = Fps(*options.capFps);
-    if (options.idleCapFps) v.idleCap = Fps(*options.idleCapFps);
-    v.limiter = *run::limiterPlaceOf(options.limiter); // the parser of the options knows the keys
-    v.sync = *run::syncOf(options.sync);
-    if (options.refreshHz) v.refresh = Hertz(*options.refreshHz);
-    if (!options.upscaler.empty())
-        v.upscaling = run::Upscaling{*game::upscalerKindOf(options.upscaler), options.ratio.value_or(1.5)};
-    v.sharpening = options.sharpening;
-    if (!options.generation.empty()) {
-        v.generation = run::Generation{*run::generationKindOf(options.generation), options.multiplier};
-        if (options.generationTargetFps) v.generation->target = Fps(*options.generationTargetFps);
-        v.generation->onSecondGpu = options.secondGpu;
-    }
-    v.direct = options.direct;
-    return v;
-}
-
-} // namespace
-
-int simulate(const SimulateOptions& options) {
-    const auto machine = loadMachine(options.machine);
-    if (!machine) return failed(machine.error());
-    const auto game = loadGame(options.game);
-    if (!game) return failed(game.error());
-    auto variant = variantOf(*machine, *game, options);
-    if (!variant) return failed(variant.error());
-    const auto* route = options.route.empty() ? &game->routes.front() : game->route(options.route);
-    if (route == nullptr) return failed(unknown(options.route, "route"));
-    const auto rig = rig::simulatedRig(*machine, *game);
-    if (!rig) return failed(rig.error());
+Result<run::Order> orderOf(const Described& described, const Options& options) {
     run::Order order;
-    order.variant = std::move(*variant);
+    auto values = valuesOf(described.game, options);
+    if (!values) return tl::unexpected(values.error());
+    order.variant.values = std::move(*values);
+    order.variant.resolution = described.machine.panel.native;
+    for (const auto& condition : run::conditions()) {
+        const auto it = options.conditions.find(condition.key);
+        if (it == options.conditions.end() || it->second.empty()) continue;
+        if (!condition.write(order, it->second))
+            return fail(ErrorCode::BadValue, condition.help, {{}, {}, {}, condition.option});
+    }
+    const auto* route = options.route.empty() ? &described.game.routes.front() : described.game.route(options.route);
+    if (route == nullptr) return tl::unexpected(unknown(options.route, "route"));
     order.route = route->name;
     order.seconds = options.seconds.value_or(route->seconds());
-    order.conditions = {*run::fanProfileOf(options.fans), *run::powerPlanOf(options.plan),
-                        *run::supplyOf(options.supply), options.warmUpSeconds, options.driverUpdated};
     order.seed = options.seed;
-    auto recording = (*rig)->record(order, {options.fresh ? 0.0 : 1.0}, {}, {});
+    return order;
+}
+
+int simulate(const Options& options) {
+    const auto described = readDescribed(options.machine, options.game);
+    if (!described) return failed(described.error());
+    const auto order = orderOf(*described, options);
+    if (!order) return failed(order.error());
+    const auto rig = rig_sim::simulatedRig(described->originals, described->machine, described->game);
+    if (!rig) return failed(rig.error());
+    auto recording = (*rig)->record(*order, {options.fresh ? 0.0 : 1.0}, {}, {});
     if (!recording) return failed(recording.error());
-    recording->capture.notes["variant"] = run::canonicalText(order.variant);
+    recording->capture.notes["variant"] = run::canonicalText(order->variant);
     recording->capture.notes["seed"] = std::to_string(options.seed);
-    if (const auto written = writeFileAtomically(options.out, capture::writeCsv(recording->capture)); !written)
+    if (const auto written = writeFileAtomically(options.out, logs::writeCsv(recording->capture)); !written)
         return failed(written.error());
     fmt::print("{} frames to {}\n", recording->capture.frames(), options.out);
     if (recording->crashed) return failed({ErrorCode::GameCrashed, {}, {}, Kept::FramesUntilHere});
     return 0;
+}
+
+} // namespace
+
+Command simulateCommand() {
+    const auto o = std::make_shared<Options>();
+    Command command{"simulate",
+                    "Records one run on the simulator",
+                    {{"--machine", "Machine description, TOML", &o->machine, {}, {}, true},
+                     {"--game", "Game description, TOML", &o->game, {}, {}, true},
+                     {"--set", "setting=level, may be repeated; all else is the first preset", &o->set},
+                     {"--preset", "Preset to start from; the first one otherwise", &o->preset},
+                     {"--route", "Route to play; the first one otherwise", &o->route},
+                     {"--seconds", "Of the route", &o->seconds, std::pair(1.0, 36000.0)},
+                     {"--fresh", "The first run ever: no shader is compiled", &o->fresh},
+                     {"--seed", "Seed of the run", &o->seed},
+                     {"-o,--output", "Capture file to write", &o->out, {}, {}, true}},
+                    [o] { return simulate(*o); }};
+    for (const auto& condition : run::conditions())
+        command.options.push_back(
+            {condition.option, condition.help, &o->conditions, {}, condition.texts, false, condition.key});
+    return command;
 }
 
 } // namespace impasto::cli

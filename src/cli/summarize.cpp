@@ -1,16 +1,27 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "commands.h"
+#include "command.h"
 
-#include <impasto/capture/import.h>
-#include <impasto/report/json.h>
+#include <impasto/exports/json.h>
+#include <impasto/logs/import.h>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+#include <impasto/wording/runs.h>
 
 namespace impasto::cli {
 namespace {
 
-using report::SummarizedLog;
+using exports::SummarizedLog;
+
+struct Options {
+    std::vector<std::string> logs;
+    std::optional<double> targetFps;
+    std::string lows = "worst-mean", dialect; // dialect: as printed, corrected by hand; empty: found
+    frames::HitchRule hitch;
+    bool json = false;
+};
 
 SummarizedLog summarized(const std::string& path, const capture::Capture& capture, std::optional<Fps> target,
-                         const stats::HitchRule& rule) {
+                         const frames::HitchRule& rule) {
     const auto note = [&](const char* key) {
         const auto it = capture.notes.find(key);
         return it == capture.notes.end() ? std::string() : it->second;
@@ -18,79 +29,90 @@ SummarizedLog summarized(const std::string& path, const capture::Capture& captur
     return {path,
             note("dialect"),
             note("packing"),
-            *stats::summarize(capture.framesMs, target, rule),
-            stats::doubtOf(capture, {250}),
-            stats::examine(capture),
-            stats::pollutionOf(capture)};
+            *frames::summarize(capture.framesMs, target, rule),
+            frames::doubtOf(capture, {capture.frames() > 200000 ? 100U : 250U}),
+            frames::examine(capture),
+            frames::pollutionOf(capture)};
 }
 
-void print(const SummarizedLog& log, const capture::Capture& capture, run::LowSchool school) {
-    using namespace report;
-    const Wording w;
+/// "63.7 fps, 62.9 to 64.4 fps", and how many frames a low is from.
+std::string valueOf(const frames::Figure& figure, const SummarizedLog& log, stats::LowRule rule) {
+    const auto value = figure.of(log.summary, rule);
+    if (!value) return {};
+    std::string out = wording::figureValue(figure, {*value, {}, 1}, false);
+    if (log.doubt && figure.doubt != nullptr) {
+        const auto* doubt = figure.doubt(*log.doubt, rule);
+        out += fmt::format(" ({} to {})", wording::figureValue(figure, {doubt->low, {}, 1}, false),
+                           wording::figureValue(figure, {doubt->high, {}, 1}, false));
+    }
+    if (figure.byRule) {
+        const auto& lows = log.summary.of(rule);
+        const auto& low = figure.key == frames::onePercentLowFps ? lows.onePercent : lows.tenthPercent;
+        out += fmt::format(" from {} frames", wording::count(static_cast<std::size_t>(std::ceil(low->frames))));
+    }
+    return out;
+}
+
+void print(const SummarizedLog& log, const capture::Capture& capture, stats::LowRule rule) {
+    using namespace wording;
+    const Words w;
     const auto& s = log.summary;
-    const auto range = [&](const stats::Doubt& d) {
-        return log.doubt ? fmt::format(", {} to {}", fps(d.low), fps(d.high)) : std::string();
-    };
-    const stats::RunDoubt doubt = log.doubt.value_or(stats::RunDoubt());
-    const auto index = static_cast<std::size_t>(school);
-    const auto low = [&](const std::optional<stats::Low>& l, const stats::Doubt& d) {
-        return l ? fmt::format("{} fps{} on {} frames", fps(l->rate.value()), range(d),
-                               count(static_cast<std::size_t>(l->standsOn)))
-                 : "not known";
-    };
     fmt::print("{}\n", log.name);
-    if (!log.packing.empty()) fmt::print("  packing   {}\n", log.packing);
-    if (!log.dialect.empty()) fmt::print("  read as   {}\n", log.dialect);
-    fmt::print("  frames    {} in {:.1f} s\n  average   {} fps{}\n", count(s.frames), s.durationMs / 1000,
-               fps(s.average.value()), range(doubt.average));
+    if (!log.packing.empty()) fmt::print("  {:<26} {}\n", "packing", log.packing);
+    if (!log.dialect.empty()) fmt::print("  {:<26} {}\n", "read as", log.dialect);
+    fmt::print("  {:<26} {} in {:.1f} s; lows: {}\n", "frames", count(s.frames), s.durationMs / 1000, lowRule(w, rule));
+    for (const auto& f : frames::figures())
+        if (const auto value = valueOf(f, log, rule); !value.empty()) fmt::print("  {:<26} {}\n", figure(w, f), value);
     if (capture.invented)
-        fmt::print("  shown     {} fps, with frames that were not rendered\n",
+        fmt::print("  {:<26} {} fps, with frames that were not rendered\n", "shown",
                    fps(capture::shownRate(capture).value()));
-    fmt::print("  1% low    {} ({})\n  0.1% low  {}\n", low(s.of(school).onePercent, doubt.onePercentLow[index]),
-               w.school(school), low(s.of(school).tenthPercent, doubt.tenthPercentLow[index]));
-    const auto time = [&](double value, const stats::Doubt& d) {
-        return ms(value) + (log.doubt ? fmt::format(" ({} to {})", ms(d.low), ms(d.high)) : std::string());
-    };
-    fmt::print("  median    {} ms, 95% under {}, 99% under {}, 99.9% under {}, worst {}\n",
-               time(s.medianMs, doubt.median), time(s.p95Ms, doubt.p95), time(s.p99Ms, doubt.p99),
-               time(s.p999Ms, doubt.p999), ms(s.worstMs));
-    if (s.withinBudget) fmt::print("  in budget {}\n", percent(*s.withinBudget));
     if (s.worstDip)
-        fmt::print("  dip       {} fps for half a second at {:.1f} s, under the target for {:.1f} s\n",
+        fmt::print("  {:<26} {} fps for half a second at {:.1f} s, under the target for {:.1f} s\n", "worst dip",
                    fps(s.worstDip->lowest.value()), s.worstDip->atMs / 1000, s.worstDip->lengthMs / 1000);
-    fmt::print("  pacing    {} ms from frame to frame, {} ms around the median of the neighbours\n", ms(s.stepMs),
-               ms(s.spreadMs));
-    fmt::print("  hitches   {} ({:.1f} a minute), {:.1f} s lost in them\n", s.hitches.size(), s.hitchesPerMinute(),
-               s.lostMs / 1000);
     for (const auto& e : log.examined) {
-        const auto words = w.finding(e);
-        fmt::print("  {} {}: {}\n", e.found ? "look at  " : "checked  ", words.title, words.detail);
+        const auto words = finding(w, e);
+        fmt::print("  {:<26} {}: {}\n", e.found ? "look at" : "checked", words.title, words.detail);
     }
     for (const auto& span : log.proposedTrims)
-        fmt::print("  look at   {:.1f} to {:.1f} s look like loading, a menu or a stall\n", span.fromMs / 1000,
+        fmt::print("  {:<26} {:.1f} to {:.1f} s looks like loading, a menu or a stall\n", "look at", span.fromMs / 1000,
                    span.toMs / 1000);
 }
 
-} // namespace
-
-int summarize(const SummarizeOptions& options) {
+int summarize(const Options& options) {
     const auto target = options.targetFps ? std::optional(Fps(*options.targetFps)) : std::nullopt;
-    const auto dialect = capture::dialectOf(options.dialect);
+    const auto dialect = logs::dialectOf(options.dialect);
     if (!options.dialect.empty() && !dialect)
         return failed({ErrorCode::BadValue, "a dialect as summarize prints it", {{}, {}, {}, "dialect"}});
     std::vector<SummarizedLog> logs;
     int code = 0;
     for (const auto& path : options.logs) {
-        const auto capture = capture::readLog(path, {dialect});
+        const auto capture = logs::readLog(path, {dialect});
         if (!capture) {
             code = failed(capture.error());
             continue;
         }
         logs.push_back(summarized(path, *capture, target, options.hitch));
-        if (!options.json) print(logs.back(), *capture, *run::lowSchoolOf(options.school));
+        if (!options.json) print(logs.back(), *capture, *stats::lowRuleOf(options.lows));
     }
-    if (options.json) fmt::print("{}\n", report::summariesJson(logs, target));
+    if (options.json) fmt::print("{}\n", exports::summariesJson(logs, target));
     return code;
+}
+
+} // namespace
+
+Command summarizeCommand() {
+    const auto o = std::make_shared<Options>();
+    return {"summarize",
+            "Average, lows and hitches of frame logs (delimited text or JSON of any tool)",
+            {{"logs", "Frame logs", &o->logs, {}, {}, true},
+             {"--target", "Rate to hold, fps", &o->targetFps, std::pair(1.0, 2000.0)},
+             lowsOption(o->lows),
+             {"--dialect", "How to read the logs, as printed and corrected", &o->dialect},
+             {"--hitch-ratio", "A hitch takes more than so many times the median of its neighbours", &o->hitch.ratio,
+              std::pair(1.0, 10.0)},
+             {"--hitch-excess", "and so many ms more", &o->hitch.excessMs, std::pair(0.0, 1000.0)},
+             {"--json", "Machine-readable, docs/formats.md", &o->json}},
+            [o] { return summarize(*o); }};
 }
 
 } // namespace impasto::cli

@@ -1,118 +1,160 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "commands.h"
+#include "command.h"
+#include "described.h"
 
 #include <impasto/base/file.h>
-#include <impasto/report/json.h>
+#include <impasto/exports/json.h>
+#include <impasto/path/perform.h>
+#include <impasto/path/record.h>
+#include <impasto/rig_sim/simulated.h>
+#include <impasto/wording/layers.h>
+#include <impasto/wording/limits.h>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+#include <impasto/wording/pace.h>
+#include <impasto/wording/path.h>
+#include <impasto/wording/proof.h>
 
 namespace impasto::cli {
 namespace {
 
+struct Options {
+    std::string machine, game, style = "cinematic";
+    double targetFps = 60;
+    std::optional<double> floorFps;
+    std::uint64_t seed = 1;
+    bool json = false;
+};
+
 /// The session of the options, before its first run.
-Result<session::SessionStore> begin(const TuneOptions& options) {
-    const auto machine = loadMachine(options.machine);
-    if (!machine) return tl::unexpected(machine.error());
-    const auto game = loadGame(options.game);
-    if (!game) return tl::unexpected(game.error());
-    session::Session start;
+Result<document::SessionStore> begin(const Options& options, const Described& described) {
+    document::Session start;
     start.id = {seededIdSource(options.seed)()};
-    auto facts = std::make_shared<session::Facts>();
+    auto facts = std::make_shared<document::Facts>();
     facts->seed = options.seed;
     start.facts = facts;
-    session::SessionStore store(start);
+    document::SessionStore store(start);
     run::Brief brief;
     brief.target = Fps(options.targetFps);
     if (options.floorFps) brief.lowestLow = Fps(*options.floorFps);
     brief.style = *run::styleOf(options.style);
-    const std::size_t m = store.addMachine(*machine), g = store.addGame(*game);
-    for (const auto& edit : {session::useMachine(m), session::useGame(g, *game), session::setBrief(brief)})
-        if (const auto done = store.apply(edit); !done) return tl::unexpected(done.error());
+    const std::size_t m = store.addMachine(described.machine), g = store.addGame(described.game);
+    const auto edit = document::together(
+        "start", {document::useMachine(m), document::useGame(g, described.game), document::setBrief(brief)});
+    if (const auto done = store.apply(edit); !done) return tl::unexpected(done.error());
     return store;
 }
 
-void printLimits(const report::Wording& w, const session::Session& s, const session::Results& r) {
+void printLimits(const wording::Words& w, const document::Session& s, const results::Results& r) {
     fmt::print("\nWhat limits each part\n");
-    for (const auto& v : r.limits)
-        fmt::print("  {:<16} {}. {}\n", w.part(v.part), w.brakeTitle(v),
-                   w.brakeEvidence(v, s.edits->brief->target, s.edits->shares));
+    for (const auto& v : results::verdictsOf(r))
+        fmt::print("  {:<16} {}. {}\n", wording::part(w, v.part), wording::bottleneck(w, v),
+                   wording::bottleneckEvidence(w, v, s.edits->goal.brief->target, s.edits->goal.shares));
 }
 
-void printCosts(const session::Session& s, const session::Results& r) {
+void printCosts(const document::Session& s, const results::Results& r) {
     fmt::print("\nWhat the measured levels change, ms of the route mean, 95% intervals\n");
-    if (!r.costs) return;
-    for (const auto& lane : r.costs->lanes)
+    const auto* costs = r.get<results::Costs>();
+    if (costs == nullptr) return;
+    for (const auto& lane : costs->lanes)
         for (std::size_t i = 0; i < lane.fit.columns.size(); ++i) {
             const auto& key = lane.fit.columns[i];
             fmt::print("  {:<5} {:<22} {:<10} {}\n", run::keyOf(lane.lane), s.game()->setting(key.setting)->label,
-                       key.level, report::signedPlusMinus(lane.fit.estimate[i + 1], lane.fit.halfWidth(i + 1), 2));
+                       key.level, wording::signedPlusMinus(lane.fit.estimate[i + 1], lane.fit.halfWidth(i + 1), 2));
         }
 }
 
-void printProof(const report::Wording& w, const session::Session& s, const session::Results& r) {
-    if (!r.proof) return;
-    fmt::print("\nBefore and after, {} and {} runs in turn\n", r.proof->before, r.proof->after);
-    for (const auto& wish : r.proof->wishes) {
-        const double unit = wish.wish == session::Wish::Picture ? 100 : 1;
+void printProof(const wording::Words& w, const document::Session& s, const results::Results& r) {
+    const auto* proof = r.get<proof::Proof>();
+    if (proof == nullptr) return;
+    fmt::print("\nBefore and after, {} and {} runs in turn\n", proof->before, proof->after);
+    for (const auto& wish : proof->wishes) {
+        const double unit = wish.wish == proof::Wish::Picture ? 100 : 1;
         const auto half = [unit](const std::optional<double>& h) { return h ? std::optional(*h * unit) : h; };
-        fmt::print("  {:<24} {} -> {}, difference {}: {}\n", w.wish(wish, *s.edits->brief),
-                   report::plusMinus(wish.before.estimate * unit, half(wish.before.halfWidth), 1),
-                   report::plusMinus(wish.after.estimate * unit, half(wish.after.halfWidth), 1),
-                   report::signedPlusMinus(wish.difference.estimate * unit, half(wish.difference.halfWidth), 1),
-                   w.wishState(wish.state));
+        fmt::print("  {:<24} {} -> {}, difference {}: {}\n", wording::goal(w, wish),
+                   wording::plusMinus(wish.before.estimate * unit, half(wish.before.halfWidth), 1),
+                   wording::plusMinus(wish.after.estimate * unit, half(wish.after.halfWidth), 1),
+                   wording::signedPlusMinus(wish.difference.estimate * unit, half(wish.difference.halfWidth), 1),
+                   wording::goalState(w, wish.state));
     }
 }
 
-void print(const session::Session& s, const session::Results& r) {
-    const report::Wording w;
-    fmt::print("{} on {}, {} fps, {} runs\n", s.name(), s.machine()->name, report::wishFps(s.edits->brief->target),
-               s.facts->runs.size());
+void print(const document::Session& s, const results::Results& r) {
+    const wording::Words w;
+    fmt::print("{} on {}, {} fps, {} runs\n", s.name(), s.machine()->name,
+               wording::wishFps(s.edits->goal.brief->target), s.facts->runs.size());
     printLimits(w, s, r);
     printCosts(s, r);
-    if (s.edits->choice) {
-        fmt::print("\nThe choice{}\n",
-                   r.proposal && r.proposal->values == s.edits->choice->values ? ": " + w.proven(*r.proposal) : "");
-        for (const auto& [id, level] : s.edits->choice->values)
+    const auto* proposal = results::proposalOf(r);
+    if (s.edits->settings.choice) {
+        fmt::print("\nThe choice{}\n", proposal != nullptr && proposal->values == s.edits->settings.choice->values
+                                           ? ": " + wording::proven(w, *proposal)
+                                           : "");
+        for (const auto& [id, level] : s.edits->settings.choice->values)
             fmt::print("  {:<22} {}\n", s.game()->setting(id)->label, level);
     }
-    if (s.edits->cap)
-        fmt::print("\nCap: {} ({})\n", s.edits->cap->cap ? report::wishFps(*s.edits->cap->cap) + " fps" : "none",
-                   w.capSchool(s.edits->cap->school));
+    if (s.edits->pacing.cap)
+        fmt::print("\nCap: {} ({})\n",
+                   s.edits->pacing.cap->cap ? wording::wishFps(*s.edits->pacing.cap->cap) + " fps" : "none",
+                   wording::capRule(w, s.edits->pacing.cap->school));
     printProof(w, s, r);
 }
 
-} // namespace
-
-int tune(const TuneOptions& options) {
-    auto store = begin(options);
+int tune(const Options& options) {
+    const auto described = readDescribed(options.machine, options.game);
+    if (!described) return failed(described.error());
+    auto store = begin(options, *described);
     if (!store) return failed(store.error());
-    auto rules = choose::CapRules{};
+    auto rules = pace::CapRules{};
     const std::string rulesPath = std::string(IMPASTO_DATA_DIR) + "/cap_rules.toml";
     if (const auto text = readFile(rulesPath)) {
-        const auto parsed = choose::parseCapRules(*text, rulesPath);
+        const auto parsed = pace::parseCapRules(*text, rulesPath);
         if (!parsed) return failed(parsed.error());
         rules = *parsed;
     }
-    const auto rig = rig::simulatedRig(*store->session().machine(), *store->session().game());
+    const auto rig = rig_sim::simulatedRig(described->originals, described->machine, described->game);
     if (!rig) return failed(rig.error());
     const IdSource ids = seededIdSource(options.seed + 1);
-    session::ResultsCache cache;
+    results::ResultsCache cache;
     for (;;) {
-        const auto results = session::compute(store->session(), cache, rules);
-        const auto step = session::nextStep(store->session(), results);
-        if (step.action == session::Action::Done) {
+        const auto results = results::compute(store->session(), cache, rules);
+        const auto step = path::nextStep(store->session(), results);
+        if (step.action == path::Action::Done) {
             if (options.json)
-                fmt::print("{}\n", report::tuneJson(store->session(), results));
+                fmt::print("{}\n", exports::tuneJson(store->session(), results));
             else
                 print(store->session(), results);
             return 0;
         }
-        if (!options.json) fmt::print(stderr, "{}\n", report::Wording().action(store->session(), results, step));
-        const auto performed = session::perform(*store, results, step, ids, systemClock());
+        if (!options.json)
+            fmt::print(stderr, "{}\n", wording::action(wording::Words(), store->session(), results, step));
+        const auto performed = path::perform(*store, results, step, ids, systemClock());
         if (!performed) return failed(performed.error());
-        const session::RecordHooks hooks{{}, {}, [&](run::Run run) { session::attach(*store, std::move(run)); }};
-        const auto done = session::recordAll(**rig, performed->toRecord, session::rigStateOf(store->session()), hooks,
-                                             {}, ids, systemClock());
+        const path::RecordHooks hooks{{}, {}, [&](run::Run run) { store->addRuns({std::move(run)}); }};
+        const auto done = path::recordAll(**rig, performed->toRecord, path::rigStateOf(store->session()), hooks, {},
+                                          ids, systemClock());
         if (!done) return failed(done.error());
     }
+}
+
+} // namespace
+
+Command tuneCommand() {
+    const auto o = std::make_shared<Options>();
+    return {"tune",
+            "The whole path on the simulator: bottlenecks, costs, choice, cap, proof",
+            {{"--machine", "Machine description, TOML", &o->machine, {}, {}, true},
+             {"--game", "Game description, TOML", &o->game, {}, {}, true},
+             {"--target", "Rate to hold, fps", &o->targetFps, std::pair(10.0, 1000.0), {}, true},
+             {"--floor", "Lowest acceptable 1% low, fps", &o->floorFps, std::pair(1.0, 1000.0)},
+             {"--style",
+              "What matters most",
+              &o->style,
+              {},
+              {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}},
+             {"--seed", "Seed of the session", &o->seed},
+             {"--json", "Machine-readable, docs/formats.md", &o->json}},
+            [o] { return tune(*o); }};
 }
 
 } // namespace impasto::cli

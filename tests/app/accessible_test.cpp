@@ -10,9 +10,9 @@ using namespace impasto::app;
 TEST(AccessibleTest, EveryChildOfEveryStationHasANameAndARole) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::Done));
-    for (int station = 0; station < stationCount; ++station) {
-        d.studio.go(static_cast<Station>(station));
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
+    for (const auto& station : stations()) {
+        d.studio.go(station.id);
         for (Picture* picture :
              {d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(), d.window->ribbon()}) {
             QAccessibleInterface* whole = QAccessible::queryAccessibleInterface(picture);
@@ -30,7 +30,7 @@ TEST(AccessibleTest, EveryChildOfEveryStationHasANameAndARole) {
             }
         }
     }
-    d.studio.go(Station::Layers);
+    d.studio.go(StationId{"layers"});
     QAccessibleInterface* easel = QAccessible::queryAccessibleInterface(d.window->easel());
     int slabs = 0;
     for (int i = 0; i < easel->childCount(); ++i) slabs += easel->child(i)->role() == QAccessible::ListItem ? 1 : 0;
@@ -40,7 +40,7 @@ TEST(AccessibleTest, EveryChildOfEveryStationHasANameAndARole) {
 TEST(AccessibleTest, TabReachesEveryFocusableShape) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
     Picture* easel = d.window->easel();
     std::size_t wanted = 0;
     for (const auto& hot : easel->drawing().hots) wanted += hot.focusable ? 1 : 0;

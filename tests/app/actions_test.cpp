@@ -28,7 +28,7 @@ bool leadsAway(const QString& id) {
 TEST(ActionsTest, EveryOfferedEditIsUndoneAndRedone) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::Done));
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
     const auto runs = d.view().session.facts->runs.size();
     std::set<std::string_view> seen;
     const auto check = [&](const QString& what) {
@@ -48,17 +48,17 @@ TEST(ActionsTest, EveryOfferedEditIsUndoneAndRedone) {
         d.rest();
         d.studio.say({});
         if (d.view().session.revision == revision) return;
-        if (const auto name = d.studio.store().undoable()) seen.insert(session::keyOf(*name));
+        if (const auto name = d.studio.store().undoable()) seen.insert(*name);
         check(what);
     };
-    for (int station = 0; station < stationCount; ++station)
+    for (const auto& station : stations())
         for (Picture* picture : {d.window->easel(), d.window->column()}) {
-            d.studio.go(static_cast<Station>(station));
+            d.studio.go(station.id);
             d.studio.why({});
             std::vector<Hot> hots = picture->drawing().hots;
             for (const Hot& hot : hots) {
                 if (leadsAway(hot.id)) continue;
-                d.studio.go(static_cast<Station>(station));
+                d.studio.go(station.id);
                 if (picture->drawing().hot(hot.id) == nullptr) continue;
                 if (hot.edit)
                     attempt(hot.id, [&] {
@@ -103,16 +103,16 @@ TEST(ActionsTest, ATypedValueIsOneEditAndEscapeIsNone) {
     QTest::keyClicks(d.window->easel()->editor(), QStringLiteral("72"));
     EXPECT_EQ(d.studio.store().depth(), depth);
     d.key(Qt::Key_Return);
-    EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+    EXPECT_EQ(d.view().edits().goal.brief->target, Fps(72));
     EXPECT_EQ(d.studio.store().depth(), depth + 1);
     d.key(Qt::Key_Return);
     ASSERT_NE(d.window->easel()->editor(), nullptr);
     QTest::keyClicks(d.window->easel()->editor(), QStringLiteral("999999"));
     d.key(Qt::Key_Escape);
-    EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+    EXPECT_EQ(d.view().edits().goal.brief->target, Fps(72));
     d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("9999"));
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("out of its range"))) << d.view().message.toStdString();
-    EXPECT_EQ(d.view().edits().brief->target, Fps(72));
+    EXPECT_EQ(d.view().edits().goal.brief->target, Fps(72));
 }
 
 TEST(ActionsTest, ProposedTrimsAreTakenAtOnce) {
@@ -122,48 +122,48 @@ TEST(ActionsTest, ProposedTrimsAreTakenAtOnce) {
     d.rest();
     ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("run.proposed")), nullptr);
     const RunId run = *d.view().run;
-    const auto frames = d.view().results->figures(run)->summary.frames;
+    const auto frames = d.view().of<results::RunFigures>(run)->summary.frames;
     d.studio.activate(QStringLiteral("run.proposed"));
     d.rest();
-    EXPECT_EQ(d.view().edits().trims.at(run), d.view().results->figures(run)->shape->pollution);
-    EXPECT_LT(d.view().results->figures(run)->summary.frames, frames);
+    EXPECT_EQ(d.view().edits().runs.trims.at(run), d.view().of<results::RunFigures>(run)->shape->pollution);
+    EXPECT_LT(d.view().of<results::RunFigures>(run)->summary.frames, frames);
     EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("run.proposed")), nullptr);
 }
 
 TEST(ActionsTest, ASelectedSpanIsTrimmedAndHatched) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
-    d.studio.go(Station::Runs);
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    d.studio.go(StationId{"runs"});
     d.rest();
     const RunId run = *d.view().run;
-    const auto frames = d.view().results->figures(run)->summary.frames;
+    const auto frames = d.view().of<results::RunFigures>(run)->summary.frames;
     d.key(Qt::Key_T);
-    EXPECT_TRUE(d.view().edits().trims.empty()) << "nothing is selected";
+    EXPECT_TRUE(d.view().edits().runs.trims.empty()) << "nothing is selected";
     d.studio.select(TimeSpan{2000, 9000}, false);
     d.rest();
     ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("run.trim")), nullptr);
     d.key(Qt::Key_T);
     d.rest();
-    EXPECT_EQ(d.view().edits().trims.at(run).size(), 1U);
+    EXPECT_EQ(d.view().edits().runs.trims.at(run).size(), 1U);
     EXPECT_FALSE(d.view().span);
-    EXPECT_LT(d.view().results->figures(run)->summary.frames, frames - 300);
+    EXPECT_LT(d.view().of<results::RunFigures>(run)->summary.frames, frames - 300);
     ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("run.untrim")), nullptr);
     d.key(Qt::Key_Z, Qt::ControlModifier);
     d.rest();
-    EXPECT_EQ(d.view().results->figures(run)->summary.frames, frames);
+    EXPECT_EQ(d.view().of<results::RunFigures>(run)->summary.frames, frames);
     d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     d.rest();
     d.studio.activate(QStringLiteral("run.untrim"));
     d.rest();
-    EXPECT_TRUE(d.view().edits().trims.empty());
+    EXPECT_TRUE(d.view().edits().runs.trims.empty());
 }
 
 TEST(ActionsTest, WhatAHitchIsCanBeChangedFromItsFigure) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     d.drop({support::testFile("logs/real-program-slow.csv")});
-    const auto hitches = [&d] { return d.view().results->figures(*d.view().run)->summary.hitches.size(); };
+    const auto hitches = [&d] { return d.view().of<results::RunFigures>(*d.view().run)->summary.hitches.size(); };
     const std::size_t usual = hitches();
     d.click(d.window->column(), QStringLiteral("why.hitches"));
     const auto& hots = d.window->column()->drawing().hots;
@@ -190,8 +190,8 @@ TEST(ActionsTest, WhatAHitchIsCanBeChangedFromItsFigure) {
 TEST(ActionsTest, PracticeMachinesAndGamesCanBeChosen) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordWarmUp));
-    d.studio.go(Station::Bench);
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordWarmUp));
+    d.studio.go(StationId{"bench"});
     d.rest();
     ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("practice.find")), nullptr);
     const auto pick = [&](const QString& text) {
@@ -204,20 +204,20 @@ TEST(ActionsTest, PracticeMachinesAndGamesCanBeChosen) {
     EXPECT_EQ(d.view().session.machine()->name, "Curlew pocket");
     pick(QStringLiteral("practice rainmarket"));
     EXPECT_EQ(d.view().session.game()->name, "Rainmarket");
-    EXPECT_EQ(d.view().edits().rig, session::RigKind::Simulated);
-    EXPECT_EQ(d.view().step.action, session::Action::RecordWarmUp) << "nothing was recorded on that machine";
+    EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Simulated);
+    EXPECT_EQ(d.view().step.action, path::Action::RecordWarmUp) << "nothing was recorded on that machine";
     d.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_NE(d.view().session.game()->name, "Rainmarket");
     pick(QStringLiteral("at random"));
     EXPECT_EQ(d.view().session.game()->name.substr(0, 13), "Practice game");
     EXPECT_EQ(d.view().session.facts->runs.size(), 0U);
-    EXPECT_TRUE(rig::canSimulate(*d.view().session.machine(), *d.view().session.game()));
+    EXPECT_TRUE(d.view().canSimulate);
 }
 
 TEST(ActionsTest, TheFinderGoesToSettingsRunsAndActions) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordWarmUp));
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordWarmUp));
     const auto find = [&](const QString& text) {
         d.key(Qt::Key_F, Qt::ControlModifier);
         ASSERT_TRUE(d.window->finder()->isVisible());
@@ -228,22 +228,22 @@ TEST(ActionsTest, TheFinderGoesToSettingsRunsAndActions) {
         EXPECT_FALSE(d.window->finder()->isVisible()) << text.toStdString();
     };
     find(QStringLiteral("setting shadows"));
-    EXPECT_EQ(d.view().station, Station::Bench) << "nothing is measured yet";
+    EXPECT_EQ(d.view().station, StationId{"bench"}) << "nothing is measured yet";
     EXPECT_EQ(d.window->easel()->focusedId(), QStringLiteral("level.shadows"));
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
     const auto second = d.view().session.facts->runs[1].id;
     find(QStringLiteral("run 2"));
-    EXPECT_EQ(d.view().station, Station::Runs);
+    EXPECT_EQ(d.view().station, StationId{"runs"});
     EXPECT_EQ(d.view().run, second);
     find(QStringLiteral("pace"));
-    EXPECT_EQ(d.view().station, Station::Pace);
+    EXPECT_EQ(d.view().station, StationId{"pace"});
     const auto depth = d.studio.store().depth();
     find(QStringLiteral("undo"));
     EXPECT_EQ(d.studio.store().depth(), depth - 1);
-    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
     find(QStringLiteral("shadows"));
-    EXPECT_EQ(d.view().station, Station::Layers);
-    EXPECT_EQ(d.view().openSetting, QStringLiteral("shadows"));
+    EXPECT_EQ(d.view().station, StationId{"layers"});
+    EXPECT_EQ(d.view().state<LayersState>().openSetting, QStringLiteral("shadows"));
     // What nothing is called stays open, and Escape leaves everything as it was.
     d.key(Qt::Key_F, Qt::ControlModifier);
     QTest::keyClicks(d.window->finder()->edit(), QStringLiteral("no such thing"));
@@ -252,13 +252,13 @@ TEST(ActionsTest, TheFinderGoesToSettingsRunsAndActions) {
     QTest::keyClick(d.window->finder()->edit(), Qt::Key_Escape);
     EXPECT_FALSE(d.window->finder()->isVisible());
     EXPECT_TRUE(d.window->easel()->hasFocus());
-    EXPECT_EQ(d.view().station, Station::Layers);
+    EXPECT_EQ(d.view().station, StationId{"layers"});
 }
 
 TEST(ActionsTest, APictureIsCopiedWithItsFigures) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
     d.key(Qt::Key_3, Qt::ControlModifier);
     const QSize shown = d.window->easel()->size();
     d.key(Qt::Key_C, Qt::ControlModifier);

@@ -32,10 +32,10 @@ TEST(DropTest, LogsInSixDialectsBecomeRuns) {
     ASSERT_EQ(d.view().session.facts->runs.size(), 6U);
     EXPECT_EQ(d.view().session.revision, before + 2) << "a title, and all six as one revision";
     for (const auto& run : d.view().session.facts->runs) {
-        EXPECT_NEAR(d.view().results->figures(run.id)->summary.average.value(), 60.6, 0.2) << run.name;
+        EXPECT_NEAR(d.view().of<results::RunFigures>(run.id)->summary.average.value(), 60.6, 0.2) << run.name;
         EXPECT_TRUE(run.capture->notes.contains("dialect"));
     }
-    EXPECT_EQ(d.view().station, Station::Runs);
+    EXPECT_EQ(d.view().station, StationId{"runs"});
     d.key(Qt::Key_Z, Qt::ControlModifier);
     d.key(Qt::Key_Z, Qt::ControlModifier);
     EXPECT_EQ(d.view().session.facts->runs.size(), 6U) << "undo never takes a dropped run away";
@@ -73,8 +73,8 @@ TEST(DropTest, AMachineAndAGameAreOpenedAndBadOnesSaid) {
     ASSERT_NE(d.view().session.game(), nullptr);
     EXPECT_EQ(d.view().session.machine()->name, "Curlew pocket");
     EXPECT_EQ(d.view().session.game()->name, "Tin Harbour");
-    EXPECT_EQ(d.view().station, Station::Bench);
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordBaseline)) << "and can be practised on at once";
+    EXPECT_EQ(d.view().station, StationId{"bench"});
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordBaseline)) << "and can be practised on at once";
     d.drop({folder.write("bad.toml", "name = \"x\"\n[panel]\nnative = \"wide\"\n")});
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("bad.toml"))) << d.view().message.toStdString();
     EXPECT_EQ(d.view().session.machine()->name, "Curlew pocket");

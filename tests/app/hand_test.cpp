@@ -9,7 +9,7 @@
 
 using namespace impasto;
 using namespace impasto::app;
-using session::Action;
+using path::Action;
 
 namespace {
 
@@ -41,7 +41,7 @@ TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
     d.key(Qt::Key_N, Qt::ControlModifier); // describe a game
     ASSERT_NE(d.view().session.game(), nullptr);
     ASSERT_NE(d.view().session.machine(), nullptr);
-    EXPECT_EQ(d.view().edits().rig, session::RigKind::Hand);
+    EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Hand);
     d.click(d.window->column(), QStringLiteral("usual.lens")); // this game has none
     EXPECT_EQ(d.view().session.game()->setting("lens"), nullptr);
     d.studio.edited(QStringLiteral("game.name"), QStringLiteral("Gravel Post"));
@@ -52,23 +52,23 @@ TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
     EXPECT_EQ(d.view().session.game()->settings.back().label, "Draw distance");
     EXPECT_EQ(d.view().session.name(), "Gravel Post");
     d.key(Qt::Key_Return, Qt::ShiftModifier); // say what is wanted
-    EXPECT_TRUE(d.view().edits().brief);
+    EXPECT_TRUE(d.view().edits().goal.brief);
     RandomStream s(5, "played");
     int logs = 0;
     for (int guard = 0; guard < 60 && d.view().step.action != Action::Done; ++guard) {
-        const auto open = session::openOrders(d.view().session);
+        const auto open = path::openOrders(d.view().session);
         if (open.empty()) {
             d.key(Qt::Key_Return, Qt::ShiftModifier);
             ASSERT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
             continue;
         }
-        EXPECT_EQ(d.view().station, Station::Runs);
+        EXPECT_EQ(d.view().station, StationId{"runs"});
         EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr) << "the order stands there";
         d.drop({folder.write(fmt::format("log{}.csv", logs++), frameLog(played(open.front(), s)))});
     }
     ASSERT_EQ(d.view().step.action, Action::Done);
-    EXPECT_EQ(d.view().results->limits.front().brake, limits::Brake::CannotTell);
-    EXPECT_EQ(d.view().results->costs->lanes.size(), 1U);
+    EXPECT_EQ(results::verdictsOf(*d.view().results).front().brake, limits::Brake::CannotTell);
+    EXPECT_EQ(d.view().get<results::Costs>()->lanes.size(), 1U);
     EXPECT_GE(logs, 20);
     d.key(Qt::Key_5, Qt::ControlModifier);
     EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("slab.frame.render_scale")), nullptr)
@@ -81,12 +81,12 @@ TEST(HandTest, ALogThatDoesNotFitStaysAndTheOrderWaits) {
     d.key(Qt::Key_N, Qt::ControlModifier);
     d.key(Qt::Key_Space);
     d.key(Qt::Key_Space);
-    ASSERT_EQ(session::openOrders(d.view().session).size(), 1U);
+    ASSERT_EQ(path::openOrders(d.view().session).size(), 1U);
     d.drop({folder.write("short.csv", frameLog(std::vector<double>(300, 16.6)))});
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("does not fit the order"))) << d.view().message.toStdString();
-    EXPECT_EQ(session::openOrders(d.view().session).size(), 1U);
+    EXPECT_EQ(path::openOrders(d.view().session).size(), 1U);
     ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
-    EXPECT_EQ(d.view().edits().leftOut.at(d.view().session.facts->runs[0].id), session::LeftOut::Mismatch);
+    EXPECT_EQ(d.view().session.leftOut(d.view().session.facts->runs[0]), document::LeftOut::Mismatch);
 }
 
 TEST(HandTest, ALogInAWatchedFolderAnswersTheOrder) {

@@ -65,7 +65,7 @@ void Driven::drop(const std::vector<std::filesystem::path>& files) {
     rest();
 }
 
-bool Driven::spaceUntil(session::Action action, int presses) {
+bool Driven::spaceUntil(path::Action action, int presses) {
     for (int i = 0; i < presses; ++i) {
         if (view().step.action == action) return true;
         key(Qt::Key_Space);

@@ -3,6 +3,10 @@
 #pragma once
 
 #include "shell/shots.h"
+#include "stations/bench/bench.h"
+#include "stations/layers/layers.h"
+#include "stations/pace/pace.h"
+#include "stations/runs/runs.h"
 #include "support/support.h"
 
 namespace impasto::app {
@@ -21,7 +25,7 @@ class Driven {
     void drop(const std::vector<std::filesystem::path>& files);
     [[nodiscard]] const View& view() const { return studio.view(); }
     /// Presses Space until the action comes next, at most `presses` times.
-    bool spaceUntil(session::Action action, int presses = 20);
+    bool spaceUntil(path::Action action, int presses = 20);
 };
 
 /// A frame log with frame times only.

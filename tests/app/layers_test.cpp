@@ -27,7 +27,7 @@ bool shows(const Drawing& drawing, const QString& text) {
 TEST(LayersTest, SlabsAddUpToTheFrameAndEachIsItsCost) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
     const auto stacks = stacksOf(d.view());
     ASSERT_EQ(stacks.size(), 2U);
     for (const auto& stack : stacks) {
@@ -52,7 +52,7 @@ TEST(LayersTest, SlabsAddUpToTheFrameAndEachIsItsCost) {
     double chosen = 0, wanted = 0;
     const auto chosenStacks = stacksOf(d.view(), values);
     for (const auto& layer : chosenStacks[1].layers) chosen += layer.ms;
-    for (const auto& lane : d.view().results->proposal->lanes)
+    for (const auto& lane : results::proposalOf(*d.view().results)->lanes)
         if (lane.lane == run::Lane::Gpu) wanted = lane.meanMs;
     EXPECT_NEAR(chosen, wanted, 0.35) << "the dashed stack is the proposal's own figure";
 }
@@ -60,7 +60,7 @@ TEST(LayersTest, SlabsAddUpToTheFrameAndEachIsItsCost) {
 TEST(LayersTest, ASlabFansOutItsLevelsAndOneCanBeTaken) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
     EXPECT_TRUE(levelsOf(d, QStringLiteral("shadows")).empty());
     d.click(d.window->easel(), QStringLiteral("slab.gpu.shadows"));
     const auto levels = levelsOf(d, QStringLiteral("shadows"));
@@ -81,35 +81,36 @@ TEST(LayersTest, ASlabFansOutItsLevelsAndOneCanBeTaken) {
         }
     EXPECT_EQ(starts, 3);
     d.click(d.window->easel(), QStringLiteral("choose.shadows.low"));
-    ASSERT_TRUE(d.view().edits().choice);
-    EXPECT_EQ(d.view().edits().choice->values.at("shadows"), "low");
-    EXPECT_TRUE(d.view().edits().choice->byHand);
+    ASSERT_TRUE(d.view().edits().settings.choice);
+    EXPECT_EQ(d.view().edits().settings.choice->values.at("shadows"), "low");
+    EXPECT_TRUE(d.view().edits().settings.choice->byHand);
     d.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_FALSE(d.view().edits().choice);
+    EXPECT_FALSE(d.view().edits().settings.choice);
     d.key(Qt::Key_Escape);
     EXPECT_TRUE(levelsOf(d, QStringLiteral("shadows")).empty());
 }
 
 TEST(LayersTest, WithFrameTimesOnlyThereIsOneColumn) {
     View view;
-    session::Session s;
-    auto facts = std::make_shared<session::Facts>();
+    document::Session s;
+    auto facts = std::make_shared<document::Facts>();
     facts->games.push_back(std::make_shared<const game::Game>(support::smallGame()));
     s.facts = facts;
-    auto edits = std::make_shared<session::Edits>();
-    edits->game = 0;
-    edits->brief = run::Brief{};
-    for (const auto& setting : facts->games[0]->settings) edits->baseline[setting.id] = setting.levels.back().name;
+    auto edits = std::make_shared<document::Edits>();
+    edits->subject.game = 0;
+    edits->goal.brief = run::Brief{};
+    for (const auto& setting : facts->games[0]->settings)
+        edits->settings.baseline[setting.id] = setting.levels.back().name;
     s.edits = edits;
     view.session = s;
-    auto costs = std::make_shared<session::Costs>();
+    auto costs = std::make_shared<results::Costs>();
     choose::LaneCosts lane;
     lane.lane = run::Lane::Frame;
     lane.fit.estimate = {20.0};
     lane.fit.covariance = {0.01};
     costs->lanes.push_back(lane);
-    auto results = std::make_shared<session::Results>();
-    results->costs = costs;
+    auto results = std::make_shared<results::Results>();
+    results->put<results::Costs>(costs);
     view.results = results;
     EXPECT_EQ(stacksOf(view).size(), 1U);
     const auto drawing = layoutLayers(view, QSizeF(840, 612));

@@ -33,14 +33,14 @@ void expectAllTidy(Driven& d, const std::string& when) {
     for (const QSize size : {QSize(1280, 800), QSize(1024, 640), QSize(2560, 1440)}) {
         d.window->resize(size);
         d.rest();
-        for (int station = 0; station < stationCount; ++station) {
-            d.studio.go(static_cast<Station>(station));
+        for (const auto& station : stations()) {
+            d.studio.go(station.id);
             for (Picture* picture :
                  {d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(), d.window->ribbon()}) {
                 if (!picture->isVisible()) continue;
                 expectTidy(picture->drawing(), QSizeF(picture->size()),
-                           when + ", " + stationName(static_cast<Station>(station)).toStdString() + ", " +
-                               picture->objectName().toStdString() + " at " + std::to_string(size.width()));
+                           when + ", " + std::string(station.id.key) + ", " + picture->objectName().toStdString() +
+                               " at " + std::to_string(size.width()));
             }
         }
     }
@@ -55,12 +55,12 @@ TEST(LayoutTest, TextsOfEveryStationAreTidyAtEverySize) {
     d.studio.startPractice();
     d.rest();
     expectAllTidy(d, "before the first run");
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordCosts));
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
     expectAllTidy(d, "after the baseline");
-    ASSERT_TRUE(d.spaceUntil(session::Action::AcceptChoice));
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
     d.studio.activate(QStringLiteral("open.shadows"));
     expectAllTidy(d, "before the choice");
-    ASSERT_TRUE(d.spaceUntil(session::Action::Done));
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
     expectAllTidy(d, "kept");
     for (const char* topic : {"average", "low", "choice", "cap", "cost.shadows"}) {
         d.window->resize(1280, 800);
@@ -72,12 +72,12 @@ TEST(LayoutTest, TextsOfEveryStationAreTidyAtEverySize) {
 TEST(LayoutTest, AGameOfOnesOwnIsTidyToo) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.studio.describeGame();
+    describeGame(d.studio);
     d.rest();
     expectAllTidy(d, "described");
     d.key(Qt::Key_Space);
     d.key(Qt::Key_Space);
-    ASSERT_FALSE(session::openOrders(d.view().session).empty());
+    ASSERT_FALSE(path::openOrders(d.view().session).empty());
     expectAllTidy(d, "an order waits");
 }
 
@@ -120,14 +120,14 @@ TEST(LayoutTest, PicturesOfRunsAndLogsAreTidyToo) {
         for (const int key : {Qt::Key_L, Qt::Key_K, Qt::Key_L}) {
             d.key(key);
             expectAllTidy(d, "picture " + std::to_string(picture));
-            d.studio.go(Station::Runs);
+            d.studio.go(StationId{"runs"});
         }
         d.key(Qt::Key_V);
     }
     d.studio.why(QStringLiteral("hitches"));
     expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "hitches");
     d.studio.why({});
-    d.studio.openReading(support::dataFile("example-log.csv"));
+    openReading(d.studio, support::dataFile("example-log.csv"));
     d.rest();
     expectAllTidy(d, "a log that is looked at");
     d.key(Qt::Key_Escape);
@@ -142,9 +142,9 @@ TEST(LayoutTest, AHeavyGameOnASmallMachineIsTidyToo) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    ASSERT_TRUE(d.spaceUntil(session::Action::RecordWarmUp));
-    ASSERT_TRUE(d.spaceUntil(session::Action::SayBrief)) << "nothing fits 60 fps there";
-    ASSERT_EQ(d.view().step.reason, session::Reason::NothingFits);
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordWarmUp));
+    ASSERT_TRUE(d.spaceUntil(path::Action::SayBrief)) << "nothing fits 60 fps there";
+    ASSERT_EQ(d.view().step.reason, path::Reason::NothingFits);
     d.studio.say({});
     expectAllTidy(d, "both lanes over the budget");
 }

@@ -4,36 +4,36 @@
 
 using namespace impasto;
 using namespace impasto::app;
-using session::Action;
+using path::Action;
 
 TEST(PathTest, KeysAloneLeadFromNothingToKeptAndBack) {
     const support::TemporaryFolder folder;
     std::uint64_t revision = 0;
-    std::shared_ptr<const session::Edits> edits;
+    std::shared_ptr<const document::Edits> edits;
     std::size_t runs = 0;
     {
         Driven d(folder);
         EXPECT_EQ(d.view().step.action, Action::Begin);
-        EXPECT_EQ(d.view().station, Station::Bench);
+        EXPECT_EQ(d.view().station, StationId{"bench"});
         d.key(Qt::Key_Space); // the practice rig
         EXPECT_EQ(d.view().session.name(), "Saltmarsh Courier");
         d.key(Qt::Key_Space); // the warm-up
-        EXPECT_EQ(d.view().station, Station::Runs);
+        EXPECT_EQ(d.view().station, StationId{"runs"});
         EXPECT_EQ(d.view().session.facts->runs.size(), 1U);
         d.key(Qt::Key_Space); // the baseline
-        EXPECT_EQ(d.view().station, Station::Limits);
-        EXPECT_EQ(d.view().results->limits.size(), 3U);
+        EXPECT_EQ(d.view().station, StationId{"limits"});
+        EXPECT_EQ(results::verdictsOf(*d.view().results).size(), 3U);
         d.key(Qt::Key_Space); // the costs
-        EXPECT_EQ(d.view().station, Station::Layers);
+        EXPECT_EQ(d.view().station, StationId{"layers"});
         EXPECT_EQ(d.view().step.action, Action::AcceptChoice);
         d.key(Qt::Key_Return, Qt::ShiftModifier);
-        EXPECT_TRUE(d.view().edits().choice);
+        EXPECT_TRUE(d.view().edits().settings.choice);
         ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
-        EXPECT_EQ(d.view().station, Station::Pace);
+        EXPECT_EQ(d.view().station, StationId{"pace"});
         ASSERT_TRUE(d.spaceUntil(Action::KeepResult));
-        EXPECT_EQ(d.view().station, Station::Proof);
+        EXPECT_EQ(d.view().station, StationId{"proof"});
         ASSERT_TRUE(d.spaceUntil(Action::Done));
-        EXPECT_EQ(d.view().station, Station::Logbook);
+        EXPECT_EQ(d.view().station, StationId{"logbook"});
         EXPECT_TRUE(d.view().saved.contains(QStringLiteral("Saved")));
         revision = d.view().session.revision;
         edits = d.view().session.edits;
@@ -58,7 +58,7 @@ TEST(PathTest, ACancelledRecordingIsKeptAndLeftOut) {
     // It may have ended before the cancel was heard; both are said truly.
     const auto& runs = d.view().session.facts->runs;
     if (!runs.empty() && runs.front().interrupted) {
-        EXPECT_EQ(d.view().edits().leftOut.at(runs.front().id), session::LeftOut::Interrupted);
+        EXPECT_EQ(d.view().session.leftOut(runs.front()), document::LeftOut::Interrupted);
     }
     EXPECT_FALSE(d.view().live.active);
     ASSERT_TRUE(d.spaceUntil(Action::AcceptChoice));
@@ -79,9 +79,9 @@ TEST(PathTest, StationsAreReachedByKeysAndKeepTheFocusOnTheEasel) {
     Driven d(folder);
     d.studio.startPractice();
     d.rest();
-    for (int i = 0; i < stationCount; ++i) {
+    for (int i = 0; i < static_cast<int>(stations().size()); ++i) {
         d.key(Qt::Key_1 + i, Qt::ControlModifier);
-        EXPECT_EQ(static_cast<int>(d.view().station), i);
+        EXPECT_EQ(d.view().station, stations()[static_cast<std::size_t>(i)].id);
         EXPECT_TRUE(d.window->easel()->hasFocus());
     }
     d.key(Qt::Key_Question, Qt::ShiftModifier);

@@ -3,7 +3,7 @@
 #include "app/harness.h"
 
 #include <QtTest/QTest>
-#include <impasto/capture/import.h>
+#include <impasto/logs/import.h>
 
 using namespace impasto;
 using namespace impasto::app;
@@ -18,7 +18,7 @@ std::string unclearLog() {
 }
 
 double averageOf(const Driven& d) {
-    return d.view().results->figures(*d.view().run)->summary.average.value();
+    return d.view().of<results::RunFigures>(*d.view().run)->summary.average.value();
 }
 
 } // namespace
@@ -28,20 +28,20 @@ TEST(ReadingTest, AnUnclearLogIsCorrectedAndRemembered) {
     {
         Driven d(folder);
         d.drop({folder.write("log.csv", unclearLog())});
-        ASSERT_TRUE(d.view().reading) << "what is not clear is asked";
-        EXPECT_FALSE(d.view().reading->preview.begin.has_value());
+        ASSERT_TRUE(d.view().state<RunsState>().reading) << "what is not clear is asked";
+        EXPECT_FALSE(d.view().state<RunsState>().reading->preview.begin.has_value());
         EXPECT_TRUE(d.view().session.facts->runs.empty());
         d.click(d.window->easel(), QStringLiteral("reading.column.1"));
-        ASSERT_TRUE(d.view().reading->preview.begin.has_value());
-        EXPECT_EQ(d.view().reading->preview.dialect.timeColumn, 1U);
+        ASSERT_TRUE(d.view().state<RunsState>().reading->preview.begin.has_value());
+        EXPECT_EQ(d.view().state<RunsState>().reading->preview.dialect.timeColumn, 1U);
         d.click(d.window->easel(), QStringLiteral("reading.take"));
-        EXPECT_FALSE(d.view().reading);
+        EXPECT_FALSE(d.view().state<RunsState>().reading);
         ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
         EXPECT_EQ(d.view().session.facts->runs.front().capture->framesMs[1], 17);
     }
     Driven again(folder); // another day
     again.drop({folder.write("other.csv", unclearLog())});
-    EXPECT_FALSE(again.view().reading) << "it is read as it was corrected then";
+    EXPECT_FALSE(again.view().state<RunsState>().reading) << "it is read as it was corrected then";
     ASSERT_EQ(again.view().session.facts->runs.size(), 1U);
     EXPECT_EQ(again.view().session.facts->runs.front().capture->framesMs[1], 17);
 }
@@ -55,17 +55,17 @@ TEST(ReadingTest, ARunIsReadAnotherWayAndUndoBringsItBack) {
     const RunId first = *d.view().run;
     const double before = averageOf(d);
     d.click(d.window->column(), QStringLiteral("run.reading"));
-    ASSERT_TRUE(d.view().reading);
+    ASSERT_TRUE(d.view().state<RunsState>().reading);
     EXPECT_FALSE(d.window->easel()->drawing().hots.empty());
     // Every value of the sentence can be turned, by key and by press.
     for (const char* id : {"meaning", "unit", "gpu", "work_unit", "cpu", "delimiter", "decimal"}) {
         const QString hot = QStringLiteral("reading.") + QString::fromLatin1(id);
         if (d.window->easel()->drawing().hot(hot) == nullptr) continue;
         d.click(d.window->easel(), hot);
-        ASSERT_TRUE(d.view().reading) << id;
+        ASSERT_TRUE(d.view().state<RunsState>().reading) << id;
     }
     d.key(Qt::Key_Escape);
-    EXPECT_FALSE(d.view().reading);
+    EXPECT_FALSE(d.view().state<RunsState>().reading);
     EXPECT_EQ(averageOf(d), before) << "nothing was changed";
     d.click(d.window->column(), QStringLiteral("run.reading"));
     d.click(d.window->easel(), QStringLiteral("reading.column.1"));
@@ -74,9 +74,9 @@ TEST(ReadingTest, ARunIsReadAnotherWayAndUndoBringsItBack) {
     d.click(d.window->easel(), QStringLiteral("reading.take"));
     EXPECT_NEAR(averageOf(d), 1000 / 11.25, 1);
     EXPECT_EQ(d.view().session.facts->run(*d.view().run)->capture->frames(), 300U);
-    EXPECT_TRUE(d.view().edits().hidden.contains(first));
+    EXPECT_TRUE(d.view().edits().runs.hidden.contains(first));
     d.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_FALSE(d.view().edits().hidden.contains(first));
+    EXPECT_FALSE(d.view().edits().runs.hidden.contains(first));
 }
 
 TEST(ReadingTest, SeveralUnclearLogsAreCorrectedAtOnce) {
@@ -84,11 +84,11 @@ TEST(ReadingTest, SeveralUnclearLogsAreCorrectedAtOnce) {
     Driven d(folder);
     d.drop({folder.write("a.csv", unclearLog()), folder.write("b.csv", unclearLog()),
             folder.write("c.csv", unclearLog())});
-    ASSERT_TRUE(d.view().reading);
+    ASSERT_TRUE(d.view().state<RunsState>().reading);
     d.click(d.window->easel(), QStringLiteral("reading.column.1"));
     d.click(d.window->easel(), QStringLiteral("reading.take"));
     EXPECT_EQ(d.view().session.facts->runs.size(), 3U);
-    EXPECT_FALSE(d.view().reading);
+    EXPECT_FALSE(d.view().state<RunsState>().reading);
 }
 
 TEST(ReadingTest, WhatCannotBeReadSoIsShownAndLeftByTheNextPress) {
@@ -96,17 +96,18 @@ TEST(ReadingTest, WhatCannotBeReadSoIsShownAndLeftByTheNextPress) {
     std::string text = "frame_ms|gpu busy ms\n";
     for (int i = 0; i < 100; ++i) text += fmt::format("{}.5|{}.25\n", 16 + i % 3, 10 + i % 3);
     Driven d(folder);
-    d.studio.openReading(folder.write("log.txt", text));
+    openReading(d.studio, folder.write("log.txt", text));
     d.rest();
-    ASSERT_TRUE(d.view().reading && d.view().reading->preview.begin);
+    ASSERT_TRUE(d.view().state<RunsState>().reading && d.view().state<RunsState>().reading->preview.begin);
     for (int press = 0; press < 5; ++press) d.click(d.window->easel(), QStringLiteral("reading.delimiter"));
-    ASSERT_TRUE(d.view().reading);
-    EXPECT_EQ(d.view().reading->preview.dialect.delimiter, '|') << "round through those that do not part it";
-    EXPECT_TRUE(d.view().reading->preview.begin.has_value());
+    ASSERT_TRUE(d.view().state<RunsState>().reading);
+    EXPECT_EQ(d.view().state<RunsState>().reading->preview.dialect.delimiter, '|')
+        << "round through those that do not part it";
+    EXPECT_TRUE(d.view().state<RunsState>().reading->preview.begin.has_value());
     d.studio.edited(QStringLiteral("reading.line"), QStringLiteral("5000"));
     d.rest();
     EXPECT_FALSE(d.view().message.isEmpty());
-    EXPECT_FALSE(d.view().reading->preview.rows.empty()) << "as before";
+    EXPECT_FALSE(d.view().state<RunsState>().reading->preview.rows.empty()) << "as before";
 }
 
 TEST(ReadingTest, AFileThatIsGoneIsSaid) {
@@ -116,7 +117,7 @@ TEST(ReadingTest, AFileThatIsGoneIsSaid) {
     d.drop({file});
     std::filesystem::remove(file);
     d.click(d.window->column(), QStringLiteral("run.reading"));
-    EXPECT_FALSE(d.view().reading);
+    EXPECT_FALSE(d.view().state<RunsState>().reading);
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("log.csv"))) << d.view().message.toStdString();
 }
 
@@ -127,7 +128,7 @@ TEST(ReadingTest, EdgesOfATrimAreDraggedAndStepped) {
     frames.insert(frames.begin(), {900, 700});
     d.drop({folder.write("log.csv", frameLog(frames))});
     const RunId run = *d.view().run;
-    ASSERT_EQ(d.view().results->figures(run)->shape->pollution.size(), 1U);
+    ASSERT_EQ(d.view().of<results::RunFigures>(run)->shape->pollution.size(), 1U);
     auto* easel = d.window->easel();
     const auto place = [&](const char* id) {
         return easel->drawing().hot(QString::fromLatin1(id))->rect.center().toPoint();
@@ -136,20 +137,20 @@ TEST(ReadingTest, EdgesOfATrimAreDraggedAndStepped) {
     const QPoint from = place("trim.0.end");
     QTest::mousePress(easel, Qt::LeftButton, {}, from);
     QTest::mouseMove(easel, from + QPoint(30, 0));
-    EXPECT_TRUE(d.view().edits().trims.empty()) << "nothing is decided while it is dragged";
+    EXPECT_TRUE(d.view().edits().runs.trims.empty()) << "nothing is decided while it is dragged";
     QTest::mouseRelease(easel, Qt::LeftButton, {}, from + QPoint(60, 0));
     d.rest();
-    ASSERT_EQ(d.view().edits().trims.at(run).size(), 1U);
-    const double end = d.view().edits().trims.at(run)[0].toMs;
+    ASSERT_EQ(d.view().edits().runs.trims.at(run).size(), 1U);
+    const double end = d.view().edits().runs.trims.at(run)[0].toMs;
     EXPECT_NEAR(end, runsTime(d.view(), QSizeF(easel->size()))->value(from.x() + 60), 50);
-    EXPECT_LT(d.view().results->figures(run)->summary.frames, 1200U);
+    EXPECT_LT(d.view().of<results::RunFigures>(run)->summary.frames, 1200U);
     easel->setFocus();
     easel->focusOn(QStringLiteral("trim.0.end"));
     d.key(Qt::Key_Up);
-    EXPECT_NEAR(d.view().edits().trims.at(run)[0].toMs, end + 100, 1e-6);
+    EXPECT_NEAR(d.view().edits().runs.trims.at(run)[0].toMs, end + 100, 1e-6);
     d.key(Qt::Key_Z, Qt::ControlModifier);
     d.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_TRUE(d.view().edits().trims.empty());
+    EXPECT_TRUE(d.view().edits().runs.trims.empty());
 }
 
 TEST(ReadingTest, EveryPictureOfARunIsDrawnFromItsFrames) {
@@ -176,10 +177,10 @@ TEST(ReadingTest, EveryPictureOfARunIsDrawnFromItsFrames) {
         }
         d.key(Qt::Key_V);
     }
-    EXPECT_EQ(d.view().runPicture, RunPicture::Trace) << "three of them, in a round";
+    EXPECT_EQ(d.view().state<RunsState>().picture, RunPicture::Trace) << "three of them, in a round";
     EXPECT_GE(pictures.size(), 8U) << "scales and readings are seen";
     d.click(d.window->easel(), QStringLiteral("picture.2"));
-    EXPECT_EQ(d.view().runPicture, RunPicture::Percentiles);
+    EXPECT_EQ(d.view().state<RunsState>().picture, RunPicture::Percentiles);
 }
 
 TEST(ReadingTest, AFollowedRunCountsBetweenItsMarks) {
@@ -199,7 +200,7 @@ TEST(ReadingTest, AFollowedRunCountsBetweenItsMarks) {
     ASSERT_TRUE(grown(1700));
     d.click(d.window->ribbon(), QStringLiteral("follow.take"));
     ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
-    EXPECT_NEAR(d.view().results->figures(*d.view().run)->summary.durationMs, 10000, 30);
+    EXPECT_NEAR(d.view().of<results::RunFigures>(*d.view().run)->summary.durationMs, 10000, 30);
     EXPECT_EQ(d.view().session.facts->runs.front().capture->frames(), 1700U) << "the recording stays whole";
 }
 

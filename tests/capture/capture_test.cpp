@@ -2,7 +2,7 @@
 #include "support/support.h"
 
 #include <cmath>
-#include <impasto/capture/import.h>
+#include <impasto/logs/import.h>
 
 using namespace impasto;
 using namespace impasto::capture;
@@ -56,7 +56,7 @@ TEST(CaptureTest, AMillionRowsAreImportedAndSummed) {
         at += ms / 1000;
         fmt::format_to(std::back_inserter(text), "{:.6f},{:.4f}\n", at, ms);
     }
-    const auto capture = readLogText(text);
+    const auto capture = logs::readLogText(text);
     ASSERT_TRUE(capture.has_value());
     EXPECT_EQ(capture->frames(), 1'000'000U);
     EXPECT_NEAR(durationMs(*capture), at * 1000, 1);

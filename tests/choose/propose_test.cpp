@@ -10,7 +10,7 @@ namespace {
 /// The demo walked to its choice, once.
 Walk& atChoice() {
     static Walk walk(demoStore());
-    static const bool there = walk.until(session::Action::AcceptChoice);
+    static const bool there = walk.until(path::Action::AcceptChoice);
     EXPECT_TRUE(there);
     return walk;
 }
@@ -38,7 +38,7 @@ double bestPictureByBruteForce(const Ground& ground, Fps target) {
 TEST(ProposeTest, EqualsBruteForceOnTheEstimatedCosts) {
     auto& walk = atChoice();
     const auto& results = walk.results();
-    auto ground = *results.ground(walk.store.session());
+    auto ground = *results::groundOf(walk.store.session(), results);
     // Brute force over all eleven settings is half a million sets: lock six.
     for (const char* id : {"texture_filter", "textures", "boats", "view_distance", "water_physics", "reeds"})
         ground.locked[id] = ground.baseline.at(id);
@@ -54,7 +54,7 @@ TEST(ProposeTest, EqualsBruteForceOnTheEstimatedCosts) {
 
 TEST(ProposeTest, ATargetOutOfReachSaysThatNothingFits) {
     auto& walk = atChoice();
-    const auto ground = *walk.results().ground(walk.store.session());
+    const auto ground = *results::groundOf(walk.store.session(), walk.results());
     EXPECT_EQ(propose(ground, Fps(400)).error().code, ErrorCode::NothingFits);
     const Ground none{ground.game, ground.baseline, {}, {}, {}, {}, {}};
     EXPECT_EQ(propose(none, Fps(60)).error().code, ErrorCode::LacksRuns);
@@ -62,7 +62,7 @@ TEST(ProposeTest, ATargetOutOfReachSaysThatNothingFits) {
 
 TEST(ProposeTest, AnEasierTargetNeverKeepsLessPicture) {
     auto& walk = atChoice();
-    const auto ground = *walk.results().ground(walk.store.session());
+    const auto ground = *results::groundOf(walk.store.session(), walk.results());
     double last = 0;
     for (double target = 84; target >= 40; target -= 4) {
         const auto p = propose(ground, Fps(target));
@@ -75,7 +75,7 @@ TEST(ProposeTest, AnEasierTargetNeverKeepsLessPicture) {
 
 TEST(ProposeTest, LocksAreKeptAndUnmeasuredLevelsAreRefused) {
     auto& walk = atChoice();
-    auto ground = *walk.results().ground(walk.store.session());
+    auto ground = *results::groundOf(walk.store.session(), walk.results());
     ground.locked["render_scale"] = "100%";
     const auto p = propose(ground, Fps(60));
     ASSERT_TRUE(p.has_value());

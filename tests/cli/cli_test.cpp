@@ -4,7 +4,7 @@
 
 #include <array>
 #include <cstdio>
-#include <impasto/capture/import.h>
+#include <impasto/logs/import.h>
 #include <sys/wait.h>
 
 using namespace impasto;
@@ -49,7 +49,7 @@ TEST(CliTest, SimulateThenSummarize) {
     const auto made =
         cli(fmt::format("simulate {} --set workers=few --cap 60 --seed 4 -o {}", demoArguments(), file.string()));
     ASSERT_EQ(made.code, 0) << made.err;
-    const auto capture = capture::readLog(file);
+    const auto capture = logs::readLog(file);
     ASSERT_TRUE(capture.has_value());
     EXPECT_EQ(capture->notes.at("seed"), "4");
     EXPECT_NE(capture->notes.at("variant").find("workers=few"), std::string::npos);
@@ -73,7 +73,7 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
     const auto simulated = [&](const std::string& arguments) {
         const auto made = cli("simulate " + arguments + " -o " + file);
         EXPECT_EQ(made.code, 0) << made.err;
-        return *capture::readLog(file);
+        return *logs::readLog(file);
     };
     const auto two = simulated(pair("fenwick-duo", "rainmarket") +
                                "--preset medium --seconds 12 --cap 50 --limiter present --sync variable-tearing "

@@ -11,7 +11,7 @@ TEST(GameTest, ShippedGamesParseAndWriteBackEqual) {
         const std::string file = entry.path().filename().string();
         const Game g = support::gameNamed(file);
         const auto back = parseGame(toToml(g), "again");
-        ASSERT_TRUE(back.has_value()) << file << report::Wording().error(back.error()).all();
+        ASSERT_TRUE(back.has_value()) << file << wording::error(wording::Words(), back.error()).all();
         EXPECT_EQ(back->settings, g.settings) << file;
         EXPECT_EQ(back->presets, g.presets) << file;
         EXPECT_EQ(back->routes, g.routes) << file;

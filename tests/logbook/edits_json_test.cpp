@@ -8,20 +8,20 @@ using namespace impasto::support;
 
 TEST(EditsJsonTest, ReadsBackEqual) {
     Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(session::Action::Done));
-    ASSERT_TRUE(walk.store.apply(session::writeNote("Wires \"shimmer\"\n\xe2\x82\xac")).has_value());
-    ASSERT_TRUE(walk.store.apply(session::lockSetting("shadows", "low")).has_value());
+    ASSERT_TRUE(walk.until(path::Action::Done));
+    ASSERT_TRUE(walk.store.apply(document::writeNote("Wires \"shimmer\"\n\xe2\x82\xac")).has_value());
+    ASSERT_TRUE(walk.store.apply(document::lockSetting("shadows", "low")).has_value());
     ASSERT_TRUE(
-        walk.store.apply(session::trimRun(walk.store.session().facts->runs[2].id, {{0, 812.5}, {30000, 31000.25}}))
+        walk.store.apply(document::trimRun(walk.store.session().facts->runs[2].id, {{0, 812.5}, {30000, 31000.25}}))
             .has_value());
-    ASSERT_TRUE(walk.store.apply(session::setHitchRule({2.5, 6.25, 41})).has_value());
-    ASSERT_TRUE(walk.store.apply(session::hideRun(walk.store.session().facts->runs[3].id)).has_value());
+    ASSERT_TRUE(walk.store.apply(document::setHitchRule({2.5, 6.25, 41})).has_value());
+    ASSERT_TRUE(walk.store.apply(document::hideRun(walk.store.session().facts->runs[3].id)).has_value());
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
         ASSERT_TRUE(back.has_value()) << back.error().what;
         EXPECT_EQ(*back, *step.after);
     }
-    EXPECT_EQ(*logbook::editsFromJson(logbook::toJson({})), session::Edits{});
+    EXPECT_EQ(*logbook::editsFromJson(logbook::toJson({})), document::Edits{});
 }
 
 TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
@@ -32,7 +32,7 @@ TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
         ASSERT_NE(at, std::string::npos) << old;
         old.erase(at, key.size());
     }
-    EXPECT_EQ(*logbook::editsFromJson(old), session::Edits{});
+    EXPECT_EQ(*logbook::editsFromJson(old), document::Edits{});
 }
 
 TEST(EditsJsonTest, AHitchRuleOutOfItsRangeIsDamage) {

@@ -51,7 +51,7 @@ TEST(KillTest, EverythingSaidToBeSavedIsThere) {
         const auto lines = killedAfter(file, 1 + stream.below(30));
         ASSERT_FALSE(lines.empty());
         const auto book = logbook::Logbook::open(file);
-        ASSERT_TRUE(book.has_value()) << report::Wording().error(book.error()).all();
+        ASSERT_TRUE(book.has_value()) << wording::error(wording::Words(), book.error()).all();
         std::map<std::string, std::uint64_t> revisions, frames;
         std::string last;
         for (const auto& line : lines) {

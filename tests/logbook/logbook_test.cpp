@@ -15,24 +15,26 @@ namespace {
 
 std::unique_ptr<Logbook> opened(const std::filesystem::path& file) {
     auto book = Logbook::open(file);
-    EXPECT_TRUE(book.has_value()) << (book ? "" : report::Wording().error(book.error()).all());
+    EXPECT_TRUE(book.has_value()) << (book ? "" : wording::error(wording::Words(), book.error()).all());
     return book ? std::move(*book) : nullptr;
 }
 
 /// A walked session whose every change is stored.
-SessionId storedWalk(const std::filesystem::path& file, session::Action until, session::Session* out = nullptr) {
+SessionId storedWalk(const std::filesystem::path& file, path::Action until, document::Session* out = nullptr) {
     auto book = opened(file);
     Walk walk(demoStore());
     // The demo's edits were made before anyone listened: tell them once more as one store.
-    session::Session start;
+    document::Session start;
     start.id = {seededIdSource(21)()};
-    auto facts = std::make_shared<session::Facts>();
+    auto facts = std::make_shared<document::Facts>();
     facts->seed = 5;
     start.facts = facts;
-    walk.store = session::SessionStore(start);
-    walk.store.onChange(
-        [&](const session::Change& change) { EXPECT_TRUE(book->store(change, walk.store, 1780000000).has_value()); });
-    EXPECT_TRUE(session::applyRecipe(walk.store, *session::readRecipe(dataFile("demo.toml"))).has_value());
+    walk.store = document::SessionStore(start);
+    walk.store.onChange([&](const document::Change& change) {
+        EXPECT_TRUE(book->store(change, Logbook::wordsOf(change, walk.store, originals()), 1780000000).has_value());
+    });
+    description::Originals texts;
+    EXPECT_TRUE(document::applyRecipe(walk.store, *document::readRecipe(dataFile("demo.toml"), texts)).has_value());
     EXPECT_TRUE(walk.until(until));
     if (out != nullptr) *out = walk.store.session();
     return walk.store.session().id;
@@ -43,8 +45,8 @@ SessionId storedWalk(const std::filesystem::path& file, session::Action until, s
 TEST(LogbookTest, ASessionReadsBackWhole) {
     const TemporaryFolder folder;
     const auto file = folder.path("book.impasto");
-    session::Session wanted;
-    const auto id = storedWalk(file, session::Action::Done, &wanted);
+    document::Session wanted;
+    const auto id = storedWalk(file, path::Action::Done, &wanted);
     auto book = opened(file);
     const auto heads = book->sessions();
     ASSERT_EQ(heads->size(), 1U);
@@ -61,9 +63,9 @@ TEST(LogbookTest, ASessionReadsBackWhole) {
         EXPECT_EQ(capture::fingerprintOf(*got.facts->runs[i].capture),
                   capture::fingerprintOf(*wanted.facts->runs[i].capture));
     }
-    session::SessionStore store(got, stored->first, stored->steps, stored->depth);
+    document::SessionStore store(got, stored->first, stored->steps, stored->depth);
     while (store.undoable()) store.undo();
-    EXPECT_FALSE(store.session().edits->brief) << "undo goes back to the beginning after a restart";
+    EXPECT_FALSE(store.session().edits->goal.brief) << "undo goes back to the beginning after a restart";
     while (store.redoable()) store.redo();
     EXPECT_EQ(*store.session().edits, *wanted.edits);
 }
@@ -72,11 +74,12 @@ TEST(LogbookTest, ColumnsThatCameAlongReadBack) {
     const TemporaryFolder folder;
     const auto file = folder.path("book.impasto");
     auto book = opened(file);
-    session::Session start;
+    document::Session start;
     start.id = {seededIdSource(3)()};
-    session::SessionStore store(start);
-    store.onChange(
-        [&](const session::Change& change) { EXPECT_TRUE(book->store(change, store, 1780000000).has_value()); });
+    document::SessionStore store(start);
+    store.onChange([&](const document::Change& change) {
+        EXPECT_TRUE(book->store(change, Logbook::wordsOf(change, store, originals()), 1780000000).has_value());
+    });
     capture::Capture log = flatCapture(16, 70000); // more than a chunk
     capture::OtherColumn scene{"a = \"scene\"", std::vector<float>(log.frames(), 1.0F), {"hill", "sh\xc3\xb6re"}};
     scene.values[5] = 0;
@@ -93,24 +96,26 @@ TEST(LogbookTest, ColumnsThatCameAlongReadBack) {
 TEST(LogbookTest, UndoIsStoredAndANewEditCutsTheRest) {
     const TemporaryFolder folder;
     auto book = opened(folder.path("b"));
-    session::Session start;
+    document::Session start;
     start.id = {seededIdSource(2)()};
-    session::SessionStore store(start);
-    store.onChange([&](const session::Change& c) { ASSERT_TRUE(book->store(c, store, 0).has_value()); });
-    for (const char* note : {"a", "b", "c"}) ASSERT_TRUE(store.apply(session::writeNote(note)).has_value());
+    document::SessionStore store(start);
+    store.onChange([&](const document::Change& c) {
+        ASSERT_TRUE(book->store(c, Logbook::wordsOf(c, store, originals()), 0).has_value());
+    });
+    for (const char* note : {"a", "b", "c"}) ASSERT_TRUE(store.apply(document::writeNote(note)).has_value());
     store.undo();
     store.undo();
-    EXPECT_EQ(book->load(start.id)->session.edits->note, "a");
+    EXPECT_EQ(book->load(start.id)->session.edits->record.note, "a");
     EXPECT_EQ(book->load(start.id)->steps.size(), 3U);
-    ASSERT_TRUE(store.apply(session::writeNote("d")).has_value());
-    EXPECT_EQ(book->load(start.id)->session.edits->note, "d");
+    ASSERT_TRUE(store.apply(document::writeNote("d")).has_value());
+    EXPECT_EQ(book->load(start.id)->session.edits->record.note, "d");
     EXPECT_EQ(book->load(start.id)->steps.size(), 2U);
 }
 
 TEST(LogbookTest, ARunFoundHalfRecordedIsInterrupted) {
     const TemporaryFolder folder;
-    session::Session session;
-    const auto id = storedWalk(folder.path("b"), session::Action::RecordBaseline, &session);
+    document::Session session;
+    const auto id = storedWalk(folder.path("b"), path::Action::RecordBaseline, &session);
     run::Run half;
     half.id = {seededIdSource(77)()};
     half.capture = std::make_shared<const capture::Capture>(flatCapture(16, 2500, 8, 12));
@@ -126,8 +131,8 @@ TEST(LogbookTest, ARunFoundHalfRecordedIsInterrupted) {
 
 TEST(LogbookTest, AFlipInAChunkIsFoundAndTheRestOpens) {
     const TemporaryFolder folder;
-    session::Session session;
-    const auto id = storedWalk(folder.path("b"), session::Action::RecordCosts, &session);
+    document::Session session;
+    const auto id = storedWalk(folder.path("b"), path::Action::RecordCosts, &session);
     std::string bytes = textOf(folder.path("b"));
     // Frames of zstd begin with this magic; flip a byte in the middle of the second one.
     const std::string magic = "\x28\xb5\x2f\xfd";
@@ -160,8 +165,8 @@ TEST(LogbookTest, AFullDiskIsSaidAndSavingGoesOn) {
     };
     hooks.onSaved = [&](SessionId, std::uint64_t revision) { saved = revision; };
     logbook::LogbookWriter writer(opened(folder.path("b")), hooks, fixedClock());
-    store.onChange([&](const session::Change& c) { writer.post(c, store); });
-    ASSERT_TRUE(store.apply(session::writeNote("before")).has_value());
+    store.onChange([&](const document::Change& c) { writer.post(c, store, originals()); });
+    ASSERT_TRUE(store.apply(document::writeNote("before")).has_value());
     writer.waitIdle();
     const auto before = saved.load();
     EXPECT_EQ(before, store.session().revision);

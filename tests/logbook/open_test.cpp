@@ -16,12 +16,15 @@ std::string goodBytes() {
     const TemporaryFolder folder;
     {
         auto book = Logbook::open(folder.path("b"));
-        session::Session start;
+        document::Session start;
         start.id = {seededIdSource(2)()};
-        session::SessionStore store(start);
-        store.onChange([&](const session::Change& c) { EXPECT_TRUE((*book)->store(c, store, 0).has_value()); });
+        document::SessionStore store(start);
+        store.onChange([&](const document::Change& c) {
+            EXPECT_TRUE((*book)->store(c, Logbook::wordsOf(c, store, {}), 0).has_value());
+        });
         for (int i = 0; i < 300; ++i)
-            EXPECT_TRUE(store.apply(session::writeNote(std::string(200, static_cast<char>('a' + i % 26)))).has_value());
+            EXPECT_TRUE(
+                store.apply(document::writeNote(std::string(200, static_cast<char>('a' + i % 26)))).has_value());
     }
     return textOf(folder.path("b"));
 }
@@ -107,7 +110,7 @@ TEST(OpenTest, EveryVersionsLogbookOpens) {
         ASSERT_EQ(heads->size(), 1U);
         const auto stored = (*book)->load(heads->front().id);
         ASSERT_TRUE(stored.has_value());
-        EXPECT_EQ(stored->session.edits->note, "one of every version is kept");
+        EXPECT_EQ(stored->session.edits->record.note, "one of every version is kept");
         EXPECT_EQ(stored->session.facts->runs.size(), 1U);
         EXPECT_TRUE(stored->damage.empty());
     }

@@ -12,17 +12,18 @@ using namespace impasto::support;
 namespace {
 
 void makeKept(const char* file) {
-    session::Session start;
+    document::Session start;
     start.id = {seededIdSource(1)()};
-    session::SessionStore store(start);
+    document::SessionStore store(start);
+    description::Originals texts;
     logbook::LogbookWriter writer(std::move(*logbook::Logbook::open(file)), {}, fixedClock());
-    store.onChange([&](const session::Change& c) { writer.post(c, store); });
-    static_cast<void>(session::applyRecipe(store, *session::readRecipe(dataFile("demo.toml"))).has_value());
+    store.onChange([&](const document::Change& c) { writer.post(c, store, texts); });
+    static_cast<void>(document::applyRecipe(store, *document::readRecipe(dataFile("demo.toml"), texts)).has_value());
     run::Run run;
     run.id = {seededIdSource(2)()};
     run.capture = std::make_shared<const capture::Capture>(flatCapture(16, 300, 8, 12));
     store.addRuns({run});
-    static_cast<void>(store.apply(session::writeNote("one of every version is kept")).has_value());
+    static_cast<void>(store.apply(document::writeNote("one of every version is kept")).has_value());
     writer.waitIdle();
 }
 
@@ -36,7 +37,7 @@ int main(int argc, char** argv) {
     }
     auto book = logbook::Logbook::open(argv[1]);
     if (!book) return 1;
-    session::Session start;
+    document::Session start;
     start.id = {systemIdSource()()};
     const auto said = [](const std::string& line) {
         std::fputs(line.c_str(), stdout);
@@ -47,21 +48,21 @@ int main(int argc, char** argv) {
         said(fmt::format("revision {} {}\n", id.hex(), revision));
     };
     hooks.onFramesSaved = [&](RunId id, std::size_t frames) { said(fmt::format("frames {} {}\n", id.hex(), frames)); };
-    session::SessionStore store(start);
+    document::SessionStore store(start);
+    description::Originals texts;
     logbook::LogbookWriter writer(std::move(*book), hooks, systemClock());
-    store.onChange([&](const session::Change& c) { writer.post(c, store); });
-    if (!session::applyRecipe(store, *session::readRecipe(dataFile("demo.toml")))) return 1;
-    const auto rig = rig::simulatedRig(*store.session().machine(), *store.session().game());
+    store.onChange([&](const document::Change& c) { writer.post(c, store, texts); });
+    if (!document::applyRecipe(store, *document::readRecipe(dataFile("demo.toml"), texts))) return 1;
+    const auto rig = rig_sim::simulatedRig(texts, *store.session().machine(), *store.session().game());
     const IdSource ids = systemIdSource();
     for (;;) {
-        session::ResultsCache cache;
-        auto orders =
-            session::ordersFor(store.session(), session::compute(store.session(), cache, {}),
-                               {session::Action::RecordBaseline, session::Reason::NeedRepeats, 1, 1, {}}, ids);
+        results::ResultsCache cache;
+        auto orders = path::ordersFor(store.session(), results::compute(store.session(), cache, {}),
+                                      {path::Action::RecordBaseline, path::Reason::NeedRepeats, 1, 1, {}}, ids);
         store.addOrders(orders);
         run::Run soFar;
         capture::Capture frames;
-        session::RecordHooks inner;
+        path::RecordHooks inner;
         inner.onStart = [&](const run::Order& order, RunId id) {
             soFar = {};
             soFar.id = id;
@@ -75,7 +76,7 @@ int main(int argc, char** argv) {
             writer.postRecording(store.session(), soFar);
             writer.waitIdle();
         };
-        inner.onRun = [&](run::Run run) { session::attach(store, std::move(run)); };
-        if (!session::recordAll(**rig, orders, {true}, inner, {}, ids, systemClock())) return 1;
+        inner.onRun = [&](run::Run run) { store.addRuns({std::move(run)}); };
+        if (!path::recordAll(**rig, orders, {true}, inner, {}, ids, systemClock())) return 1;
     }
 }

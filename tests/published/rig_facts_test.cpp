@@ -4,6 +4,8 @@
 #include "support/support.h"
 
 #include <cmath>
+#include <impasto/frames/parts.h>
+#include <impasto/frames/summary.h>
 #include <impasto/rig_truth/truth.h>
 #include <impasto/stats/stats.h>
 
@@ -32,10 +34,10 @@ struct Seen {
     rig::RigState after;
     std::vector<double> shownMs; // intervals of everything shown
     bool crashed = false;
-    [[nodiscard]] double average() const { return stats::summarize(capture.framesMs)->average.value(); }
+    [[nodiscard]] double average() const { return frames::summarize(capture.framesMs)->average.value(); }
     [[nodiscard]] double low(bool tenth = false) const {
-        const auto summary = stats::summarize(capture.framesMs);
-        const auto& lows = summary->of(run::LowSchool::WorstMean);
+        const auto summary = frames::summarize(capture.framesMs);
+        const auto& lows = summary->of(stats::LowRule::WorstMean);
         return (tenth ? lows.tenthPercent : lows.onePercent)->rate.value();
     }
     [[nodiscard]] double mean(capture::Sensor sensor) const {
@@ -44,12 +46,12 @@ struct Seen {
     [[nodiscard]] double mean(const std::optional<std::vector<double>>& column) const {
         return column ? stats::mean(*column).value_or(std::nan("")) : 0;
     }
-    [[nodiscard]] double hitches() const { return stats::summarize(capture.framesMs)->hitchesPerMinute(); }
+    [[nodiscard]] double hitches() const { return frames::summarize(capture.framesMs)->hitchesPerMinute(); }
     [[nodiscard]] double latency() const { return mean(capture.latencyMs); }
 };
 
 Seen play(const machine::Machine& machine, const game::Game& game, const run::Order& order, rig::RigState state = {1}) {
-    const auto rig = rig::simulatedRig(machine, game);
+    const auto rig = rig_sim::simulatedRig(originals(), machine, game);
     EXPECT_TRUE(rig.has_value());
     Seen seen;
     auto recording = (*rig)->record(order, state,
@@ -62,7 +64,7 @@ Seen play(const machine::Machine& machine, const game::Game& game, const run::Or
                                         seen.shownMs.push_back(frame.frameMs - before);
                                     },
                                     {});
-    EXPECT_TRUE(recording.has_value()) << report::Wording().error(recording.error()).all();
+    EXPECT_TRUE(recording.has_value()) << wording::error(wording::Words(), recording.error()).all();
     seen.capture = std::move(recording->capture);
     seen.after = recording->next;
     seen.crashed = recording->crashed;
@@ -242,10 +244,10 @@ TEST(FactsTest, AReadingUnderAHeadsetIsAWait) {
     order.variant.cap = Fps(60);
     const Seen capped = play(flat, light, order);
     EXPECT_NEAR(capped.mean(capped.capture.cpuWorkMs), 1000.0 / 60, 0.2);
-    EXPECT_FALSE(stats::routeMean(stats::partMeans(capped.capture), nullptr, run::Lane::Cpu));
+    EXPECT_FALSE(frames::routeMean(frames::partMeans(capped.capture), nullptr, run::Lane::Cpu));
     // The analysis takes a reading that never moves for no reading.
-    EXPECT_FALSE(stats::routeMean(stats::partMeans(lying.capture), nullptr, run::Lane::Cpu));
-    EXPECT_TRUE(stats::routeMean(stats::partMeans(honest.capture), nullptr, run::Lane::Cpu));
+    EXPECT_FALSE(frames::routeMean(frames::partMeans(lying.capture), nullptr, run::Lane::Cpu));
+    EXPECT_TRUE(frames::routeMean(frames::partMeans(honest.capture), nullptr, run::Lane::Cpu));
 }
 
 TEST(FactsTest, AnIdleCapSavesPowerWhileNothingMoves) {
@@ -439,7 +441,7 @@ TEST(FactsTest, WorkDependsOnThePlaceAndNotOnTheCap) {
             EXPECT_NEAR(capped[i] / free[i], 1, 0.06) << "the same two seconds of the same world, " << i;
         const auto truth = [&](const char* part, const char* rain) {
             auto order = orderOf(game, machine, seed, {{"rain", rain}});
-            return rig_truth::partWork(machine, game, order.variant, part)->gpuMs;
+            return rig_truth::partWork(originals(), machine, game, order.variant, part)->gpuMs;
         };
         EXPECT_GT(truth("rain square", "heavy") - truth("rain square", "thin"),
                   5 * (truth("market", "heavy") - truth("market", "thin")))

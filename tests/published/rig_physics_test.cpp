@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 #include <impasto/base/random.h>
 #include <impasto/pace/pipeline.h>
-#include <rig/chips.h>
+#include <rig_sim/chips.h>
 
 using namespace impasto;
 
@@ -16,7 +16,7 @@ TEST(PublishedRigTest, ASinkWarmsAsTheClosedFormSays) {
     p.gpuHeat = {1.5, 0, 90, 110, 8, 45, 85, 1, 0.05, 1};
     p.cpuHeat = p.gpuHeat;
     p.ambientC = 22;
-    rig::Chips chips(p, {});
+    rig_sim::Chips chips(p, {});
     double seconds = 0;
     for (int i = 0; i < 4000; ++i) {
         chips.advance(50, 0, 0);

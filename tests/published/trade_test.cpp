@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 #include <impasto/choose/propose.h>
 #include <impasto/display/display.h>
-#include <impasto/report/numbers.h>
+#include <impasto/wording/numbers.h>
 
 using namespace impasto;
 using display::Resolution;
@@ -14,7 +14,7 @@ TEST(TradeTest, TheBudgetTable) {
          {std::pair(30, "33.3"), std::pair(40, "25.0"), std::pair(45, "22.2"), std::pair(60, "16.7"),
           std::pair(72, "13.9"), std::pair(80, "12.5"), std::pair(90, "11.1"), std::pair(120, "8.33"),
           std::pair(144, "6.94"), std::pair(240, "4.17")})
-        EXPECT_EQ(report::ms(budgetOf(Fps(fps)).value()), text) << fps;
+        EXPECT_EQ(wording::ms(budgetOf(Fps(fps)).value()), text) << fps;
 }
 
 TEST(TradeTest, TheRatioTable) {

@@ -3,7 +3,7 @@
 #include "support/support.h"
 
 #include <cmath>
-#include <impasto/rig/draw.h>
+#include <impasto/rig_draw/draw.h>
 #include <impasto/rig_truth/truth.h>
 
 using namespace impasto;
@@ -11,18 +11,18 @@ using namespace impasto::support;
 
 namespace {
 
-session::SessionStore storeFor(const machine::Machine& machine, const game::Game& game, double target,
-                               std::uint64_t seed) {
-    session::Session start;
+document::SessionStore storeFor(const machine::Machine& machine, const game::Game& game, double target,
+                                std::uint64_t seed) {
+    document::Session start;
     start.id = {seededIdSource(seed)()};
-    auto facts = std::make_shared<session::Facts>();
+    auto facts = std::make_shared<document::Facts>();
     facts->seed = seed;
     start.facts = facts;
-    session::SessionStore store(start);
+    document::SessionStore store(start);
     run::Brief brief;
     brief.target = Fps(target);
     const std::size_t m = store.addMachine(machine), g = store.addGame(game);
-    for (const auto& edit : {session::useMachine(m), session::useGame(g, game), session::setBrief(brief)})
+    for (const auto& edit : {document::useMachine(m), document::useGame(g, game), document::setBrief(brief)})
         EXPECT_TRUE(store.apply(edit).has_value());
     return store;
 }
@@ -46,15 +46,17 @@ double trueNoise(const game::Game& game, double laneMs, double factor) {
 void addSession(const machine::Machine& machine, const game::Game& game, double target, std::uint64_t seed,
                 double noiseFactor, Coverage& c) {
     Walk walk(storeFor(machine, game, target, seed), seed);
-    ASSERT_TRUE(walk.until(session::Action::AcceptChoice))
+    ASSERT_TRUE(walk.until(path::Action::AcceptChoice))
         << game.name << " " << seed << " " << static_cast<int>(walk.next().action);
     const auto& results = walk.results();
     const auto& session = walk.store.session();
     const auto base = session.baselineVariant();
     const std::string route = game.routes.front().name;
-    const auto truth = [&](const run::Variant& v) { return *rig_truth::routeWork(machine, game, v, route); };
+    const auto truth = [&](const run::Variant& v) {
+        return *rig_truth::routeWork(originals(), machine, game, v, route);
+    };
     const auto before = truth(base);
-    for (const auto& lane : results.costs->lanes) {
+    for (const auto& lane : results.get<results::Costs>()->lanes) {
         const bool gpu = lane.lane == run::Lane::Gpu;
         for (std::size_t i = 0; i < lane.fit.columns.size(); ++i) {
             run::Variant v = base;
@@ -70,7 +72,7 @@ void addSession(const machine::Machine& machine, const game::Game& game, double 
         }
     }
     // Loss against the best choice at the true costs: the same search on exact numbers.
-    auto ground = *results.ground(session);
+    auto ground = *results::groundOf(session, results);
     auto exact = ground;
     for (auto& lane : exact.lanes) {
         const bool gpu = lane.lane == run::Lane::Gpu;
@@ -92,13 +94,14 @@ void addSession(const machine::Machine& machine, const game::Game& game, double 
     }
 }
 
-game::Game withNoise(game::Game game, double factor) {
+game::Game withNoise(const game::Game& game, double factor) {
+    std::string text = *originals().find(game.mark);
     for (const char* key : {"run_sd = ", "section_sd = "}) {
-        const auto at = game.text.find(key) + std::string(key).size();
-        const auto end = game.text.find_first_of(", ", at);
-        game.text.replace(at, end - at, fmt::format("{}", factor * std::stod(game.text.substr(at, end - at))));
+        const auto at = text.find(key) + std::string(key).size();
+        const auto end = text.find_first_of(", ", at);
+        text.replace(at, end - at, fmt::format("{}", factor * std::stod(text.substr(at, end - at))));
     }
-    return game;
+    return gameFrom(text);
 }
 
 } // namespace
@@ -128,7 +131,7 @@ TEST(TruthTest, IntervalsHoldTheTrueCostsAsOftenAsTheySay) {
 TEST(TruthTest, TheyDoSoOnMachinesAndGamesThatNobodyTunedTo) {
     Coverage c;
     for (std::uint64_t seed = 1; seed <= 24; ++seed) {
-        const auto drawn = rig::draw(seed);
+        const auto drawn = rig_draw::draw(seed);
         const auto machine = machine::parseMachine(drawn.machine, "drawn machine");
         const auto game = game::parseGame(drawn.game, "drawn game");
         ASSERT_TRUE(machine && game) << seed;
@@ -136,7 +139,7 @@ TEST(TruthTest, TheyDoSoOnMachinesAndGamesThatNobodyTunedTo) {
         const run::Variant start{game->presets.front().values, machine->panel.native, {}, run::Sync::None};
         double slowest = 0;
         for (const auto& part : game->routes.front().parts) {
-            const auto work = rig_truth::partWork(*machine, *game, start, part.name);
+            const auto work = rig_truth::partWork(originals(), *machine, *game, start, part.name);
             slowest = std::max({slowest, work->cpuMs, work->gpuMs});
         }
         addSession(*machine, *game, std::clamp(std::round(1000 / slowest), 10.0, 1000.0), seed, 1, c);
@@ -165,17 +168,17 @@ TEST(TruthTest, TheChoiceComesNearTheTrueOptimum) {
         for (std::uint64_t seed = 300; seed < 306; ++seed) {
             const auto game = gameNamed(file);
             Walk walk(storeFor(tower(), game, target, seed), seed);
-            ASSERT_TRUE(walk.until(session::Action::ChooseCap)) << file << " " << seed;
+            ASSERT_TRUE(walk.until(path::Action::ChooseCap)) << file << " " << seed;
             const auto& session = walk.store.session();
             const auto variant = session.baselineVariant();
             const std::string route = game.routes.front().name;
-            const auto& shares = session.edits->shares;
+            const auto& shares = session.edits->goal.shares;
             const double budget = 1000 / target;
             const rig_truth::Room room{shares.of(run::Lane::Cpu) * budget, shares.of(run::Lane::Gpu) * budget,
                                        choose::usableMemoryShare * tower().gpuMemory.value()};
-            const auto best = rig_truth::bestValues(tower(), game, variant, route, room);
+            const auto best = rig_truth::bestValues(originals(), tower(), game, variant, route, room);
             ASSERT_TRUE(best && *best) << file;
-            const double loss = (*best)->picture - game::pictureValue(game, session.edits->choice->values);
+            const double loss = (*best)->picture - game::pictureValue(game, session.edits->settings.choice->values);
             lost += loss;
             most = std::max(most, loss);
             ++sessions;
@@ -197,7 +200,7 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
     game::Values all;
     const auto fits = [&](const run::Variant& v) {
         return std::all_of(route.parts.begin(), route.parts.end(), [&](const game::Part& part) {
-            const auto work = rig_truth::partWork(machine, game, v, part.name);
+            const auto work = rig_truth::partWork(originals(), machine, game, v, part.name);
             return work->cpuMs <= room.cpuMs && work->gpuMs <= room.gpuMs && work->gpuMemoryMib <= room.gpuMemoryMib;
         });
     };
@@ -217,11 +220,11 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
         }
     };
     descend(descend, 0);
-    const auto found = rig_truth::bestValues(machine, game, start, route.name, room, fixed);
+    const auto found = rig_truth::bestValues(originals(), machine, game, start, route.name, room, fixed);
     ASSERT_TRUE(found && *found);
     EXPECT_NEAR((*found)->picture, best, 1e-12);
     EXPECT_EQ((*found)->values.at("smoke"), "normal");
-    EXPECT_FALSE(*rig_truth::bestValues(machine, game, start, route.name, {0.1, 8, 6000}));
+    EXPECT_FALSE(*rig_truth::bestValues(originals(), machine, game, start, route.name, {0.1, 8, 6000}));
 }
 
 // Families of simulated runs whose true figures are known from very many: how often the 95% t interval of a family
@@ -229,7 +232,7 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
 TEST(TruthTest, IntervalsOfFamiliesHoldTheFiguresOfManyRuns) {
     const auto game = gameNamed("lantern-orchard.toml");
     const auto machine = tower();
-    const auto rig = rig::simulatedRig(machine, game);
+    const auto rig = rig_sim::simulatedRig(originals(), machine, game);
     run::Order order;
     order.variant.values = game.presets.front().values;
     order.variant.resolution = machine.panel.native;
@@ -240,9 +243,9 @@ TEST(TruthTest, IntervalsOfFamiliesHoldTheFiguresOfManyRuns) {
     for (std::uint64_t i = 0; i < families * runsEach; ++i) {
         order.seed = 90000 + i;
         const auto run = (*rig)->record(order, {1}, {}, {});
-        const auto summary = stats::summarize(run->capture.framesMs);
+        const auto summary = frames::summarize(run->capture.framesMs);
         averages.push_back(summary->average.value());
-        lows.push_back(summary->of(run::LowSchool::WorstMean).onePercent->rate.value());
+        lows.push_back(summary->of(stats::LowRule::WorstMean).onePercent->rate.value());
     }
     const auto held = [&](const std::vector<double>& all) {
         const double truth = *stats::mean(all);

@@ -11,13 +11,12 @@ TEST(RunTest, EqualContentIsTheSameVariant) {
     EXPECT_EQ(canonicalText(a), canonicalText(b));
     b.cap.reset();
     EXPECT_NE(canonicalText(a), canonicalText(b));
-    EXPECT_EQ(canonicalText(b), "resolution=1920x1080;cap=none;sync=none;x=1;y=2");
+    EXPECT_EQ(canonicalText(b), "resolution=1920x1080;cap_fps=none;sync=none;x=1;y=2");
 }
 
 TEST(RunTest, KeysReadBack) {
     for (const auto s : allStyles) EXPECT_EQ(styleOf(keyOf(s)), s);
-    for (const auto s : {LowSchool::Percentile, LowSchool::WorstMean, LowSchool::TimeShare})
-        EXPECT_EQ(lowSchoolOf(keyOf(s)), s);
+    for (const auto r : stats::allLowRules) EXPECT_EQ(stats::lowRuleOf(stats::keyOf(r)), r);
     for (const auto p : {Purpose::Baseline, Purpose::Cost, Purpose::Check, Purpose::ProofBefore, Purpose::ProofAfter})
         EXPECT_EQ(purposeOf(keyOf(p)), p);
     EXPECT_FALSE(styleOf("hasty"));

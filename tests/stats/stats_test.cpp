@@ -3,10 +3,12 @@
 
 #include <cmath>
 #include <impasto/base/random.h>
+#include <impasto/frames/summary.h>
 #include <impasto/stats/stats.h>
 
 using namespace impasto;
 using namespace impasto::stats;
+using namespace impasto::frames;
 
 TEST(StatsTest, EmptyInputIsUndefined) {
     EXPECT_FALSE(quantile({}, 0.5));
@@ -14,7 +16,7 @@ TEST(StatsTest, EmptyInputIsUndefined) {
     EXPECT_FALSE(standardDeviation(std::vector{1.0}));
     EXPECT_FALSE(summarize({}));
     EXPECT_FALSE(meanInterval({}));
-    EXPECT_FALSE(low({}, 0.01, run::LowSchool::WorstMean));
+    EXPECT_FALSE(low({}, 0.01, stats::LowRule::WorstMean));
 }
 
 TEST(StatsTest, DeviationStandsAShift) {

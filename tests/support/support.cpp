@@ -57,28 +57,47 @@ std::string changed(std::string text, const Changes& changes) {
 
 } // namespace
 
-machine::Machine machineWith(const std::string& file, const Changes& changes) {
-    const auto parsed = machine::parseMachine(changed(textOf(dataFile("machines/" + file)), changes), file);
-    EXPECT_TRUE(parsed.has_value());
+namespace {
+
+description::Originals& kept() {
+    static description::Originals all;
+    return all;
+}
+
+} // namespace
+
+const description::Originals& originals() {
+    return kept();
+}
+
+machine::Machine machineFrom(const std::string& text) {
+    kept().add(text);
+    const auto parsed = machine::parseMachine(text, "test");
+    EXPECT_TRUE(parsed.has_value()) << wording::error(wording::Words(), parsed.error()).all();
     return *parsed;
+}
+
+game::Game gameFrom(const std::string& text) {
+    kept().add(text);
+    const auto parsed = game::parseGame(text, "test");
+    EXPECT_TRUE(parsed.has_value()) << wording::error(wording::Words(), parsed.error()).all();
+    return *parsed;
+}
+
+machine::Machine machineWith(const std::string& file, const Changes& changes) {
+    return machineFrom(changed(textOf(dataFile("machines/" + file)), changes));
 }
 
 game::Game gameWith(const std::string& file, const Changes& changes) {
-    const auto parsed = game::parseGame(changed(textOf(dataFile("games/" + file)), changes), file);
-    EXPECT_TRUE(parsed.has_value());
-    return *parsed;
+    return gameFrom(changed(textOf(dataFile("games/" + file)), changes));
 }
 
 machine::Machine machineNamed(const std::string& file) {
-    auto m = machine::parseMachine(textOf(dataFile("machines/" + file)), file);
-    EXPECT_TRUE(m.has_value()) << report::Wording().error(m.error()).all();
-    return *m;
+    return machineWith(file, {});
 }
 
 game::Game gameNamed(const std::string& file) {
-    auto g = game::parseGame(textOf(dataFile("games/" + file)), file);
-    EXPECT_TRUE(g.has_value()) << report::Wording().error(g.error()).all();
-    return *g;
+    return gameWith(file, {});
 }
 
 machine::Machine tower() {
@@ -101,50 +120,49 @@ game::Game smallGame() {
                   {"taste", "Taste", 0, false, false, false, {{"off", 0.0, {}}, {"on", 1.0, {}}}}};
     g.presets = {{"high", {{"heavy", "high"}, {"crowd", "many"}, {"taste", "on"}}}};
     g.routes = {{"lap", {{"first", 10}, {"second", 30}}}};
-    g.text = game::toToml(g);
-    return g;
+    return gameFrom(game::toToml(g));
 }
 
-session::SessionStore demoStore(std::uint64_t seed) {
-    session::Session start;
+document::SessionStore demoStore(std::uint64_t seed) {
+    document::Session start;
     start.id = {seededIdSource(seed)()};
-    auto facts = std::make_shared<session::Facts>();
+    auto facts = std::make_shared<document::Facts>();
     facts->seed = seed;
     start.facts = facts;
-    session::SessionStore store(start);
-    const auto recipe = session::readRecipe(dataFile("demo.toml"));
+    document::SessionStore store(start);
+    const auto recipe = document::readRecipe(dataFile("demo.toml"), kept());
     EXPECT_TRUE(recipe.has_value());
-    EXPECT_TRUE(session::applyRecipe(store, *recipe).has_value());
+    EXPECT_TRUE(document::applyRecipe(store, *recipe).has_value());
     return store;
 }
 
-const session::Results& Walk::results() {
-    m_results = session::compute(store.session(), m_cache, rules);
+const results::Results& Walk::results() {
+    m_results = results::compute(store.session(), m_cache, rules);
     return m_results;
 }
 
-session::NextStep Walk::next() {
-    return session::nextStep(store.session(), results());
+path::NextStep Walk::next() {
+    return path::nextStep(store.session(), results());
 }
 
 bool Walk::step() {
     const auto now = next();
-    const auto performed = session::perform(store, m_results, now, ids, fixedClock());
+    const auto performed = path::perform(store, m_results, now, ids, fixedClock());
     if (!performed) {
-        ADD_FAILURE() << report::Wording().error(performed.error()).all();
+        ADD_FAILURE() << wording::error(wording::Words(), performed.error()).all();
         return false;
     }
     if (performed->toRecord.empty()) return true;
-    const auto rig = rig::simulatedRig(*store.session().machine(), *store.session().game());
+    const auto rig = rig_sim::simulatedRig(originals(), *store.session().machine(), *store.session().game());
     if (!rig) return false;
-    const session::RecordHooks hooks{{}, {}, [this](run::Run run) { session::attach(store, std::move(run)); }};
-    const auto done = session::recordAll(**rig, performed->toRecord, session::rigStateOf(store.session()), hooks, {},
-                                         ids, fixedClock());
-    if (!done) ADD_FAILURE() << report::Wording().error(done.error()).all();
+    const path::RecordHooks hooks{{}, {}, [this](run::Run run) { store.addRuns({std::move(run)}); }};
+    const auto done =
+        path::recordAll(**rig, performed->toRecord, path::rigStateOf(store.session()), hooks, {}, ids, fixedClock());
+    if (!done) ADD_FAILURE() << wording::error(wording::Words(), done.error()).all();
     return done.has_value();
 }
 
-bool Walk::until(session::Action action) {
+bool Walk::until(path::Action action) {
     for (int i = 0; i < 40; ++i) {
         if (next().action == action) return true;
         if (!step()) return false;

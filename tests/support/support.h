@@ -4,9 +4,12 @@
 
 #include <filesystem>
 #include <gtest/gtest.h>
-#include <impasto/report/wording.h>
-#include <impasto/session/next_step.h>
-#include <impasto/session/recipe.h>
+#include <impasto/document/recipe.h>
+#include <impasto/path/perform.h>
+#include <impasto/path/record.h>
+#include <impasto/rig_sim/simulated.h>
+#include <impasto/wording/errors.h>
+#include <impasto/wording/path.h>
 
 namespace impasto::support {
 
@@ -30,6 +33,10 @@ std::filesystem::path dataFile(const std::string& name); // below data/
 std::filesystem::path testFile(const std::string& name); // below tests/data/
 std::string textOf(const std::filesystem::path& file);
 
+/// Every description that the functions below read, whole: what the simulator plays.
+const description::Originals& originals();
+machine::Machine machineFrom(const std::string& text);
+game::Game gameFrom(const std::string& text);
 machine::Machine tower();
 game::Game saltmarsh();
 machine::Machine machineNamed(const std::string& file);
@@ -46,26 +53,26 @@ Clock fixedClock();
 game::Game smallGame();
 
 /// A session store with the demo's machine, game and brief.
-session::SessionStore demoStore(std::uint64_t seed = 7);
+document::SessionStore demoStore(std::uint64_t seed = 7);
 
 /// Walks a session by its own next steps on the simulated rig until the action comes next, at most 40 steps.
 class Walk {
   public:
-    explicit Walk(session::SessionStore start, std::uint64_t seed = 11)
+    explicit Walk(document::SessionStore start, std::uint64_t seed = 11)
         : store(std::move(start)), ids(seededIdSource(seed)) {}
-    session::NextStep next();
+    path::NextStep next();
     /// One step; true when it could be performed.
     bool step();
-    bool until(session::Action action);
-    const session::Results& results();
+    bool until(path::Action action);
+    const results::Results& results();
 
-    session::SessionStore store;
+    document::SessionStore store;
     IdSource ids;
-    choose::CapRules rules;
+    pace::CapRules rules;
 
   private:
-    session::ResultsCache m_cache;
-    session::Results m_results;
+    results::ResultsCache m_cache;
+    results::Results m_results;
 };
 
 /// A capture of constant work that alternates a little, in parts.

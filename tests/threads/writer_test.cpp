@@ -20,8 +20,8 @@ TEST(WriterTest, EveryChangeIsStoredInOrder) {
         };
         logbook::LogbookWriter writer(std::move(*logbook::Logbook::open(folder.path("a.impasto"))), hooks,
                                       fixedClock());
-        store.onChange([&](const session::Change& change) { writer.post(change, store); });
-        for (int i = 0; i < 40; ++i) ASSERT_TRUE(store.apply(session::writeNote(std::to_string(i))).has_value());
+        store.onChange([&](const document::Change& change) { writer.post(change, store, originals()); });
+        for (int i = 0; i < 40; ++i) ASSERT_TRUE(store.apply(document::writeNote(std::to_string(i))).has_value());
         run::Run run;
         run.id = {seededIdSource(9)()};
         run.capture = std::make_shared<const capture::Capture>(flatCapture(16, 100));
@@ -35,7 +35,7 @@ TEST(WriterTest, EveryChangeIsStoredInOrder) {
     auto book = std::move(*logbook::Logbook::open(folder.path("a.impasto")));
     const auto stored = book->load(store.session().id);
     ASSERT_TRUE(stored.has_value());
-    EXPECT_EQ(stored->session.edits->note, "39");
+    EXPECT_EQ(stored->session.edits->record.note, "39");
     ASSERT_EQ(stored->session.facts->runs.size(), 1U);
     EXPECT_FALSE(stored->session.facts->runs[0].interrupted);
 }

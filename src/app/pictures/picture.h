@@ -12,8 +12,6 @@ class QLineEdit;
 
 namespace impasto::app {
 
-enum class DragPhase { Begin, Move, End, Cancel };
-
 class Picture : public QWidget {
   public:
     using Layout = std::function<Drawing(QSizeF)>;

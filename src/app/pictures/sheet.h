@@ -18,6 +18,8 @@ namespace impasto::app {
 enum class ShapeKind { Rect, Line, Curve, Area, Text, Hatch, Slab, Circle };
 enum class Role { None, Button, Value, Slab, Row, Line, Edge, Plot }; // a line is dragged up and down, an edge across
 
+enum class DragPhase { Begin, Move, End, Cancel };
+
 struct Shape {
     ShapeKind kind = ShapeKind::Rect;
     QRectF rect;

@@ -2,6 +2,8 @@
 #include "pictures/trace.h"
 
 #include <cmath>
+#include <impasto/frames/parts.h>
+#include <impasto/frames/summary.h>
 #include <impasto/stats/stats.h>
 
 namespace impasto::app {
@@ -117,7 +119,7 @@ std::vector<double> density(std::span<const double> values, double low, double h
     return smoothed(inside);
 }
 
-std::vector<double> density(const stats::Distribution& distribution, const Scale& axis, std::size_t bins) {
+std::vector<double> density(const frames::Distribution& distribution, const Scale& axis, std::size_t bins) {
     std::vector<double> counts;
     const double step = (axis.toPx - axis.fromPx) / static_cast<double>(bins);
     for (std::size_t i = 0; i < bins; ++i) {

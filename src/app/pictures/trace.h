@@ -7,7 +7,7 @@
 
 #include <impasto/capture/capture.h>
 #include <impasto/capture/pyramid.h>
-#include <impasto/stats/shape.h>
+#include <impasto/frames/shape.h>
 #include <span>
 
 namespace impasto::app {
@@ -26,6 +26,6 @@ std::vector<PartSpan> partSpans(const capture::Capture& capture, const capture::
 /// A smooth distribution (Gaussian kernel) over `bins` values of a range, 1 at its highest.
 std::vector<double> density(std::span<const double> values, double low, double high, std::size_t bins);
 /// The same over equal pieces of an axis, from its begin.
-std::vector<double> density(const stats::Distribution& distribution, const Scale& axis, std::size_t bins);
+std::vector<double> density(const frames::Distribution& distribution, const Scale& axis, std::size_t bins);
 
 } // namespace impasto::app

@@ -1,14 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "shell/bars.h"
 
+#include "stations/station.h"
+
 namespace impasto::app {
 namespace {
 
 QString actionNote(const View& view) {
     if (view.live.active) return say("recording");
-    if (view.step.action == session::Action::Begin) return say("about 8 min · Space");
-    if (view.step.action == session::Action::Done) return {};
-    if (view.step.minutes > 0) return qs(report::minutes(view.step.minutes)) + say(" · Space");
+    if (view.step.action == path::Action::Begin) return say("about 8 min · Space");
+    if (view.step.action == path::Action::Done) return {};
+    if (view.step.minutes > 0) return qs(wording::minutes(view.step.minutes)) + say(" · Space");
     return say("Space");
 }
 
@@ -27,13 +29,13 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
     if (view.session.machine() != nullptr) where = say("on %1").arg(qs(view.session.machine()->name));
     if (view.session.machine() != nullptr && view.session.route() != nullptr)
         where += say(" · route \u201c%1\u201d, %2 s")
-                     .arg(qs(view.edits().route))
+                     .arg(qs(view.edits().subject.route))
                      .arg(std::lround(view.session.route()->seconds()));
     else if (!view.session.facts->runs.empty() && view.session.machine() == nullptr)
         where = view.session.facts->runs.size() == 1 ? say("one frame log")
                                                      : say("%1 frame logs").arg(view.session.facts->runs.size());
     sheet.text(20, 31, where, Type::Body, Ink::Muted, Align::Left, partsLeft - 40);
-    const auto& brief = view.edits().brief;
+    const auto& brief = view.edits().goal.brief;
     const auto panel = view.session.panel();
     struct Part {
         const char *id, *title;
@@ -45,13 +47,15 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
                                        : qs(fmt::format("{} Hz fixed", panel->refresh.value()))
                                  : say("rates and window");
     const Part parts[] = {
-        {"bar.target", "target", brief ? qs(report::wishFps(view.target())) + say(" fps") : say("not said"),
+        {"bar.target", "target", brief ? qs(wording::wishFps(view.target())) + say(" fps") : say("not said"),
          brief ? QString::number(budgetOf(view.target()).value(), 'f', 2) + say(" ms") : say("the rate you want")},
         {"bar.floor", "floor",
-         brief && brief->lowestLow ? qs(report::wishFps(*brief->lowestLow)) + say(" fps") : say("not said"),
-         brief && brief->lowestLow ? say("1% low, %1").arg(qs(view.w.school(brief->school))) : say("lowest bearable")},
-        {"bar.style", "style", brief ? qs(view.w.style(brief->style)) : say("not said"), say("what matters most")},
-        {"bar.panel", "panel", panel ? qs(report::resolution(panel->native)) : say("not said"), window}};
+         brief && brief->floor() ? qs(wording::wishFps(*brief->floor())) + say(" fps") : say("not said"),
+         brief && brief->lowestLow ? say("1% low, %1").arg(qs(wording::lowRule(view.w, brief->lowRule)))
+                                   : say("lowest bearable")},
+        {"bar.style", "style", brief ? qs(wording::style(view.w, brief->style)) : say("not said"),
+         say("what matters most")},
+        {"bar.panel", "panel", panel ? qs(wording::resolution(panel->native)) : say("not said"), window}};
     for (int i = 0; i < 4; ++i) {
         const double x = partsLeft + i * partWidth;
         sheet.text(x, 7, say(parts[i].title), Type::Small, Ink::Muted);
@@ -64,7 +68,8 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
         sheet.hot(h);
     }
     sheet.button(QRectF(primaryLeft, 11, primaryWidth, 38), QStringLiteral("primary"),
-                 qs(view.w.action(view.session, *view.results, view.step)), actionNote(view), true, !view.live.active);
+                 qs(wording::action(view.w, view.session, *view.results, view.step)), actionNote(view), true,
+                 !view.live.active);
     return sheet.take();
 }
 
@@ -74,8 +79,10 @@ Drawing layoutPath(const View& view, QSizeF size) {
     const bool low = size.height() < 560;
     const double pitch = low ? 43 : 56, box = low ? 40 : 50;
     int walked = -1;
+    const auto& all = stations();
+    const int stationCount = static_cast<int>(all.size());
     for (int i = 0; i < stationCount; ++i) {
-        const QString state = stationState(view, static_cast<Station>(i));
+        const QString state = all[static_cast<std::size_t>(i)].state(view);
         if (state != say("not yet") && state != say("start here")) walked = i;
     }
     const double first = 4 + box / 2, last = first + pitch * (stationCount - 1);
@@ -86,19 +93,19 @@ Drawing layoutPath(const View& view, QSizeF size) {
         for (const double end : {first - 8, first + pitch * walked + 8}) sheet.circle({18, end}, 6.5, Ink::Stroke);
     }
     for (int i = 0; i < stationCount; ++i) {
-        const auto station = static_cast<Station>(i);
-        const bool now = station == view.station;
+        const auto& station = all[static_cast<std::size_t>(i)];
+        const bool now = station.id == view.station;
         const QRectF r(32, 4 + pitch * i, size.width() - 36, box);
         if (now) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
-        sheet.text(40, r.top() + (low ? 1 : 5), stationName(station), now ? Type::StationNow : Type::Station);
+        sheet.text(40, r.top() + (low ? 1 : 5), say(station.name), now ? Type::StationNow : Type::Station);
         sheet.text(size.width() - 10, r.top() + (low ? 3 : 7), QString::number(i + 1), Type::Small, Ink::Muted,
                    Align::Right);
-        const bool stale = stationStale(view, station);
+        const bool stale = station.stale != nullptr && !station.stale(view).isEmpty();
         sheet.text(40, r.top() + (low ? 20 : 26), stationState(view, station), Type::Small,
                    stale ? Ink::Over : Ink::Muted, Align::Left, size.width() - 48);
         Hot h;
-        h.id = QStringLiteral("station.%1").arg(i);
-        h.name = stationName(station) + QStringLiteral(": ") + stationState(view, station);
+        h.id = QStringLiteral("station.") + qs(std::string(station.id.key));
+        h.name = say("%1: %2").arg(say(station.name), stationState(view, station));
         h.hint = QStringLiteral("Ctrl+%1").arg(i + 1);
         h.rect = r;
         sheet.hot(h);
@@ -106,8 +113,8 @@ Drawing layoutPath(const View& view, QSizeF size) {
     const double y = pitch * stationCount + 14;
     if (size.height() - y < 40) return sheet.take();
     sheet.line({16, y - 4}, {size.width() - 16, y - 4}, Ink::Line, 1);
-    sheet.wrapped(16, y, size.width() - 28, qs(view.w.reason(view.session, *view.results, view.step)), Type::Note,
-                  Ink::Muted, std::max(1, static_cast<int>((size.height() - y - 4) / 16)));
+    sheet.wrapped(16, y, size.width() - 28, qs(wording::reason(view.w, view.session, *view.results, view.step)),
+                  Type::Note, Ink::Muted, std::max(1, static_cast<int>((size.height() - y - 4) / 16)));
     return sheet.take();
 }
 

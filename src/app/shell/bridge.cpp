@@ -4,7 +4,13 @@
 namespace impasto::app {
 
 void Bridge::post(std::function<void()> call) const {
-    QMetaObject::invokeMethod(m_target.get(), std::move(call), Qt::QueuedConnection);
+    const std::lock_guard lock(m_state->mutex);
+    if (m_state->target) QMetaObject::invokeMethod(m_state->target.get(), std::move(call), Qt::QueuedConnection);
+}
+
+void Bridge::close() {
+    const std::lock_guard lock(m_state->mutex);
+    m_state->target.reset(); // the calls that wait for it go with it
 }
 
 } // namespace impasto::app

@@ -3,14 +3,9 @@
 #pragma once
 
 #include "pictures/picture.h"
+#include "stations/station.h"
 
 namespace impasto::app {
-
-/// Something that can be gone to.
-struct Findable {
-    QString kind, name, note; // note: its level, its rate, its keys
-    std::function<void()> go;
-};
 
 /// Those whose kind and name hold every word of the text, those that begin with it first; otherwise in their order.
 std::vector<Findable> matching(const std::vector<Findable>& all, const QString& text);

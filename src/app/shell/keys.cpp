@@ -1,56 +1,67 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "shell/keys.h"
 
+#include "shell/studio.h"
+
+#include <QtCore/Qt>
+
 namespace impasto::app {
+
+const std::vector<Key>& shellKeys() {
+    static const std::vector<Key> keys{
+        {Qt::Key_R, "R", "record, where that comes next",
+         [](Studio& s) {
+             if (s.view().step.runs > 0) s.primary();
+         }},
+        {Qt::Key_N, "N", "the next hitch", [](Studio& s) { s.nextHitch(); }},
+        {Qt::Key_C, "C", "overlays another run", [](Studio& s) { s.compareWith(); }},
+        {Qt::Key_Z, "Z", "zoom to the selection", [](Studio& s) { s.select(s.view().span, true); }},
+        {Qt::Key_0, "0", "the whole run", [](Studio& s) { s.select({}, false); }},
+        {Qt::Key_M, "M", "start and end of a run that is followed", [](Studio& s) { s.markFollowed(); }}};
+    return keys;
+}
 
 Drawing layoutKeys(const View&, QSizeF size) {
     Sheet sheet(size);
     sheet.rect(QRectF(QPointF(1, 1), size - QSizeF(2, 2)), Ink::Paper, Ink::Ink, 1.5);
-    sheet.text(28, 20, say("Every key"), Type::Title);
-    struct Key {
-        const char *key, *what;
+    sheet.text(28, 20, say("Keyboard shortcuts"), Type::Title);
+    struct Row {
+        QString key, what;
     };
-    static constexpr Key keys[] = {{"Space", "the primary action, from a picture"},
-                                   {"Shift+Return", "the primary action, from anywhere"},
-                                   {"Ctrl+1 … 8", "the stations"},
-                                   {"Tab, arrows", "from shape to shape"},
-                                   {"Enter", "presses, opens levels, edits a value"},
-                                   {"Up, Down", "a level, a value, the budget line"},
-                                   {"[  ]", "the budget by 1 fps"},
-                                   {"N", "the next hitch; in Pace the worst frame"},
-                                   {"C", "another run behind the chosen one"},
-                                   {"Z  0", "zoom to the selection; whole run"},
-                                   {"T", "the selected span does not count"},
-                                   {"V  L", "another picture of the run; logarithmic"},
-                                   {"K", "the next reading under the trace"},
-                                   {"M", "begin and end of a run that is followed"},
-                                   {"R", "record, where that comes next"},
-                                   {"F1", "why, for the focused figure"},
-                                   {"Esc", "cancels a recording, a drag, an editor"},
-                                   {"Ctrl+Z, Ctrl+Shift+Z", "undo, redo"},
-                                   {"Ctrl+O, Ctrl+N", "read a log; describe a game"},
-                                   {"Ctrl+Alt+O", "look at a log before it is read"},
-                                   {"Ctrl+Shift+O", "open a game or a machine"},
-                                   {"Ctrl+Shift+N", "new session"},
-                                   {"Ctrl+F", "finds settings, runs, practice, actions"},
-                                   {"Ctrl+C, Ctrl+Shift+C", "copy the picture; the focused figure"},
-                                   {"Ctrl+S", "save the picture: SVG, PNG, figures"},
-                                   {"Ctrl+T", "gesso or umber"},
-                                   {"?", "this sheet"}};
+    std::vector<Row> rows{{say("Space"), say("the primary action, from a picture")},
+                          {say("Shift+Return"), say("the primary action, from anywhere")},
+                          {say("Ctrl+1 \u2026 %1").arg(stations().size()), say("the stations")},
+                          {say("Tab, arrows"), say("from shape to shape")},
+                          {say("Enter"), say("presses, opens levels, edits a value")},
+                          {say("Up, Down"), say("a level, a value, the budget line")},
+                          {say("[  ]"), say("the budget by 1 fps")}};
+    for (const auto& key : shellKeys()) rows.push_back({say(key.name), say(key.what)});
+    for (const auto& station : stations())
+        for (const auto& key : station.keys)
+            rows.push_back({say(key.name), say("%1 (%2)").arg(say(key.what), say(station.name))});
+    for (const auto& row :
+         std::initializer_list<Row>{{say("F1"), say("why, for the figure in focus")},
+                                    {say("Esc"), say("cancels a recording, a drag, an editor")},
+                                    {say("Ctrl+Z, Ctrl+Shift+Z"), say("undo, redo")},
+                                    {say("Ctrl+O, Ctrl+N"), say("read a log; describe a game")},
+                                    {say("Ctrl+Alt+O"), say("check how a log is read")},
+                                    {say("Ctrl+Shift+O"), say("open a game or a machine")},
+                                    {say("Ctrl+Shift+N"), say("new session")},
+                                    {say("Ctrl+F"), say("finds settings, runs, sessions, actions")},
+                                    {say("Ctrl+C, Ctrl+Shift+C"), say("copy the picture; the figure in focus")},
+                                    {say("Ctrl+S"), say("save the picture: SVG, PNG, figures")},
+                                    {say("Ctrl+T"), say("light or dark")},
+                                    {say("?"), say("this sheet")}})
+        rows.push_back(row);
     const double half = size.width() / 2;
-    double y = 62;
-    int i = 0;
-    const int rows = 13;
-    for (const auto& key : keys) {
-        const double x = i < rows ? 28 : half + 12;
-        if (i == rows) y = 62;
-        sheet.text(x, y, say(key.key), Type::BodyBold, Ink::Ink, Align::Left, 150);
-        sheet.text(x + 150, y, say(key.what), Type::Body, Ink::Muted, Align::Left, half - 190);
-        y += 26;
-        ++i;
+    const std::size_t perColumn = (rows.size() + 1) / 2;
+    const double pitch = std::min(26.0, (size.height() - 62 - 56) / static_cast<double>(perColumn));
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        const double x = i < perColumn ? 28 : half + 12, y = 62 + pitch * static_cast<double>(i % perColumn);
+        sheet.text(x, y, rows[i].key, Type::BodyBold, Ink::Ink, Align::Left, 150);
+        sheet.text(x + 150, y, rows[i].what, Type::Body, Ink::Muted, Align::Left, half - 190);
     }
-    sheet.button(QRectF(28, size.height() - 50, 120, 30), QStringLiteral("keys.close"), say("Close"),
-                 QStringLiteral("Esc"));
+    sheet.button(QRectF(28, size.height() - 46, 120, 30), QStringLiteral("keys.close"), say("Close"), say("Esc"));
     return sheet.take();
 }
 

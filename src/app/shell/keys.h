@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+// The plain keys that are the same at every station, and the sheet that shows all keys.
 #pragma once
 
-#include "stations/view.h"
+#include "stations/station.h"
 
 namespace impasto::app {
 
-/// Every key, as a sheet over the window.
+const std::vector<Key>& shellKeys();
 Drawing layoutKeys(const View& view, QSizeF size);
 
 } // namespace impasto::app

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "shell/recorder.h"
 
+#include <impasto/rig_sim/simulated.h>
+
 namespace impasto::app {
 
 using namespace std::chrono;
@@ -34,20 +36,22 @@ void Recorder::takeTail(std::vector<double>& frameMs, std::vector<capture::PartM
     marks = m_tail.capture.marks;
 }
 
-void Recorder::start(const session::Session& session, std::vector<run::Order> orders, const IdSource& ids,
-                     const Clock& clock, logbook::LogbookWriter* writer, Hooks hooks) {
+void Recorder::start(const document::Session& session, const description::Originals& originals,
+                     std::vector<run::Order> orders, const IdSource& ids, const Clock& clock,
+                     logbook::LogbookWriter* writer, Hooks hooks) {
     auto shared = std::make_shared<Hooks>(std::move(hooks));
-    m_worker.post([this, session, orders = std::move(orders), ids, clock, writer, shared](const std::stop_token& stop) {
+    m_worker.post([this, session, originals, orders = std::move(orders), ids, clock, writer,
+                   shared](const std::stop_token& stop) {
         const auto end = [this, shared](std::optional<Error> error) {
             m_bridge.post([shared, error = std::move(error)] { shared->onEnd(error); });
         };
-        auto rig = rig::simulatedRig(*session.machine(), *session.game(),
-                                     [this](double ms, const std::stop_token& s) { m_pacer.wait(ms, s); });
+        auto rig = rig_sim::simulatedRig(originals, *session.machine(), *session.game(),
+                                         [this](double ms, const std::stop_token& s) { m_pacer.wait(ms, s); });
         if (!rig) return end(rig.error());
         const auto* route = session.route();
         std::size_t index = 0;
         auto stored = steady_clock::now();
-        session::RecordHooks inner;
+        path::RecordHooks inner;
         OrderId current;
         inner.onStart = [&](const run::Order& order, RunId id) {
             current = order.id;
@@ -79,8 +83,7 @@ void Recorder::start(const session::Session& session, std::vector<run::Order> or
         inner.onRun = [&](run::Run run) {
             m_bridge.post([shared, run = std::move(run)]() mutable { shared->onRun(std::move(run)); });
         };
-        const auto done =
-            session::recordAll(**rig, orders, session::rigStateOf(session), inner, {stop, {}}, ids, clock);
+        const auto done = path::recordAll(**rig, orders, path::rigStateOf(session), inner, {stop, {}}, ids, clock);
         end(done ? std::nullopt : std::optional(done.error()));
     });
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Records orders at the simulated rig on a worker, paced for the eye, with an append-only tail for the ribbon.
+// Records orders at the simulator on a worker, paced for the eye, with an append-only tail for the ribbon.
 #pragma once
 
 #include "shell/bridge.h"
@@ -7,7 +7,7 @@
 #include <condition_variable>
 #include <impasto/base/worker.h>
 #include <impasto/logbook/writer.h>
-#include <impasto/session/next_step.h>
+#include <impasto/path/record.h>
 
 namespace impasto::app {
 
@@ -34,10 +34,13 @@ class Recorder {
         std::function<void(run::Run)> onRun;
         std::function<void(std::optional<Error>)> onEnd;
     };
-    Recorder(const Bridge& bridge, double speed) : m_bridge(bridge), m_pacer(speed) {}
+    Recorder(Bridge bridge, double speed, Worker::Fault fault)
+        : m_bridge(std::move(bridge)), m_pacer(speed), m_worker(std::move(fault)) {}
 
-    void start(const session::Session& session, std::vector<run::Order> orders, const IdSource& ids, const Clock& clock,
-               logbook::LogbookWriter* writer, Hooks hooks);
+    /// The originals are copied: the window may learn more of them meanwhile.
+    void start(const document::Session& session, const description::Originals& originals,
+               std::vector<run::Order> orders, const IdSource& ids, const Clock& clock, logbook::LogbookWriter* writer,
+               Hooks hooks);
     void cancel() {
         m_worker.cancel();
         m_pacer.skip();
@@ -53,7 +56,7 @@ class Recorder {
         RunId id;
         std::size_t taken = 0;
     };
-    const Bridge& m_bridge;
+    Bridge m_bridge;
     Pacer m_pacer;
     std::mutex m_mutex;
     Tail m_tail;

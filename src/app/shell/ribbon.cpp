@@ -11,7 +11,7 @@ namespace {
 
 struct Source {
     std::span<const double> frameMs;
-    const session::RunFigures* figures = nullptr; // of the shown run
+    const results::RunFigures* figures = nullptr; // of the shown run
     std::vector<PartSpan> parts;
     double durationMs = 0;
 };
@@ -36,7 +36,7 @@ Source sourceOf(const View& view) {
         s.frameMs = view.follow.frameMs;
         s.durationMs = std::max(30000.0, std::accumulate(s.frameMs.begin(), s.frameMs.end(), 0.0));
     } else if (const auto* run = view.shownRun(); run != nullptr && run->capture) {
-        s.figures = view.results->figures(run->id);
+        s.figures = view.of<results::RunFigures>(run->id);
         if (s.figures == nullptr) return s;
         s.frameMs = run->capture->framesMs;
         s.parts = partSpans(*run->capture, s.figures->shape->pyramid);
@@ -65,9 +65,9 @@ void words(Sheet& sheet, const View& view) {
                    say("run %1 of %2 · %3 frames")
                        .arg(view.live.number)
                        .arg(view.live.of)
-                       .arg(qs(report::count(view.live.frameMs.size()))),
+                       .arg(qs(wording::count(view.live.frameMs.size()))),
                    Type::Body, Ink::Muted, Align::Left, 172);
-        sheet.text(16, 44, say("%1 of play left").arg(qs(report::minutes(view.live.minutesLeft))), Type::Body,
+        sheet.text(16, 44, say("%1 of play left").arg(qs(wording::minutes(view.live.minutesLeft))), Type::Body,
                    Ink::Muted, Align::Left, 172);
         sheet.button(QRectF(16, 68, 78, 28), QStringLiteral("live.skip"), say("Skip"));
         sheet.button(QRectF(102, 68, 86, 28), QStringLiteral("live.cancel"), say("Cancel"));
@@ -81,11 +81,11 @@ void words(Sheet& sheet, const View& view) {
             ++frames;
         }
         sheet.text(16, 8, say("Following %1").arg(view.follow.name), Type::BodyBold, Ink::Ink, Align::Left, 178);
-        sheet.text(16, 26, say("%1 frames so far").arg(qs(report::count(view.follow.frameMs.size()))), Type::Body,
+        sheet.text(16, 26, say("%1 frames so far").arg(qs(wording::count(view.follow.frameMs.size()))), Type::Body,
                    Ink::Muted, Align::Left, 178);
         sheet.text(16, 44,
                    lastSecond > 0 ? say("%1 fps in the last second")
-                                        .arg(qs(report::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
+                                        .arg(qs(wording::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
                                   : say("waiting for its rows"),
                    Type::Body, Ink::Muted, Align::Left, 178);
         const auto& follow = view.follow;
@@ -113,24 +113,24 @@ void words(Sheet& sheet, const View& view) {
         return;
     }
     const auto* run = view.shownRun();
-    const auto* figures = run == nullptr ? nullptr : view.results->figures(run->id);
+    const auto* figures = run == nullptr ? nullptr : view.of<results::RunFigures>(run->id);
     if (figures == nullptr) {
         sheet.text(16, 8, say("No run yet"), Type::BodyBold);
         sheet.text(16, 26, say("the ribbon, always here"), Type::Body, Ink::Muted);
         return;
     }
     const auto& s = figures->summary;
-    const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
-    sheet.text(16, 8, qs(view.w.runTitle(view.session, *run)), Type::BodyBold, Ink::Ink, Align::Left, 178);
+    const auto school = view.edits().goal.brief ? view.edits().goal.brief->lowRule : stats::LowRule::WorstMean;
+    sheet.text(16, 8, qs(wording::runTitle(view.w, view.session, *run)), Type::BodyBold, Ink::Ink, Align::Left, 178);
     sheet.text(16, 26,
                say("%1 frames · %2 s · %3 fps")
-                   .arg(qs(report::count(s.frames)))
+                   .arg(qs(wording::count(s.frames)))
                    .arg(std::lround(s.durationMs / 1000))
-                   .arg(qs(report::fps(s.average.value()))),
+                   .arg(qs(wording::fps(s.average.value()))),
                Type::Body, Ink::Muted, Align::Left, 178);
     sheet.text(16, 44,
                say("1% low %1 fps (%2)")
-                   .arg(qs(report::fps(s.of(school).onePercent->rate.value())), qs(view.w.school(school))),
+                   .arg(qs(wording::fps(s.of(school).onePercent->rate.value())), qs(wording::lowRule(view.w, school))),
                Type::Body, Ink::Muted, Align::Left, 178);
     QString last = say("%1 hitches").arg(s.hitches.size());
     if (view.behind && view.behind != view.run)
@@ -158,7 +158,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     words(sheet, view);
     const double topMs = topMsOf(view, source);
     const Scale ms{0, topMs, plot.bottom(), plot.top()};
-    const bool said = view.edits().brief.has_value();
+    const bool said = view.edits().goal.brief.has_value();
     const bool growing = view.live.active || view.follow.active;
     if (source.frameMs.empty() && !growing) {
         sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
@@ -169,7 +169,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
                              .arg(QString::number(budget, 'f', 2))
                        : say("The frame times of a run will lie here, against the budget line. Drop a log to see one."),
                    Type::Body, Ink::Muted, Align::Centre, plot.width() - 20);
-        sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(report::ms(budget)) : say("budget"), Type::Small,
+        sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(wording::ms(budget)) : say("budget"), Type::Small,
                    Ink::Over, Align::Right);
         sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
         return sheet.take();
@@ -191,11 +191,12 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
         sheet.rect(
             QRectF(QPointF(time->px(view.span->fromMs), plot.top()), QPointF(time->px(view.span->toMs), plot.bottom())),
             Ink::Band2);
-    sheet.text(plot.left() - 6, plot.top() - 4, qs(report::ms(topMs)), Type::Small, Ink::Muted, Align::Right);
+    sheet.text(plot.left() - 6, plot.top() - 4, qs(wording::ms(topMs)), Type::Small, Ink::Muted, Align::Right);
     sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
     if (said) sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     const auto* behind = view.behind && !growing ? view.session.facts->run(*view.behind) : nullptr;
-    const auto* others = behind == nullptr || view.behind == view.run ? nullptr : view.results->figures(behind->id);
+    const auto* others =
+        behind == nullptr || view.behind == view.run ? nullptr : view.of<results::RunFigures>(behind->id);
     if (others != nullptr) sheet.curve(traceOf(others->shape->pyramid, *time, ms), Ink::Off, 0.8);
     sheet.curve(source.figures != nullptr ? traceOf(source.figures->shape->pyramid, *time, ms)
                                           : traceOf(source.frameMs, *time, ms),
@@ -208,8 +209,8 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     }
     if (!growing && view.run) hatchTrims(sheet, view, *view.run, *time, plot);
     if (said && std::abs(ms.px(budget) - plot.top()) > 20)
-        sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(report::ms(budget)), Type::Small, Ink::Over, Align::Right);
-    const auto* figures = growing || !view.run ? nullptr : view.results->figures(*view.run);
+        sheet.text(plot.left() - 6, ms.px(budget) - 8, qs(wording::ms(budget)), Type::Small, Ink::Over, Align::Right);
+    const auto* figures = growing || !view.run ? nullptr : view.of<results::RunFigures>(*view.run);
     if (figures != nullptr)
         for (const auto& hitch : figures->summary.hitches)
             if (const double at = capture::timeInWhole(view.session.trimsOf(*view.run), hitch.atMs);

@@ -37,47 +37,27 @@ bool takeShots(Studio& studio, Window& window, const QString& folder, double sca
         painter.end();
         return image.save(QStringLiteral("%1/%2-%3.png").arg(folder).arg(number++, 2, 10, QLatin1Char('0')).arg(name));
     };
-    const auto step = [&] {
-        studio.primary();
-        return waitIdle(studio);
-    };
-    const auto until = [&](session::Action action) {
-        for (int i = 0; i < 12 && studio.view().step.action != action; ++i)
-            if (!step()) return false;
+    const auto until = [&](path::Action action) {
+        for (int i = 0; i < 12 && studio.view().step.action != action; ++i) {
+            studio.primary();
+            if (!waitIdle(studio)) return false;
+        }
         return studio.view().step.action == action;
     };
     studio.newSession(1);
     if (!shot(QStringLiteral("start"))) return false;
     studio.startPractice();
     if (!waitIdle(studio)) return false;
-    studio.go(Station::Bench);
-    if (!shot(QStringLiteral("bench"))) return false;
-    studio.go(Station::Brief);
-    if (!shot(QStringLiteral("brief"))) return false;
-    if (!until(session::Action::RecordCosts)) return false;
-    studio.go(Station::Runs);
-    if (!shot(QStringLiteral("runs"))) return false;
-    studio.go(Station::Limits);
-    if (!shot(QStringLiteral("limits"))) return false;
-    if (!until(session::Action::AcceptChoice)) return false;
-    studio.go(Station::Layers);
-    if (!shot(QStringLiteral("layers"))) return false;
-    studio.activate(QStringLiteral("open.shadows"));
-    if (!shot(QStringLiteral("levels"))) return false;
-    if (!until(session::Action::ChooseCap)) return false;
-    studio.go(Station::Pace);
-    studio.nextHitch();
-    if (!shot(QStringLiteral("pace"))) return false;
-    if (!until(session::Action::KeepResult)) return false;
-    studio.go(Station::Proof);
-    if (!shot(QStringLiteral("proof"))) return false;
-    if (!step() || !shot(QStringLiteral("logbook"))) return false;
-    studio.go(Station::Runs);
-    studio.activate(QStringLiteral("picture.2"));
-    if (!shot(QStringLiteral("percentiles"))) return false;
-    studio.activate(QStringLiteral("picture.0"));
-    studio.openReading(studio.dataDir() / "example-log.csv");
-    return shot(QStringLiteral("reading"));
+    for (int action = 0; action <= static_cast<int>(path::Action::Done); ++action)
+        for (const auto& station : stations())
+            for (const auto& wanted : station.shots) {
+                if (wanted.before != static_cast<path::Action>(action)) continue;
+                if (!until(wanted.before)) return false;
+                studio.go(station.id);
+                if (wanted.prepare != nullptr) wanted.prepare(studio);
+                if (!shot(QLatin1String(wanted.name))) return false;
+            }
+    return true;
 }
 
 } // namespace impasto::app

@@ -1,15 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the window works on: the session store, its results, the logbook and the recorder. Lives on the window's thread
-// and never computes there; every operation ends in a new view.
+// What the window works on: the open session, its results and where the eye is. Lives on the window's thread and never
+// computes or waits there; every operation ends in a new view. Stations do their work through it.
 #pragma once
 
-#include "shell/recorder.h"
-#include "stations/view.h"
+#include "shell/open_session.h"
+#include "stations/station.h"
 
 #include <QtCore/QTimer>
 #include <chrono>
-#include <filesystem>
-#include <impasto/capture/follow.h>
+#include <deque>
 
 namespace impasto::app {
 
@@ -18,8 +17,16 @@ struct StudioOptions {
     std::filesystem::path dataDir;
     IdSource ids = systemIdSource();
     Clock clock = systemClock();
-    double speed = 30;       // of recordings against real time; 0: as fast as it goes
-    int followRestMs = 3000; // a log that did not grow for so long is finished
+    double speed = 30;        // of recordings against real time; 0: as fast as it goes
+    int followRestMs = 15000; // a log that did not grow for so long, while it may still be written, is finished
+};
+
+/// A log to be read, and what is already known of it.
+struct Log {
+    std::filesystem::path file;
+    std::optional<logs::Dialect> dialect = {};
+    std::optional<TimeSpan> counts = {}; // what lies outside is trimmed
+    std::optional<RunId> instead = {};   // the run that it takes the place of
 };
 
 class Studio {
@@ -32,31 +39,37 @@ class Studio {
     /// Told after every change of the view.
     void onView(std::function<void()> listener) { m_listener = std::move(listener); }
     [[nodiscard]] const View& view() const { return m_view; }
-    [[nodiscard]] const std::filesystem::path& dataDir() const { return m_options.dataDir; }
-    [[nodiscard]] session::SessionStore& store() { return *m_store; }
-    /// Nothing computes, records, imports or waits to be stored.
+    /// What a station remembers of where the eye is; notify() shows a change.
+    template <class T>
+    [[nodiscard]] T& state() {
+        return m_view.states.of<T>();
+    }
+    [[nodiscard]] const StudioOptions& options() const { return m_options; }
+    /// nullptr while another is being opened.
+    [[nodiscard]] OpenSession* open() { return m_open.get(); }
+    [[nodiscard]] document::SessionStore& store() { return m_open->store; }
+    /// Nothing opens, computes, records, imports or waits to be stored.
     [[nodiscard]] bool idle() const;
 
-    // opening
+    // opening: the session that is open is cancelled and joined first, off the window's thread
     void openLatest();
     void openSession(const SessionId& id);
     void newSession(std::uint64_t seed);
-    Result<void> openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
+    void openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
     void startPractice();
-    /// Shows a log while it is written; once it rests it becomes a run like a dropped one.
-    void follow(const std::filesystem::path& file);
-    /// A shipped description, played by the simulated rig.
-    void openPractice(const std::filesystem::path& file);
     /// A machine and a game that nobody has seen, and a session of their own.
     void drawPractice(std::uint64_t seed);
-    Result<void> openDescription(const std::filesystem::path& file); // of a game, or of a machine (it has a panel)
-    void describeGame();
-    void describeMachine();
+    /// Once a session is open: now, or later.
+    void whenOpen(std::function<void()> then);
+    /// A description as text: of a game, or of a machine (it has a panel). Errors name file, line and key.
+    Result<void> openDescription(const std::filesystem::path& file);
+    Result<std::size_t> addMachine(const std::string& text, const std::string& file);
+    Result<std::size_t> addGame(const std::string& text, const std::string& file);
 
     // the path
     void primary();
-    void go(Station station);
-    void apply(const session::Edit& edit);
+    void go(StationId station);
+    void apply(const document::Edit& edit);
     void undo();
     void redo();
     void cancelRecording();
@@ -64,114 +77,87 @@ class Studio {
 
     // logs
     void importLogs(std::vector<std::filesystem::path> files);
+    void import(std::vector<Log> logs);
     void cancelImport();
-    /// Looks at a log without reading it: how it would be read can be corrected then.
-    void openReading(const std::filesystem::path& file, std::optional<RunId> instead = {});
-    /// Marks the begin of the run in a log that is followed, then its end.
+    /// Shows a log while it is written; once it rests it becomes a run like a dropped one.
+    void follow(const std::filesystem::path& file);
+    /// Marks the start of the run in a log that is followed, then its end.
     void markFollowed();
+    void endFollowing(bool take);
+    /// Corrections of dialects that are remembered, by the mark of the heading.
+    [[nodiscard]] const logs::RememberedDialects& dialects() const { return m_dialects; }
+    void remember(std::uint64_t headingMark, const logs::Dialect& dialect);
 
-    // hands
+    // hands: ids that are the shell's own, or those of the station in view
     void activate(const QString& id);
     void edited(const QString& id, const QString& text);
     void stepped(const QString& id, int steps);
+    void dragged(const QString& id, QPointF at, DragPhase phase, QSizeF easel);
     void budgetPreview(Fps target); // a drag; keepBudget or dropBudget ends it
     void keepBudget();
     void dropBudget();
     void select(std::optional<TimeSpan> span, bool zoomed);
-    /// The edge of a drawn trim in the hand; dropTrimEdge ends it without a change.
-    void dragTrim(std::size_t span, bool begin, double ms, bool keep);
-    void dropTrimEdge();
-    void nextPicture();
-    void nextTrack();
-    void toggleLogScale();
-    /// The selected span does not count from now on.
-    void trim();
     void nextHitch();
     void compareWith();
+    void showRun(const RunId& id);
     void why(const QString& topic);
     void say(const QString& message);
+    void tell(const Error& error);
     void liveTick();
+    /// Shows what changed.
+    void notify();
+    /// Work of a station on a worker of the session, not to be lost sight of: counted until it is done.
+    void began() { ++m_pending; }
+    void done() { --m_pending; }
+    /// What fills the station's place once the results are there.
+    void after(StationId station) { m_after = station; }
+    void forgetRun(const RunId& id);                        // it is shown no more
+    void setNarrow(bool narrow) { m_view.narrow = narrow; } // the column has no place of its own
+    void setLogbookSessions(std::vector<logbook::SessionHead> sessions);
 
     /// How often the solver ran for the hand, for tests.
     [[nodiscard]] std::uint64_t solverCalls() const { return m_solverCalls; }
 
   private:
-    void begin(session::SessionStore store, std::unique_ptr<logbook::Logbook> logbook);
-    void changed(const session::Change& change);
+    using Opening = std::function<Result<Started>()>;
+    void switchTo(const QString& what, Opening opening);
+    void startOpening();
+    void begin(Started started);
+    void changed(const document::Change& change);
     void requestResults();
-    void takeResults(std::shared_ptr<const session::Results> results, std::uint64_t revision);
+    void takeResults(std::shared_ptr<const results::Results> results, std::uint64_t revision);
+    void storeAbout();
     void performNow();
     void record(std::vector<run::Order> orders);
-    /// A log to be read, and what is already known of it.
-    struct Log {
-        std::filesystem::path file;
-        std::optional<capture::Dialect> dialect = {};
-        std::optional<TimeSpan> counts = {}; // what lies outside is trimmed
-        std::optional<RunId> instead = {};   // the run that it takes the place of
-    };
-    struct ReadLogs {
-        std::vector<std::pair<run::Run, Log>> runs;
-        std::vector<Error> errors;
-        std::vector<Log> unclear; // logs whose columns are not clear
-    };
-    void import(std::vector<Log> logs);
+    struct ReadLogs;
     void startImport();
     void addImported(ReadLogs read);
-    void correctReading(const QString& what, int steps);
-    void editReading(const QString& what, const QString& text);
-    void readReading(const capture::ReadOptions& options);
-    void takeReading();
     void requestSpan();
     void pollFollowed();
-    void takePoll(bool grew, bool restarted, const std::vector<double>& frameMs);
-    void endFollowing(bool take);
-    void showRun(const RunId& id);
-    void tell(const Error& error);
-    void notify();
-    void closeLogbook();
-    std::unique_ptr<logbook::Logbook> openLogbook();
-    void editMachine(const QString& field, const QString& text);
-    void stepTrim(const QString& edge, int steps);
-    void editHitchRule(const QString& part, const QString& text);
-    void editBrief(const QString& field, const QString& text);
-    void useEditedGame(game::Game game);
-    void toggleUsual(const std::string& id);
-    void editGame(const QString& field, const QString& text);
-    void stepLevel(const std::string& setting, int steps);
-    void stepChoice(const std::string& setting, int steps);
-    void cycle(const QString& what);
+    void takePoll(const logs::Follower::Poll& poll, const std::vector<double>& frameMs);
+    [[nodiscard]] std::pair<const Hand*, QString> handOf(const QString& id) const;
 
     StudioOptions m_options;
     View m_view;
     std::function<void()> m_listener;
-    std::unique_ptr<session::SessionStore> m_store;
-    session::ResultsCache m_cache;  // used on the results worker only
-    std::optional<Station> m_after; // where to stand once the results are there
+    Bridge m_bridge;                                  // of what outlives a session: opening another
+    std::deque<std::pair<QString, Opening>> m_toOpen; // the first is being opened
+    std::vector<std::function<void()>> m_whenOpen;
+    logbook::About m_about;           // as it was stored last
+    std::optional<StationId> m_after; // where to stand once the results are there
     bool m_primaryWaits = false;
     // calls on their way from a worker
-    bool m_resultsPending = false, m_solvePending = false;
-    int m_importsPending = 0;
+    bool m_resultsPending = false, m_solvePending = false, m_spanPending = false, m_pollPending = false;
+    int m_importsPending = 0, m_pending = 0;
     std::vector<Log> m_toImport; // while another import runs
-    std::vector<Log> m_unclear;  // besides the one that is looked at
-    std::stop_source m_importStop;
-    capture::RememberedDialects m_dialects;
+    logs::RememberedDialects m_dialects;
     std::filesystem::path m_dialectFile; // empty: none
-    bool m_readingPending = false, m_spanPending = false;
-    std::shared_ptr<capture::Follower> m_followed; // used on its worker only
     std::filesystem::path m_followedFile;
     std::chrono::steady_clock::time_point m_followedGrew;
-    bool m_pollPending = false;
     QTimer m_followTimer;
     std::uint64_t m_solverCalls = 0;
-    std::size_t m_recordings = 0;
-    Bridge m_bridge;
-    std::unique_ptr<logbook::LogbookWriter> m_writer;
-    std::unique_ptr<Recorder> m_recorder;
-    Worker m_importer;
-    Worker m_solver;
-    Worker m_followWorker;
-    Worker m_reader, m_spans;
-    Worker m_results; // the last six: they use the members above
+    std::unique_ptr<OpenSession> m_open;
+    Worker m_opener; // last: it uses the members above
 };
 
 } // namespace impasto::app

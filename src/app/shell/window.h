@@ -8,8 +8,7 @@
 
 #include <QtCore/QTimer>
 #include <QtWidgets/QWidget>
-
-class QFileSystemWatcher;
+#include <map>
 
 namespace impasto::app {
 
@@ -40,32 +39,33 @@ class Window : public QWidget {
     void place();
     void addActions();
     void activate(const QString& id);
-    void dragBudget(QPointF at, DragPhase phase);
-    void dragTrim(const QString& id, QPointF at, DragPhase phase);
     void dragRibbon(const QString& id, QPointF at, DragPhase phase);
     void chooseLogs();
+    void chooseReading();
+    void chooseFolder();
     void chooseDescription();
     void openDescription(const std::filesystem::path& file);
     void shiftBudget(int by);
     void focusEasel();
     void showKeys();
+    void escape();
     void toggleWhy();
     std::vector<Findable> findables();
     void copyPicture();
     void savePicture();
     void copyFigure();
-    void watchedFolderChanged(const QString& folder);
+    void lookAtFolder();
 
     Studio& m_studio;
     Theme m_theme;
     Picture *m_brief, *m_path, *m_easel, *m_column, *m_ribbon, *m_message, *m_keys;
     Finder* m_finder;
-    QTimer m_liveTimer, m_shiftTimer;
-    Station m_shown = Station::Bench;
+    QTimer m_liveTimer, m_shiftTimer, m_watchTimer;
+    StationId m_shown;
     bool m_columnOpen = false; // over the easel, where the window is too narrow for both
     double m_ribbonFrom = 0;
-    QFileSystemWatcher* m_watcher = nullptr;
-    QStringList m_watched;
+    QString m_watchedFolder;
+    std::map<QString, std::pair<qint64, qint64>> m_watched; // its logs: size and time of the last change
 };
 
 } // namespace impasto::app

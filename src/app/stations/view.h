@@ -5,16 +5,32 @@
 #include "pictures/sheet.h"
 
 #include <filesystem>
-#include <impasto/capture/import.h>
 #include <impasto/logbook/logbook.h>
-#include <impasto/report/wording.h>
-#include <impasto/session/next_step.h>
+#include <impasto/logs/import.h>
+#include <impasto/path/next_step.h>
+#include <impasto/path/perform.h>
+#include <impasto/wording/errors.h>
+#include <impasto/wording/layers.h>
+#include <impasto/wording/limits.h>
+#include <impasto/wording/logs.h>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+#include <impasto/wording/pace.h>
+#include <impasto/wording/path.h>
+#include <impasto/wording/proof.h>
+#include <impasto/wording/runs.h>
+#include <map>
+#include <typeindex>
 
 namespace impasto::app {
 
-enum class Station { Bench, Brief, Runs, Limits, Layers, Pace, Proof, Logbook };
-inline constexpr int stationCount = 8;
-QString stationName(Station station);
+/// Which station, by its stable key: "runs".
+struct StationId {
+    std::string_view key;
+    friend bool operator==(const StationId&, const StationId&) = default;
+};
+
+using TimeSpan = capture::Span;
 
 /// A recording in progress.
 struct Live {
@@ -32,32 +48,14 @@ struct Follow {
     bool active = false;
     QString name;
     std::vector<double> frameMs;
-    std::optional<double> beginMs, endMs;          // of the run, marked by key
-    std::shared_ptr<const stats::Summary> summary; // of the frames so far
+    std::optional<double> beginMs, endMs;           // of the run, marked by key
+    std::shared_ptr<const frames::Summary> summary; // of the frames so far
 };
 
 /// Logs that are being read.
 struct Importing {
     std::size_t logs = 0; // none: nothing is read
     double share = 0;     // of the one that is furthest behind
-};
-
-/// A log that is looked at before it is read, or to be read another way.
-struct Reading {
-    std::filesystem::path file;
-    capture::LogPreview preview;
-    std::optional<stats::Summary> begin; // of the preview's frames
-    std::optional<RunId> instead;        // the run that came of it
-};
-
-/// What the large picture of Runs shows.
-enum class RunPicture { Trace, Seconds, Percentiles };
-
-/// An edge of a trimmed stretch in the hand.
-struct TrimEdge {
-    std::size_t span = 0; // of those that are drawn
-    bool begin = false;
-    double ms = 0;
 };
 
 /// The budget line in the hand: what the solver says to the newest target.
@@ -68,95 +66,73 @@ struct Preview {
     Fps solvedFor; // the target the proposal belongs to
 };
 
-using TimeSpan = capture::Span;
+/// What stations remember of where the eye is: each has a struct of its own, which starts as it is made.
+class States {
+  public:
+    template <class T>
+    T& of() {
+        auto& state = m_states[typeid(T)];
+        if (!state) state = std::make_shared<T>();
+        return *std::static_pointer_cast<T>(state);
+    }
+    template <class T>
+    [[nodiscard]] const T& of() const {
+        static const T fresh{};
+        const auto it = m_states.find(typeid(T));
+        return it == m_states.end() ? fresh : *std::static_pointer_cast<const T>(it->second);
+    }
 
-/// A shipped description that the simulated rig can play.
-struct Practice {
-    bool isMachine = false;
-    QString name, note;
-    std::filesystem::path file;
+  private:
+    std::map<std::type_index, std::shared_ptr<void>> m_states;
 };
 
 struct View {
-    session::Session session;
-    std::shared_ptr<const session::Results> results = std::make_shared<session::Results>();
-    session::NextStep step;
-    Station station = Station::Bench;
-    std::optional<RunId> run, behind;                  // shown in the ribbon
-    std::optional<TimeSpan> span;                      // selected in the ribbon
-    bool zoomed = false;                               // the ribbon shows the span alone
-    std::shared_ptr<const stats::Summary> spanSummary; // of the span; none until it is computed
-    RunPicture runPicture = RunPicture::Trace;
-    bool logScale = false;                  // of frame times in Runs
-    int track = -1;                         // which reading lies under the trace: the run's tracks, then its others
-    std::optional<TrimEdge> trimEdge;       // while it is dragged
-    std::shared_ptr<const Reading> reading; // in place of the runs
+    document::Session session;
+    std::shared_ptr<const results::Results> results = std::make_shared<results::Results>();
+    path::NextStep step;
+    StationId station{"bench"};
+    States states;                                      // of the stations
+    std::optional<RunId> run, behind;                   // shown in the ribbon
+    std::optional<TimeSpan> span;                       // selected in the ribbon
+    bool zoomed = false;                                // the ribbon shows the span alone
+    std::shared_ptr<const frames::Summary> spanSummary; // of the span; none until it is computed
+    std::optional<Preview> preview;                     // the budget line in the hand
     Importing importing;
-    QString openSetting; // whose levels are fanned out in Layers
-    std::optional<Preview> preview;
-    std::size_t paceFrame = 0; // first frame of the ten in Pace
     Live live;
     Follow follow;
-    QString whyTopic; // empty: the station's own column
-    QString message;  // an error or a notice, until the next action
-    QString saved;    // what the logbook says
+    bool narrow = false;       // the column is not beside the easel: a key away
+    QString opening;           // what is being opened, while it is; no session is open then
+    QString whyTopic;          // empty: the station's own column
+    QString message;           // an error or a notice, until the next action
+    QString saved;             // what the logbook says
+    bool canSimulate = false;  // machine and game are of the simulator
+    bool practiceGame = false; // the game is
     std::vector<logbook::SessionHead> logbookSessions;
-    std::vector<game::Setting> usualSettings;
-    std::vector<Practice> practice;
-    report::Wording w;
-    choose::CapRules rules;
+    wording::Words w;
+    pace::CapRules rules;
 
-    [[nodiscard]] const session::Edits& edits() const { return *session.edits; }
+    template <class T>
+    [[nodiscard]] const T& state() const {
+        return states.of<T>();
+    }
+    template <class T>
+    [[nodiscard]] const T* get() const {
+        return results->get<T>();
+    }
+    template <class T>
+    [[nodiscard]] const T* of(const RunId& id) const {
+        return results->of<T>(id);
+    }
+    [[nodiscard]] const document::Edits& edits() const { return *session.edits; }
     [[nodiscard]] const run::Run* shownRun() const { return run ? session.facts->run(*run) : nullptr; }
-    [[nodiscard]] bool empty() const { return step.action == session::Action::Begin; }
+    [[nodiscard]] bool empty() const { return step.action == path::Action::Begin; }
     [[nodiscard]] Fps target() const {
-        return preview ? preview->target : edits().brief ? edits().brief->target : Fps(60);
+        return preview ? preview->target : edits().goal.brief ? edits().goal.brief->target : Fps(60);
     }
 };
 
-/// The state of a station in words, for the path.
-QString stationState(const View& view, Station station);
-bool stationStale(const View& view, Station station);
-
 /// What of the run does not count, hatched over its trace.
 void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& time, QRectF plot);
-/// The stretches that are drawn over a run: those that do not count, or else those that are proposed.
-std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run);
-/// "GPU load percent".
-QString sensorName(capture::Sensor sensor);
-/// Time by pixel in the large picture of Runs; nothing where it shows no trace.
-std::optional<Scale> runsTime(const View& view, QSizeF size);
-
-// Each station: its easel and its column at the right.
-Drawing layoutStart(const View& view, QSizeF size);
-Drawing layoutStartColumn(const View& view, QSizeF size);
-Drawing layoutBench(const View& view, QSizeF size);
-Drawing layoutBenchColumn(const View& view, QSizeF size);
-Drawing layoutBrief(const View& view, QSizeF size);
-Drawing layoutBriefColumn(const View& view, QSizeF size);
-Drawing layoutRuns(const View& view, QSizeF size);
-Drawing layoutRunsColumn(const View& view, QSizeF size);
-Drawing layoutOrder(const View& view, QSizeF size);   // Runs, while an order waits for a log
-Drawing layoutReading(const View& view, QSizeF size); // Runs, while a log is looked at
-Drawing layoutReadingColumn(const View& view, QSizeF size);
-Drawing layoutLimits(const View& view, QSizeF size);
-Drawing layoutLimitsColumn(const View& view, QSizeF size);
-Drawing layoutLayers(const View& view, QSizeF size);
-Drawing layoutLayersColumn(const View& view, QSizeF size);
-Drawing layoutPace(const View& view, QSizeF size);
-Drawing layoutPaceColumn(const View& view, QSizeF size);
-Drawing layoutProof(const View& view, QSizeF size);
-Drawing layoutProofColumn(const View& view, QSizeF size);
-Drawing layoutLogbook(const View& view, QSizeF size);
-Drawing layoutLogbookColumn(const View& view, QSizeF size);
-Drawing layoutWhy(const View& view, QSizeF size);
-Drawing layoutEasel(const View& view, QSizeF size);
-Drawing layoutColumn(const View& view, QSizeF size);
-
-/// The frame scale of Layers, so that a drag can be read back into a budget.
-Scale layersScale(const View& view, QSizeF size);
-/// Cap by pixel in Pace's picture.
-Scale paceCapScale(const View& view, QSizeF size);
 
 /// A station with nothing to show yet: what will appear, why it is empty, and the way on.
 Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const QString& what);

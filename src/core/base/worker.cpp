@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/base/worker.h>
 
+#include <impasto/base/guard.h>
+
 namespace impasto {
 
-Worker::Worker() : m_thread([this](const std::stop_token& quit) { loop(quit); }) {}
+Worker::Worker(Fault fault)
+    : m_fault(std::move(fault)), m_thread([this](const std::stop_token& quit) { loop(quit); }) {}
 
 Worker::~Worker() {
     m_thread.request_stop();
@@ -43,7 +46,11 @@ void Worker::loop(const std::stop_token& quit) {
         m_running.emplace();
         const std::stop_token stop = m_running->get_token();
         lock.unlock();
-        job(stop);
+        const auto done = guarded([&]() -> Result<void> {
+            job(stop);
+            return {};
+        });
+        if (!done) m_fault(done.error());
         job = nullptr; // what it holds is released before anyone is told that it ended
         lock.lock();
         m_running.reset();

@@ -103,6 +103,19 @@ std::vector<PartRange> partsOf(const Capture& capture) {
     return out;
 }
 
+bool alike(IntervalKind a, IntervalKind b) {
+    return a == b || a == IntervalKind::Unknown || b == IntervalKind::Unknown;
+}
+
+std::size_t bytesOf(const Capture& capture) {
+    std::size_t bytes = capture.framesMs.size() * sizeof(double);
+    for (const auto& column : optionalColumns)
+        if (const auto& values = capture.*column.values) bytes += values->size() * sizeof(double);
+    for (const auto& track : capture.tracks) bytes += track.values.size() * (sizeof(double) + sizeof(float));
+    for (const auto& other : capture.others) bytes += other.values.size() * sizeof(float);
+    return bytes;
+}
+
 std::uint64_t fingerprintOf(const Capture& capture) {
     Fingerprint mark;
     mark.add(keyOf(capture.kind));

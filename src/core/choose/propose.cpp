@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/choose/propose.h>
+#include <impasto/stats/stats.h>
 
 #include <cmath>
 

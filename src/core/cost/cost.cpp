@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/cost/cost.h>
+#include <impasto/stats/stats.h>
 
 #include <Eigen/Dense>
 #include <cmath>

@@ -4,6 +4,7 @@
 #include <impasto/base/keys.h>
 #include <impasto/base/text.h>
 #include <impasto/description/description.h>
+#include <impasto/description/originals.h>
 #include <set>
 
 namespace impasto::game {
@@ -143,7 +144,7 @@ Result<Game> parseGame(std::string_view text, std::string fileName) {
     const auto root = document->root();
     root.leave("rig");
     Game game;
-    game.text = std::string(text);
+    game.mark = description::markOf(text);
     game.name = root.text("name");
     game.version = root.text("version", "not said");
     for (const auto& key : root.texts("upscalers")) {

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/limits/limits.h>
+#include <impasto/pace/pipeline.h>
+#include <impasto/stats/stats.h>
 
 #include <cmath>
 
@@ -11,7 +13,7 @@ using Capture = capture::Capture;
 /// One part over all runs.
 struct Gathered {
     std::string part;
-    std::vector<stats::PartMeans> means;
+    std::vector<frames::PartMeans> means;
     std::vector<double> frameMs, cpuMs, gpuMs; // of all frames
     double seconds = 0;
 };
@@ -24,7 +26,7 @@ void append(std::vector<double>& out, const std::vector<double>& column, const c
 std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> runs) {
     std::vector<Gathered> out;
     for (const auto& run : runs) {
-        const auto means = stats::partMeans(*run);
+        const auto means = frames::partMeans(*run);
         const auto ranges = capture::partsOf(*run);
         for (std::size_t i = 0; i < ranges.size(); ++i) {
             auto it = std::find_if(out.begin(), out.end(), [&](const Gathered& g) { return g.part == ranges[i].part; });

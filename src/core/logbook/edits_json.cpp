@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/logbook/edits_json.h>
 
-#include <impasto/session/edit.h>
-
+#include <impasto/document/edit.h>
 #include <nlohmann/json.hpp>
 
 namespace impasto::logbook {
 
-using namespace session;
+using namespace document;
 
 namespace {
 
@@ -32,7 +31,7 @@ Json briefJson(const run::Brief& b) {
     return {{"target_fps", b.target.value()},
             {"lowest_low_fps", fpsOrNull(b.lowestLow)},
             {"picture_floor", orNull(b.pictureFloor)},
-            {"school", run::keyOf(b.school)},
+            {"school", stats::keyOf(b.lowRule)},
             {"style", run::keyOf(b.style)}};
 }
 
@@ -65,45 +64,52 @@ run::Brief briefFrom(const Json& j) {
     if (!(b.target.value() >= 1 && b.target.value() <= 2000)) throw std::invalid_argument("target_fps");
     b.lowestLow = maybeFps(j, "lowest_low_fps");
     b.pictureFloor = maybe<double>(j, "picture_floor");
-    b.school = required(run::lowSchoolOf(j.at("school").get<std::string>()), "school");
+    b.lowRule = required(stats::lowRuleOf(j.at("school").get<std::string>()), "school");
     b.style = required(run::styleOf(j.at("style").get<std::string>()), "style");
     return b;
 }
 
 Edits editsFrom(const Json& j) {
     Edits e;
-    e.title = j.at("title").get<std::string>();
-    e.machine = maybe<std::size_t>(j, "machine");
-    e.game = maybe<std::size_t>(j, "game");
-    e.rig = j.at("rig") == "hand" ? RigKind::Hand : RigKind::Simulated;
-    e.route = j.at("route").get<std::string>();
-    e.baseline = j.at("baseline").get<game::Values>();
-    if (!j.at("brief").is_null()) e.brief = briefFrom(j.at("brief"));
-    e.shares = {j.at("shares").at("gpu").get<double>(), j.at("shares").at("cpu").get<double>(),
-                j.at("shares").at("frame").get<double>()};
+    e.subject.title = j.at("title").get<std::string>();
+    e.subject.name = j.value("name", std::string());
+    e.subject.machine = maybe<std::size_t>(j, "machine");
+    e.subject.game = maybe<std::size_t>(j, "game");
+    e.subject.rig = j.at("rig") == "hand" ? RigKind::Hand : RigKind::Simulated;
+    e.subject.route = j.at("route").get<std::string>();
+    e.settings.baseline = j.at("baseline").get<game::Values>();
+    if (!j.at("brief").is_null()) e.goal.brief = briefFrom(j.at("brief"));
+    e.goal.shares = {j.at("shares").at("gpu").get<double>(), j.at("shares").at("cpu").get<double>(),
+                     j.at("shares").at("frame").get<double>()};
     if (j.contains("hitch_rule")) { // those from before it could be edited have the usual one
         const Json& rule = j.at("hitch_rule");
-        e.hitchRule = {rule.at("ratio").get<double>(), rule.at("excess_ms").get<double>(),
-                       rule.at("neighbours").get<std::size_t>()};
-        if (!session::setHitchRule(e.hitchRule).apply(e)) throw std::invalid_argument("hitch_rule");
+        e.runs.hitchRule = {rule.at("ratio").get<double>(), rule.at("excess_ms").get<double>(),
+                            rule.at("neighbours").get<std::size_t>()};
+        if (!document::setHitchRule(e.runs.hitchRule).apply(e)) throw std::invalid_argument("hitch_rule");
     }
-    e.locked = j.at("locked").get<game::Values>();
+    e.settings.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
-        e.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
+        e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
     if (j.contains("trims")) // logbooks from before runs could be trimmed have none
         for (const auto& [hex, spans] : j.at("trims").items())
             for (const auto& span : spans)
-                e.trims[runId(hex)].push_back({span.at(0).get<double>(), span.at(1).get<double>()});
-    for (const auto& hex : j.at("hidden")) e.hidden[runId(hex.get<std::string>())] = true;
+                e.runs.trims[runId(hex)].push_back({span.at(0).get<double>(), span.at(1).get<double>()});
+    for (const auto& hex : j.at("hidden")) e.runs.hidden.insert(runId(hex.get<std::string>()));
+    // Those from before a run could be counted against its recording, or read another way, say neither.
+    if (j.contains("counted"))
+        for (const auto& hex : j.at("counted")) e.runs.counted.insert(runId(hex.get<std::string>()));
+    if (j.contains("readings"))
+        for (const auto& [first, used] : j.at("readings").items())
+            e.runs.readings[runId(first)] = runId(used.get<std::string>());
     if (const Json& c = j.at("choice"); !c.is_null())
-        e.choice =
+        e.settings.choice =
             AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
     if (const Json& c = j.at("cap"); !c.is_null())
-        e.cap = ChosenCap{required(choose::capSchoolOf(c.at("school").get<std::string>()), "cap school"),
-                          maybeFps(c, "cap_fps"), c.at("basis").get<Basis>()};
+        e.pacing.cap = ChosenCap{required(pace::capSchoolOf(c.at("school").get<std::string>()), "cap school"),
+                                 maybeFps(c, "cap_fps"), c.at("basis").get<Basis>()};
     if (const Json& k = j.at("kept"); !k.is_null())
-        e.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>()};
-    e.note = j.at("note").get<std::string>();
+        e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>()};
+    e.record.note = j.at("note").get<std::string>();
     return e;
 }
 
@@ -111,34 +117,41 @@ Edits editsFrom(const Json& j) {
 
 std::string toJson(const Edits& e) {
     Json j;
-    j["title"] = e.title;
-    j["machine"] = orNull(e.machine);
-    j["game"] = orNull(e.game);
-    j["rig"] = e.rig == RigKind::Hand ? "hand" : "simulated";
-    j["route"] = e.route;
-    j["baseline"] = e.baseline;
-    j["brief"] = e.brief ? briefJson(*e.brief) : Json();
-    j["shares"] = {{"gpu", e.shares.gpu}, {"cpu", e.shares.cpu}, {"frame", e.shares.frame}};
-    j["hitch_rule"] = {
-        {"ratio", e.hitchRule.ratio}, {"excess_ms", e.hitchRule.excessMs}, {"neighbours", e.hitchRule.neighbours}};
-    j["locked"] = e.locked;
+    j["title"] = e.subject.title;
+    j["name"] = e.subject.name;
+    j["machine"] = orNull(e.subject.machine);
+    j["game"] = orNull(e.subject.game);
+    j["rig"] = e.subject.rig == RigKind::Hand ? "hand" : "simulated";
+    j["route"] = e.subject.route;
+    j["baseline"] = e.settings.baseline;
+    j["brief"] = e.goal.brief ? briefJson(*e.goal.brief) : Json();
+    j["shares"] = {{"gpu", e.goal.shares.gpu}, {"cpu", e.goal.shares.cpu}, {"frame", e.goal.shares.frame}};
+    j["hitch_rule"] = {{"ratio", e.runs.hitchRule.ratio},
+                       {"excess_ms", e.runs.hitchRule.excessMs},
+                       {"neighbours", e.runs.hitchRule.neighbours}};
+    j["locked"] = e.settings.locked;
     j["left_out"] = Json::object();
-    for (const auto& [id, reason] : e.leftOut) j["left_out"][id.hex()] = keyOf(reason);
+    for (const auto& [id, reason] : e.runs.leftOut) j["left_out"][id.hex()] = keyOf(reason);
     j["trims"] = Json::object(); // ms from the first frame's start
-    for (const auto& [id, spans] : e.trims)
+    for (const auto& [id, spans] : e.runs.trims)
         for (const auto& span : spans) j["trims"][id.hex()].push_back({span.fromMs, span.toMs});
     j["hidden"] = Json::array();
-    for (const auto& [id, yes] : e.hidden) j["hidden"].push_back(id.hex());
-    j["choice"] =
-        e.choice
-            ? Json{{"values", e.choice->values}, {"by_hand", e.choice->byHand}, {"basis", basisJson(e.choice->basis)}}
-            : Json();
-    j["cap"] = e.cap ? Json{{"school", choose::keyOf(e.cap->school)},
-                            {"cap_fps", fpsOrNull(e.cap->cap)},
-                            {"basis", basisJson(e.cap->basis)}}
-                     : Json();
-    j["kept"] = e.kept ? Json{{"at_s", e.kept->atSeconds}, {"basis", basisJson(e.kept->basis)}} : Json();
-    j["note"] = e.note;
+    for (const auto& id : e.runs.hidden) j["hidden"].push_back(id.hex());
+    j["counted"] = Json::array();
+    for (const auto& id : e.runs.counted) j["counted"].push_back(id.hex());
+    j["readings"] = Json::object();
+    for (const auto& [first, used] : e.runs.readings) j["readings"][first.hex()] = used.hex();
+    j["choice"] = e.settings.choice ? Json{{"values", e.settings.choice->values},
+                                           {"by_hand", e.settings.choice->byHand},
+                                           {"basis", basisJson(e.settings.choice->basis)}}
+                                    : Json();
+    j["cap"] = e.pacing.cap ? Json{{"school", pace::keyOf(e.pacing.cap->school)},
+                                   {"cap_fps", fpsOrNull(e.pacing.cap->cap)},
+                                   {"basis", basisJson(e.pacing.cap->basis)}}
+                            : Json();
+    j["kept"] =
+        e.record.kept ? Json{{"at_s", e.record.kept->atSeconds}, {"basis", basisJson(e.record.kept->basis)}} : Json();
+    j["note"] = e.record.note;
     return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "facts_json.h"
 
+#include <impasto/base/text.h>
+#include <impasto/run/conditions.h>
 #include <nlohmann/json.hpp>
 
 namespace impasto::logbook {
@@ -27,83 +29,42 @@ T required(const std::optional<T>& value) {
     return *value;
 }
 
-Json toJson(const run::Variant& v) {
-    Json j{{"values", v.values},
-           {"resolution", display::keyText(v.resolution)},
-           {"cap_fps", v.cap ? Json(v.cap->value()) : Json()},
-           {"sync", run::keyOf(v.sync)}};
-    // What is off is left out.
-    if (v.idleCap) j["idle_cap_fps"] = v.idleCap->value();
-    if (v.limiter != run::LimiterPlace::Engine) j["limiter"] = run::keyOf(v.limiter);
-    if (v.refresh) j["refresh_hz"] = v.refresh->value();
-    if (v.upscaling) j["upscaling"] = {{"kind", game::keyOf(v.upscaling->kind)}, {"ratio", v.upscaling->ratio}};
-    if (v.sharpening > 0) j["sharpening"] = v.sharpening;
-    if (const auto& g = v.generation)
-        j["generation"] = {{"kind", run::keyOf(g->kind)},
-                           {"multiplier", g->multiplier},
-                           {"target_fps", g->target ? Json(g->target->value()) : Json()},
-                           {"second_gpu", g->onSecondGpu}};
-    if (v.direct) j["direct"] = true;
-    return j;
+/// A text as the JSON value it stands for.
+Json valueOf(const std::string& text) {
+    if (text.empty()) return Json();
+    if (text == "true" || text == "false") return text == "true";
+    if (const auto number = parseDouble(text)) return *number;
+    return text;
 }
 
-run::Variant variantOf(const Json& j) {
-    run::Variant v;
-    v.values = j.at("values").get<game::Values>();
-    v.resolution = display::parseResolution(j.at("resolution").get<std::string>()).value_or(display::Resolution{});
-    if (!j.at("cap_fps").is_null()) v.cap = Fps(j.at("cap_fps").get<double>());
-    v.sync = required(run::syncOf(j.at("sync").get<std::string>()));
-    if (j.contains("idle_cap_fps")) v.idleCap = Fps(j.at("idle_cap_fps").get<double>());
-    v.limiter = required(run::limiterPlaceOf(j.value("limiter", std::string(run::keyOf(v.limiter)))));
-    if (j.contains("refresh_hz")) v.refresh = Hertz(j.at("refresh_hz").get<double>());
-    if (j.contains("upscaling"))
-        v.upscaling = {required(game::upscalerKindOf(j.at("upscaling").at("kind").get<std::string>())),
-                       j.at("upscaling").at("ratio").get<double>()};
-    v.sharpening = j.value("sharpening", 0.0);
-    if (j.contains("generation")) {
-        const Json& g = j.at("generation");
-        v.generation = {required(run::generationKindOf(g.at("kind").get<std::string>())),
-                        g.at("multiplier").get<int>(),
-                        {},
-                        g.at("second_gpu").get<bool>()};
-        if (!g.at("target_fps").is_null()) v.generation->target = Fps(g.at("target_fps").get<double>());
+std::string textOf(const Json& value) {
+    if (value.is_string()) return value.get<std::string>();
+    if (value.is_boolean()) return value.get<bool>() ? "true" : "false";
+    return shortestText(value.get<double>());
+}
+
+/// "conditions.fans" as a path.
+Json::json_pointer pathOf(std::string_view key) {
+    Json::json_pointer path;
+    for (std::size_t dot = key.find('.'); dot != std::string_view::npos; dot = key.find('.')) {
+        path /= std::string(key.substr(0, dot));
+        key.remove_prefix(dot + 1);
     }
-    v.direct = j.value("direct", false);
-    return v;
-}
-
-Json toJson(const run::Conditions& c) {
-    return {{"fans", run::keyOf(c.fans)},         {"plan", run::keyOf(c.plan)}, {"supply", run::keyOf(c.supply)},
-            {"warm_up_seconds", c.warmUpSeconds}, {"reload", c.reload},         {"driver_updated", c.driverUpdated}};
-}
-
-/// Orders from before conditions were kept said only whether the driver was updated.
-run::Conditions conditionsOf(const Json& order) {
-    run::Conditions c;
-    if (!order.contains("conditions")) {
-        c.driverUpdated = order.at("driver_updated").get<bool>();
-        return c;
-    }
-    const Json& j = order.at("conditions");
-    c.fans = required(run::fanProfileOf(j.at("fans").get<std::string>()));
-    c.plan = required(run::powerPlanOf(j.at("plan").get<std::string>()));
-    c.supply = required(run::supplyOf(j.at("supply").get<std::string>()));
-    c.warmUpSeconds = j.at("warm_up_seconds").get<double>();
-    c.reload = j.at("reload").get<bool>();
-    c.driverUpdated = j.at("driver_updated").get<bool>();
-    return c;
+    return path / std::string(key);
 }
 
 } // namespace
 
 std::string toJson(const run::Order& o) {
-    Json j = toJson(o.variant);
+    Json j{{"values", o.variant.values}};
+    for (const auto& condition : run::conditions())
+        if (const auto text = condition.read(o); condition.always || text != condition.usual)
+            j[pathOf(condition.key)] = valueOf(text);
     j["id"] = o.id.hex();
     j["machine"] = o.machine;
     j["game"] = o.game;
     j["route"] = o.route;
     j["seconds"] = o.seconds;
-    j["conditions"] = toJson(o.conditions);
     j["purpose"] = run::keyOf(o.purpose);
     j["seed"] = o.seed;
     return written(j);
@@ -113,16 +74,38 @@ Result<run::Order> orderFromJson(std::string_view text) {
     return guarded(text, "order", [](const Json& j) {
         run::Order o;
         o.id = {required(bytesFromHex(j.at("id").get<std::string>()))};
-        o.variant = variantOf(j);
+        o.variant.values = j.at("values").get<game::Values>();
+        for (const auto& condition : run::conditions()) {
+            const auto path = pathOf(condition.key);
+            if (!j.contains(path) || j.at(path).is_null()) continue;
+            if (!condition.write(o, textOf(j.at(path)))) throw std::invalid_argument(condition.key);
+        }
+        // Orders from before conditions were kept said only whether the driver was updated.
+        o.conditions.driverUpdated = j.value("driver_updated", o.conditions.driverUpdated);
         o.machine = j.value("machine", std::string());
         o.game = j.value("game", std::string());
         o.route = j.at("route").get<std::string>();
         o.seconds = j.at("seconds").get<double>();
-        o.conditions = conditionsOf(j);
         o.purpose = required(run::purposeOf(j.at("purpose").get<std::string>()));
         o.seed = j.at("seed").get<std::uint64_t>();
         return o;
     });
+}
+
+std::string toJson(const About& about) {
+    Json j{{"machine", about.machine}, {"verdict", about.verdict}};
+    if (about.targetFps) j["target_fps"] = *about.targetFps;
+    return written(j);
+}
+
+About aboutFromJson(std::string_view text) {
+    About about;
+    const Json j = Json::parse(text, nullptr, false);
+    if (!j.is_object()) return about;
+    if (const auto it = j.find("machine"); it != j.end() && it->is_string()) about.machine = it->get<std::string>();
+    if (const auto it = j.find("verdict"); it != j.end() && it->is_string()) about.verdict = it->get<std::string>();
+    if (const auto it = j.find("target_fps"); it != j.end() && it->is_number()) about.targetFps = it->get<double>();
+    return about;
 }
 
 std::string headJson(const capture::Capture& c) {

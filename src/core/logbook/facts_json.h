@@ -2,12 +2,14 @@
 // Orders, and what a capture holds beside its columns, as JSON text.
 #pragma once
 
-#include <impasto/session/session.h>
+#include <impasto/logbook/logbook.h>
 
 namespace impasto::logbook {
 
 std::string toJson(const run::Order& order);
 Result<run::Order> orderFromJson(std::string_view text);
+std::string toJson(const About& about);
+About aboutFromJson(std::string_view text); // what cannot be read is left out
 /// Kind, marks, notes and which columns and tracks there are.
 std::string headJson(const capture::Capture& capture);
 /// A capture with empty columns of the right names, to be filled.

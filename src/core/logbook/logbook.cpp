@@ -17,12 +17,13 @@ struct Logbook::State {
 
 namespace {
 
-using session::Change;
-using session::Edits;
-using session::Session;
-using session::Step;
+using document::Change;
+using document::Edits;
+using document::Session;
+using document::Step;
 
-constexpr std::span<const Migration> migrations{}; // none yet: version 1 is the first
+constexpr Migration migrations[]{{1, "ALTER TABLE session ADD COLUMN about TEXT NOT NULL DEFAULT '{}'; "
+                                     "ALTER TABLE session ADD COLUMN deleted INTEGER NOT NULL DEFAULT 0"}};
 
 void bindId(SQLite::Statement& s, int index, const IdBytes& id) {
     s.bind(index, id.data(), static_cast<int>(id.size()));
@@ -117,18 +118,20 @@ void putSteps(SQLite::Database& db, const Change& change, std::span<const Step> 
     SQLite::Statement s(db, "INSERT INTO edits(session, step, name, json) VALUES(?,?,?,?)");
     bindId(s, 1, change.session.id.bytes);
     s.bind(2, static_cast<std::int64_t>(change.undoDepth - 1));
-    s.bind(3, std::string(session::keyOf(*change.edit)));
+    s.bind(3, *change.edit);
     s.bind(4, toJson(*steps[change.undoDepth - 1].after));
     s.exec();
 }
 
-void putFacts(SQLite::Database& db, const Change& change) {
+void putFacts(SQLite::Database& db, const Change& change, const Logbook::Words& words) {
     const auto& facts = *change.session.facts;
     const auto& id = change.session.id;
     for (std::size_t i = facts.machines.size() - change.machines; i < facts.machines.size(); ++i)
-        putText(db, "INSERT INTO machine(session, position, text) VALUES(?,?,?)", id, i, facts.machines[i]->text);
+        putText(db, "INSERT INTO machine(session, position, text) VALUES(?,?,?)", id, i,
+                words.machines[i + change.machines - facts.machines.size()]);
     for (std::size_t i = facts.games.size() - change.games; i < facts.games.size(); ++i)
-        putText(db, "INSERT INTO game(session, position, text) VALUES(?,?,?)", id, i, facts.games[i]->text);
+        putText(db, "INSERT INTO game(session, position, text) VALUES(?,?,?)", id, i,
+                words.games[i + change.games - facts.games.size()]);
     for (std::size_t i = facts.orders.size() - change.orders; i < facts.orders.size(); ++i)
         putText(db, "INSERT INTO run_order(session, position, json) VALUES(?,?,?)", id, i, toJson(facts.orders[i]));
     for (std::size_t i = facts.runs.size() - change.runs; i < facts.runs.size(); ++i)
@@ -165,7 +168,7 @@ std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& i
     return std::move(*capture);
 }
 
-void readRuns(SQLite::Database& db, const SessionId& id, session::Facts& facts, Stored& stored) {
+void readRuns(SQLite::Database& db, const SessionId& id, document::Facts& facts, Stored& stored) {
     SQLite::Statement s(db, "SELECT id, order_id, maker, state, name, rig_state, made_s, head FROM run WHERE session = "
                             "? ORDER BY position IS NULL, position, made_s");
     bindId(s, 1, id.bytes);
@@ -191,7 +194,7 @@ void readRuns(SQLite::Database& db, const SessionId& id, session::Facts& facts, 
 }
 
 /// A run that a killed program left half recorded takes its place behind the others.
-void closeRecordings(SQLite::Database& db, const session::Facts& facts, const Stored& stored) {
+void closeRecordings(SQLite::Database& db, const document::Facts& facts, const Stored& stored) {
     SQLite::Statement s(db, "UPDATE run SET state = 'interrupted', position = ? WHERE id = ?");
     for (std::size_t i = 0; i < facts.runs.size(); ++i) {
         if (std::find(stored.foundRecording.begin(), stored.foundRecording.end(), facts.runs[i].id) ==
@@ -222,13 +225,9 @@ Result<void> readEdits(SQLite::Database& db, const SessionId& id, Stored& stored
     SQLite::Statement s(db, "SELECT name, json FROM edits WHERE session = ? ORDER BY step");
     bindId(s, 1, id.bytes);
     while (s.executeStep()) {
-        const auto name = session::editNameOf(s.getColumn(0).getString());
         auto edits = editsFromJson(s.getColumn(1).getString());
         if (!edits) return tl::unexpected(edits.error());
-        if (!name)
-            return fail(ErrorCode::DamagedLogbook, s.getColumn(0).getString(), {{}, {}, {}, "name"},
-                        Kept::RestOfLogbook);
-        stored.steps.push_back({*name, std::make_shared<const Edits>(std::move(*edits))});
+        stored.steps.push_back({s.getColumn(0).getString(), std::make_shared<const Edits>(std::move(*edits))});
     }
     return {};
 }
@@ -238,7 +237,7 @@ Result<Stored> readSession(SQLite::Database& db, const SessionId& id) {
     bindId(s, 1, id.bytes);
     if (!s.executeStep()) return fail(ErrorCode::UnknownName, id.hex());
     Stored stored;
-    session::Facts facts;
+    document::Facts facts;
     facts.seed = static_cast<std::uint64_t>(s.getColumn(0).getInt64());
     stored.session.id = id;
     stored.session.revision = static_cast<std::uint64_t>(s.getColumn(1).getInt64());
@@ -248,12 +247,18 @@ Result<Stored> readSession(SQLite::Database& db, const SessionId& id) {
     stored.depth = static_cast<std::size_t>(s.getColumn(3).getInt64());
     Result<void> done = readThings(
         db, "SELECT text FROM machine WHERE session = ? ORDER BY position", id,
-        [](const std::string& text) { return machine::parseMachine(text, {}); },
+        [&](const std::string& text) {
+            stored.originals.add(text);
+            return machine::parseMachine(text, {});
+        },
         [&](auto m) { facts.machines.push_back(std::make_shared<const machine::Machine>(std::move(m))); });
     if (done)
         done = readThings(
             db, "SELECT text FROM game WHERE session = ? ORDER BY position", id,
-            [](const std::string& text) { return game::parseGame(text, {}); },
+            [&](const std::string& text) {
+                stored.originals.add(text);
+                return game::parseGame(text, {});
+            },
             [&](auto g) { facts.games.push_back(std::make_shared<const game::Game>(std::move(g))); });
     if (done)
         done = readThings(db, "SELECT json FROM run_order WHERE session = ? ORDER BY position", id, orderFromJson,
@@ -263,7 +268,7 @@ Result<Stored> readSession(SQLite::Database& db, const SessionId& id) {
     readRuns(db, id, facts, stored);
     closeRecordings(db, facts, stored);
     stored.depth = std::min(stored.depth, stored.steps.size());
-    stored.session.facts = std::make_shared<const session::Facts>(std::move(facts));
+    stored.session.facts = std::make_shared<const document::Facts>(std::move(facts));
     stored.session.edits = stored.depth == 0 ? stored.first : stored.steps[stored.depth - 1].after;
     return stored;
 }
@@ -296,14 +301,17 @@ Result<std::unique_ptr<Logbook>> Logbook::open(const std::filesystem::path& file
 
 Result<std::vector<SessionHead>> Logbook::sessions() {
     try {
-        SQLite::Statement s(m_state->db,
-                            "SELECT id, name, revision, changed_s FROM session ORDER BY changed_s DESC, rowid DESC");
+        SQLite::Statement s(
+            m_state->db,
+            "SELECT id, name, revision, changed_s, about, deleted FROM session ORDER BY changed_s DESC, rowid DESC");
         std::vector<SessionHead> out;
         while (s.executeStep())
             out.push_back({{idFrom(s.getColumn(0))},
                            s.getColumn(1).getString(),
                            static_cast<std::uint64_t>(s.getColumn(2).getInt64()),
-                           s.getColumn(3).getInt64()});
+                           s.getColumn(3).getInt64(),
+                           aboutFromJson(s.getColumn(4).getString()),
+                           s.getColumn(5).getInt() != 0});
         return out;
     } catch (const SQLite::Exception& e) {
         return tl::unexpected(errorOf(e, m_state->file));
@@ -325,22 +333,59 @@ Result<Stored> Logbook::load(const SessionId& id) {
     }
 }
 
-Result<void> Logbook::store(const Change& change, const session::SessionStore& from, std::int64_t atSeconds) {
-    return store(change, from.first(), from.steps(), atSeconds);
+Logbook::Words Logbook::wordsOf(const Change& change, const document::SessionStore& store,
+                                const description::Originals& originals) {
+    Words words{store.first(), store.steps(), {}, {}};
+    const auto& facts = *change.session.facts;
+    const auto textOf = [&originals](const auto& thing) {
+        const auto* text = originals.find(thing.mark);
+        return text == nullptr ? toToml(thing) : *text; // described in the program
+    };
+    for (std::size_t i = facts.machines.size() - change.machines; i < facts.machines.size(); ++i)
+        words.machines.push_back(textOf(*facts.machines[i]));
+    for (std::size_t i = facts.games.size() - change.games; i < facts.games.size(); ++i)
+        words.games.push_back(textOf(*facts.games[i]));
+    return words;
 }
 
-Result<void> Logbook::store(const Change& change, const std::shared_ptr<const Edits>& first,
-                            std::span<const Step> steps, std::int64_t atSeconds) {
+Result<void> Logbook::store(const Change& change, const Words& words, std::int64_t atSeconds) {
     try {
         SQLite::Transaction transaction(m_state->db);
-        putSession(m_state->db, change, first, atSeconds);
-        putSteps(m_state->db, change, steps);
-        putFacts(m_state->db, change);
+        putSession(m_state->db, change, words.first, atSeconds);
+        putSteps(m_state->db, change, words.steps);
+        putFacts(m_state->db, change, words);
         transaction.commit();
         return {};
     } catch (const SQLite::Exception& e) {
         return tl::unexpected(errorOf(e, m_state->file));
     }
+}
+
+namespace {
+
+/// One text or number of a session's row.
+template <class Value>
+Result<void> storeColumn(SQLite::Database& db, const std::filesystem::path& file, const char* sql, const SessionId& id,
+                         const Value& value) {
+    try {
+        SQLite::Statement s(db, sql);
+        s.bind(1, value);
+        bindId(s, 2, id.bytes);
+        s.exec();
+        return {};
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, file));
+    }
+}
+
+} // namespace
+
+Result<void> Logbook::storeAbout(const SessionId& id, const About& about) {
+    return storeColumn(m_state->db, m_state->file, "UPDATE session SET about = ? WHERE id = ?", id, toJson(about));
+}
+
+Result<void> Logbook::storeDeleted(const SessionId& id, bool deleted) {
+    return storeColumn(m_state->db, m_state->file, "UPDATE session SET deleted = ? WHERE id = ?", id, deleted ? 1 : 0);
 }
 
 Result<void> Logbook::storeRecording(const Session& session, const run::Run& soFar) {

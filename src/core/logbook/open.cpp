@@ -22,7 +22,8 @@ Where at(const fs::path& file) {
 
 constexpr const char* schema = R"(
 CREATE TABLE session(id BLOB PRIMARY KEY, seed INTEGER NOT NULL, revision INTEGER NOT NULL, changed_s INTEGER NOT NULL,
-                     name TEXT NOT NULL, first_edits TEXT NOT NULL, depth INTEGER NOT NULL) STRICT;
+                     name TEXT NOT NULL, first_edits TEXT NOT NULL, depth INTEGER NOT NULL, about TEXT NOT NULL DEFAULT '{}',
+                     deleted INTEGER NOT NULL DEFAULT 0) STRICT;
 CREATE TABLE machine(session BLOB NOT NULL, position INTEGER NOT NULL, text TEXT NOT NULL, PRIMARY KEY(session, position)) STRICT;
 CREATE TABLE game(session BLOB NOT NULL, position INTEGER NOT NULL, text TEXT NOT NULL, PRIMARY KEY(session, position)) STRICT;
 CREATE TABLE run_order(session BLOB NOT NULL, position INTEGER NOT NULL, json TEXT NOT NULL, PRIMARY KEY(session, position)) STRICT;

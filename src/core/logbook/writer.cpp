@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/logbook/writer.h>
 
+#include <impasto/base/guard.h>
+
 namespace impasto::logbook {
 
 LogbookWriter::LogbookWriter(std::unique_ptr<Logbook> logbook, Hooks hooks, Clock clock)
@@ -12,13 +14,16 @@ LogbookWriter::~LogbookWriter() {
     m_thread.join();
 }
 
-void LogbookWriter::post(const session::Change& change, const session::SessionStore& store) {
-    const std::lock_guard lock(m_mutex);
-    m_jobs.push_back({change, store.first(), store.steps(), {}});
-    m_changed.notify_all();
+void LogbookWriter::post(const document::Change& change, const document::SessionStore& store,
+                         const description::Originals& originals) {
+    auto words = Logbook::wordsOf(change, store, originals);
+    Job job;
+    job.change = change;
+    job.words = std::move(words);
+    push(std::move(job));
 }
 
-void LogbookWriter::postRecording(const session::Session& session, run::Run soFar) {
+void LogbookWriter::postRecording(const document::Session& session, run::Run soFar) {
     const std::lock_guard lock(m_mutex);
     std::erase_if(m_jobs, [&](const Job& job) { return job.recording && job.recording->id == soFar.id; });
     Job job;
@@ -26,6 +31,26 @@ void LogbookWriter::postRecording(const session::Session& session, run::Run soFa
     job.recording = std::move(soFar);
     m_jobs.push_back(std::move(job));
     m_changed.notify_all();
+}
+
+void LogbookWriter::push(Job job) {
+    const std::lock_guard lock(m_mutex);
+    m_jobs.push_back(std::move(job));
+    m_changed.notify_all();
+}
+
+void LogbookWriter::postAbout(const SessionId& session, const About& about) {
+    Job job;
+    job.change.session.id = session;
+    job.about = about;
+    push(std::move(job));
+}
+
+void LogbookWriter::postDeleted(const SessionId& session, bool deleted) {
+    Job job;
+    job.change.session.id = session;
+    job.deleted = deleted;
+    push(std::move(job));
 }
 
 void LogbookWriter::waitIdle() {
@@ -39,11 +64,19 @@ bool LogbookWriter::idle() const {
 }
 
 Result<void> LogbookWriter::perform(const Job& job) {
+    if (job.about) return m_logbook->storeAbout(job.change.session.id, *job.about);
+    if (job.deleted) return m_logbook->storeDeleted(job.change.session.id, *job.deleted);
     if (job.recording) return m_logbook->storeRecording(job.change.session, *job.recording);
-    return m_logbook->store(job.change, job.first, job.steps, m_clock().time_since_epoch().count());
+    return m_logbook->store(job.change, job.words, m_clock().time_since_epoch().count());
 }
 
 void LogbookWriter::tell(const Job& job) {
+    if (job.about) return;
+    if (job.deleted) {
+        if (auto sessions = m_logbook->sessions(); sessions && m_hooks.onSessions)
+            m_hooks.onSessions(std::move(*sessions));
+        return;
+    }
     if (job.recording && m_hooks.onFramesSaved)
         m_hooks.onFramesSaved(job.recording->id, job.recording->capture->frames());
     if (!job.recording && m_hooks.onSaved) m_hooks.onSaved(job.change.session.id, job.change.session.revision);
@@ -59,7 +92,7 @@ void LogbookWriter::loop(const std::stop_token& quit) {
         m_jobs.pop_front();
         m_busy = true;
         lock.unlock();
-        const auto done = perform(job);
+        const auto done = guarded([&] { return perform(job); });
         if (done)
             tell(job);
         else if (!failing && m_hooks.onError)

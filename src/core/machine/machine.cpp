@@ -3,6 +3,7 @@
 
 #include <impasto/base/text.h>
 #include <impasto/description/description.h>
+#include <impasto/description/originals.h>
 
 namespace impasto::machine {
 
@@ -12,7 +13,7 @@ Result<Machine> parseMachine(std::string_view text, std::string fileName) {
     const auto root = document->root();
     root.leave("rig");
     Machine m;
-    m.text = std::string(text);
+    m.mark = description::markOf(text);
     m.name = root.text("name");
     m.cpu = root.text("cpu", "not said");
     m.gpu = root.text("gpu", "not said");

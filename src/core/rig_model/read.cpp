@@ -214,22 +214,30 @@ void readGame(const Section& rig, const game::Game& game, Model& m) {
 
 } // namespace
 
-bool hasModel(const machine::Machine& machine, const game::Game& game) {
-    const auto has = [](const std::string& text) {
-        const auto document = Document::parse(text, {});
+bool hasModel(const machine::Machine& machine, const game::Game& game, const description::Originals& originals) {
+    const auto has = [&originals](std::uint64_t mark) {
+        const auto* text = originals.find(mark);
+        if (text == nullptr) return false;
+        const auto document = Document::parse(*text, {});
         return document && document->root().has("rig");
     };
-    return has(machine.text) && has(game.text);
+    return has(machine.mark) && has(game.mark);
 }
 
-Result<Model> readModel(const machine::Machine& machine, const game::Game& game) {
+Result<Model> readModel(const machine::Machine& machine, const game::Game& game,
+                        const description::Originals& originals) {
     Model model;
-    const auto m = Document::parse(machine.text, machine.name);
+    // Without its text a description has no [rig] table, which is what is told.
+    const auto textOf = [&originals](std::uint64_t mark) {
+        const auto* text = originals.find(mark);
+        return text == nullptr ? std::string() : *text;
+    };
+    const auto m = Document::parse(textOf(machine.mark), machine.name);
     if (!m) return tl::unexpected(m.error());
     leaveAllBut(m->root(), "rig");
     readMachine(m->root().table("rig"), machine, model);
     if (const auto sound = m->check(); !sound) return tl::unexpected(sound.error());
-    const auto g = Document::parse(game.text, game.name);
+    const auto g = Document::parse(textOf(game.mark), game.name);
     if (!g) return tl::unexpected(g.error());
     leaveAllBut(g->root(), "rig");
     readGame(g->root().table("rig"), game, model);

@@ -128,20 +128,20 @@ std::string_view keyOf(Brake brake) {
     return keyIn(brakes, brake);
 }
 
-Result<LaneWork> partWork(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
-                          const std::string& part) {
-    const auto model = rig_model::readModel(machine, game);
+Result<LaneWork> partWork(const description::Originals& originals, const machine::Machine& machine,
+                          const game::Game& game, const run::Variant& variant, const std::string& part) {
+    const auto model = rig_model::readModel(machine, game, originals);
     if (!model) return tl::unexpected(model.error());
     return of(workOf(*model, machine, game, variant, part));
 }
 
-Result<LaneWork> routeWork(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
-                           const std::string& routeName) {
+Result<LaneWork> routeWork(const description::Originals& originals, const machine::Machine& machine,
+                           const game::Game& game, const run::Variant& variant, const std::string& routeName) {
     const auto* route = game.route(routeName);
     if (route == nullptr) return tl::unexpected(noRoute(routeName));
     LaneWork sum;
     for (const auto& part : route->parts) {
-        const auto w = partWork(machine, game, variant, part.name);
+        const auto w = partWork(originals, machine, game, variant, part.name);
         if (!w) return w;
         const double share = part.seconds / route->seconds();
         sum.cpuMs += share * w->cpuMs;
@@ -152,9 +152,9 @@ Result<LaneWork> routeWork(const machine::Machine& machine, const game::Game& ga
     return sum;
 }
 
-Result<PartTruth> partTruth(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
-                            const std::string& part) {
-    const auto model = rig_model::readModel(machine, game);
+Result<PartTruth> partTruth(const description::Originals& originals, const machine::Machine& machine,
+                            const game::Game& game, const run::Variant& variant, const std::string& part) {
+    const auto model = rig_model::readModel(machine, game, originals);
     if (!model) return tl::unexpected(model.error());
     PartTruth truth{of(workOf(*model, machine, game, variant, part)), Brake::Gpu, 0};
     const double copy = model->copy && !variant.direct ? model->copy->msOf(rig_model::outputOf(machine, variant)) : 0;
@@ -169,10 +169,10 @@ Result<PartTruth> partTruth(const machine::Machine& machine, const game::Game& g
     return truth;
 }
 
-Result<std::optional<Best>> bestValues(const machine::Machine& machine, const game::Game& game,
-                                       const run::Variant& variant, const std::string& routeName, const Room& room,
-                                       const game::Values& fixed) {
-    const auto model = rig_model::readModel(machine, game);
+Result<std::optional<Best>> bestValues(const description::Originals& originals, const machine::Machine& machine,
+                                       const game::Game& game, const run::Variant& variant,
+                                       const std::string& routeName, const Room& room, const game::Values& fixed) {
+    const auto model = rig_model::readModel(machine, game, originals);
     if (!model) return tl::unexpected(model.error());
     const auto* route = game.route(routeName);
     if (route == nullptr) return tl::unexpected(noRoute(routeName));

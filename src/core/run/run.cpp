@@ -8,9 +8,6 @@ namespace impasto::run {
 namespace {
 
 constexpr Keys<Lane, 3> lanes{{{Lane::Cpu, "cpu"}, {Lane::Gpu, "gpu"}, {Lane::Frame, "frame"}}};
-constexpr Keys<LowSchool, 3> schools{{{LowSchool::Percentile, "percentile"},
-                                      {LowSchool::WorstMean, "worst-mean"},
-                                      {LowSchool::TimeShare, "time-share"}}};
 constexpr Keys<Style, 6> styles{{{Style::Competitive, "competitive"},
                                  {Style::Cinematic, "cinematic"},
                                  {Style::Battery, "battery"},
@@ -34,7 +31,8 @@ constexpr Keys<FanProfile, 3> fanProfiles{
 constexpr Keys<PowerPlan, 3> plans{
     {{PowerPlan::Balanced, "balanced"}, {PowerPlan::Performance, "performance"}, {PowerPlan::Saving, "saving"}}};
 constexpr Keys<Supply, 2> supplies{{{Supply::Mains, "mains"}, {Supply::Battery, "battery"}}};
-constexpr Keys<Purpose, 5> purposes{{{Purpose::Baseline, "baseline"},
+constexpr Keys<Purpose, 6> purposes{{{Purpose::WarmUp, "warm-up"},
+                                     {Purpose::Baseline, "baseline"},
                                      {Purpose::Cost, "cost"},
                                      {Purpose::Check, "check"},
                                      {Purpose::ProofBefore, "proof-before"},
@@ -46,12 +44,6 @@ constexpr Keys<Maker, 3> makers{
 
 std::string_view keyOf(Lane v) {
     return keyIn(lanes, v);
-}
-std::string_view keyOf(LowSchool v) {
-    return keyIn(schools, v);
-}
-std::optional<LowSchool> lowSchoolOf(std::string_view key) {
-    return valueIn(schools, key);
 }
 std::string_view keyOf(Style v) {
     return keyIn(styles, v);
@@ -106,27 +98,6 @@ std::string_view keyOf(Maker v) {
 }
 std::optional<Maker> makerOf(std::string_view key) {
     return valueIn(makers, key);
-}
-
-std::string canonicalText(const Variant& variant) {
-    std::string out = fmt::format("resolution={};cap={};sync={}", display::keyText(variant.resolution),
-                                  variant.cap ? shortestText(variant.cap->value()) : "none", keyOf(variant.sync));
-    if (variant.idleCap) out += fmt::format(";idle_cap={}", shortestText(variant.idleCap->value()));
-    if (variant.cap && variant.limiter != LimiterPlace::Engine)
-        out += fmt::format(";limiter={}", keyOf(variant.limiter));
-    if (variant.refresh) out += fmt::format(";refresh={}", shortestText(variant.refresh->value()));
-    if (variant.upscaling)
-        out += fmt::format(";upscaler={} {}", game::keyOf(variant.upscaling->kind),
-                           shortestText(variant.upscaling->ratio));
-    if (variant.sharpening > 0) out += fmt::format(";sharpening={}", shortestText(variant.sharpening));
-    if (const auto& g = variant.generation)
-        out += fmt::format(";generation={} {}{}", keyOf(g->kind),
-                           g->target ? fmt::format("to {}", shortestText(g->target->value()))
-                                     : fmt::format("x{}", g->multiplier),
-                           g->onSecondGpu ? " second-gpu" : "");
-    if (variant.direct) out += ";direct";
-    for (const auto& [id, level] : variant.values) out += fmt::format(";{}={}", id, level);
-    return out;
 }
 
 } // namespace impasto::run

@@ -2,22 +2,10 @@
 #include <impasto/stats/compare.h>
 
 #include <cmath>
-#include <impasto/base/keys.h>
 
-#include "distributions.h"
+#include "welch.h"
 
 namespace impasto::stats {
-namespace {
-
-constexpr Keys<Figure, 6> figureKeys{{{Figure::Average, "average_fps"},
-                                      {Figure::OnePercentLow, "one_percent_low_fps"},
-                                      {Figure::TenthPercentLow, "tenth_percent_low_fps"},
-                                      {Figure::P99, "p99_ms"},
-                                      {Figure::HitchesPerMinute, "hitches_per_minute"},
-                                      {Figure::WithinBudget, "within_budget_share"}}};
-
-} // namespace
-
 std::optional<Family> familyOf(std::span<const double> perRun, std::span<const double> standardErrors) {
     const auto interval = meanInterval(perRun);
     if (!interval) return std::nullopt;
@@ -43,11 +31,6 @@ std::optional<std::size_t> runsFor(double sd, double wishedHalfWidth, std::size_
     return std::nullopt;
 }
 
-std::size_t sampleSize(double sd, double halfWidth, double confidence) {
-    const double root = normalQuantile(0.5 + confidence / 2) * sd / halfWidth;
-    return static_cast<std::size_t>(std::ceil(root * root));
-}
-
 std::optional<double> equivalenceP(std::span<const double> before, std::span<const double> after, double margin) {
     const auto w = welch(before, after);
     if (!w || w->standardError <= 0) return std::nullopt;
@@ -56,110 +39,73 @@ std::optional<double> equivalenceP(std::span<const double> before, std::span<con
     return std::max(low, high);
 }
 
-std::optional<Comparison> compare(std::span<const double> before, std::span<const double> after, double margin) {
-    const auto wide = differenceInterval(before, after, 0.95), narrow = differenceInterval(before, after, 0.90);
-    if (!wide) return std::nullopt;
-    Comparison out{*meanInterval(before), *meanInterval(after), *wide, 0, Verdict::NotEnoughRuns};
-    if (!narrow->halfWidth) return out;
-    out.largest = std::abs(narrow->estimate) + *narrow->halfWidth;
-    if (wide->excludesZero())
-        out.verdict = Verdict::Differs;
-    else if (out.largest < margin)
-        out.verdict = Verdict::NoLargerDifference;
-    return out;
-}
-
-std::string_view keyOf(Figure figure) {
-    return keyIn(figureKeys, figure);
-}
-
-std::optional<double> figureOf(const Summary& s, Figure figure, run::LowSchool school) {
-    switch (figure) {
-    case Figure::Average:
-        return s.average.value();
-    case Figure::OnePercentLow:
-        return s.of(school).onePercent->rate.value();
-    case Figure::TenthPercentLow:
-        return s.of(school).tenthPercent->rate.value();
-    case Figure::P99:
-        return s.p99Ms;
-    case Figure::HitchesPerMinute:
-        return s.hitchesPerMinute();
-    case Figure::WithinBudget:
-        return s.withinBudget;
-    }
-    return std::nullopt;
-}
-
-double Margins::of(Figure figure, double before) const {
-    switch (figure) {
-    case Figure::Average:
-        return average * before;
-    case Figure::OnePercentLow:
-    case Figure::TenthPercentLow:
-        return lows * before;
-    case Figure::P99:
-        return p99 * before;
-    case Figure::HitchesPerMinute:
-        return hitches;
-    case Figure::WithinBudget:
-        return withinBudget;
-    }
-    return 0;
-}
-
 namespace {
 
-/// Of every run, or empty.
-std::vector<double> valuesOf(std::span<const Summary> runs, Figure figure, run::LowSchool school) {
-    std::vector<double> out;
-    for (const auto& s : runs) {
-        const auto v = figureOf(s, figure, school);
-        if (!v) return {};
-        out.push_back(*v);
-    }
-    return out;
+void judge(Comparison& c, const Interval& narrow, double margin) {
+    c.verdict = Verdict::NotEnoughRuns;
+    c.largest = 0;
+    if (!c.difference.halfWidth || !narrow.halfWidth) return;
+    c.largest = std::abs(narrow.estimate) + *narrow.halfWidth;
+    if (c.difference.excludesZero())
+        c.verdict = Verdict::Differs;
+    else if (c.largest < margin)
+        c.verdict = Verdict::NoLargerDifference;
 }
 
-/// The runs' own standard errors of a figure, where they are known.
-std::vector<double> errorsOf(std::span<const RunDoubt> doubt, Figure figure, run::LowSchool school) {
-    std::vector<double> out;
-    const auto index = static_cast<std::size_t>(school);
-    for (const auto& d : doubt) {
-        if (figure == Figure::Average) out.push_back(d.average.standardError);
-        if (figure == Figure::OnePercentLow) out.push_back(d.onePercentLow[index].standardError);
-        if (figure == Figure::TenthPercentLow) out.push_back(d.tenthPercentLow[index].standardError);
-    }
-    return out;
+/// Ends of the exact interval of a rate.
+std::pair<double, double> rateLimits(const Count& count, double confidence) {
+    const double tail = (1 - confidence) / 2;
+    const double low = count.events > 0 ? poissonLimit(count.events, tail) : 0;
+    return {low / count.exposure, poissonLimit(count.events + 1, 1 - tail) / count.exposure};
+}
+
+std::optional<double> differenceHalfWidth(const Count& before, const Count& after, double confidence) {
+    if (!(before.exposure > 0) || !(after.exposure > 0)) return std::nullopt;
+    const auto [lowBefore, highBefore] = rateLimits(before, confidence);
+    const auto [lowAfter, highAfter] = rateLimits(after, confidence);
+    const double b = before.events / before.exposure, a = after.events / after.exposure;
+    return std::max(std::hypot(a - lowAfter, highBefore - b), std::hypot(highAfter - a, b - lowBefore));
 }
 
 } // namespace
 
-std::map<Figure, Family> familiesOf(std::span<const Summary> runs, run::LowSchool school,
-                                    std::span<const RunDoubt> doubt) {
-    std::map<Figure, Family> out;
-    for (const auto& [figure, key] : figureKeys)
-        if (const auto values = valuesOf(runs, figure, school); !values.empty())
-            out[figure] = *familyOf(values, errorsOf(doubt, figure, school));
+std::optional<Comparison> compare(std::span<const double> before, std::span<const double> after, double margin,
+                                  std::span<const double> errorsBefore, std::span<const double> errorsAfter) {
+    if (before.empty() || after.empty()) return std::nullopt;
+    const auto w = welch(before, after, errorsBefore, errorsAfter);
+    const auto interval = [&](double confidence) {
+        Interval out{*mean(after) - *mean(before), {}, before.size() + after.size()};
+        if (w && w->standardError > 0)
+            out.halfWidth = studentQuantile(0.5 + confidence / 2, w->degreesOfFreedom) * w->standardError;
+        return out;
+    };
+    Comparison out{*meanInterval(before), *meanInterval(after), interval(0.95), 0, Verdict::NotEnoughRuns};
+    judge(out, interval(0.90), margin);
     return out;
 }
 
-std::vector<FigureComparison> compareFigures(std::span<const Summary> before, std::span<const Summary> after,
-                                             run::LowSchool school, const Margins& margins,
-                                             std::span<const RunDoubt> doubtBefore,
-                                             std::span<const RunDoubt> doubtAfter) {
-    const auto families = familiesOf(before, school, doubtBefore), others = familiesOf(after, school, doubtAfter);
-    std::vector<FigureComparison> out;
-    for (const auto& [figure, family] : families) {
-        const auto other = others.find(figure);
-        if (other == others.end()) continue;
-        const auto first = valuesOf(before, figure, school), second = valuesOf(after, figure, school);
-        const double margin = margins.of(figure, family.mean.estimate);
-        const auto rank = rankTest(first, second);
-        out.push_back({figure, family, other->second, *compare(first, second, margin),
-                       equivalenceP(first, second, margin), rank ? std::optional(rank->p) : std::nullopt});
-    }
-    return out;
+std::optional<double> rateHalfWidth(const Count& count, double confidence) {
+    if (!(count.exposure > 0)) return std::nullopt;
+    const auto [low, high] = rateLimits(count, confidence);
+    const double rate = count.events / count.exposure;
+    return std::max(rate - low, high - rate);
+}
+
+std::optional<double> wider(const std::optional<double>& a, const std::optional<double>& b) {
+    if (!a || !b) return a ? a : b;
+    return std::max(*a, *b);
+}
+
+Comparison compareCounts(Comparison c, const Count& before, const Count& after, double margin) {
+    Interval narrow = c.difference;
+    // Where the runs tell no interval of their own, the counts do.
+    if (c.difference.halfWidth) narrow.halfWidth = std::max(0.0, c.largest - std::abs(c.difference.estimate));
+    c.before.halfWidth = wider(c.before.halfWidth, rateHalfWidth(before));
+    c.after.halfWidth = wider(c.after.halfWidth, rateHalfWidth(after));
+    c.difference.halfWidth = wider(c.difference.halfWidth, differenceHalfWidth(before, after, 0.95));
+    narrow.halfWidth = wider(narrow.halfWidth, differenceHalfWidth(before, after, 0.90));
+    judge(c, narrow, margin);
+    return c;
 }
 
 } // namespace impasto::stats

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "distributions.h"
+#include <impasto/stats/stats.h>
 
+#include "welch.h"
+
+#include <boost/math/distributions/gamma.hpp>
 #include <boost/math/distributions/normal.hpp>
 #include <boost/math/distributions/students_t.hpp>
-#include <impasto/stats/stats.h>
 
 namespace impasto::stats {
 
@@ -13,6 +15,10 @@ double studentQuantile(double p, double df) {
 
 double studentCdf(double t, double df) {
     return boost::math::cdf(boost::math::students_t(df), t);
+}
+
+double poissonLimit(double events, double p) {
+    return boost::math::quantile(boost::math::gamma_distribution<>(events), p);
 }
 
 double normalQuantile(double p) {

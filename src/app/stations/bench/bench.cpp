@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The machine as one painted stroke a frame travels, and the game's settings with their start values.
-#include "stations/view.h"
+#include "stations/bench/bench.h"
 
 #include <cmath>
 #include <impasto/base/text.h>
@@ -32,7 +32,7 @@ struct Block {
 
 /// The stroke; gives the y below it.
 double stroke(Sheet& sheet, const Machine* m, double top) {
-    const auto gibText = [](Mebibytes v) { return qs(report::gib(v.value())) + say(" GiB"); };
+    const auto gibText = [](Mebibytes v) { return qs(wording::gib(v.value())) + say(" GiB"); };
     const Block blocks[] = {
         {"Memory", Ink::Mem, m == nullptr ? QString() : gibText(m->systemMemory)},
         {"CPU", Ink::Cpu,
@@ -67,7 +67,7 @@ double stroke(Sheet& sheet, const Machine* m, double top) {
     value(sheet, at(2) + width * 0.66, y, width * 0.34, QStringLiteral("machine.vram"), say("GPU memory, GiB"),
           gibText(m->gpuMemory), qs(shortestText(m->gpuMemory.value() / 1024)));
     value(sheet, at(3), y, width, QStringLiteral("machine.native"), say("Native resolution"),
-          qs(report::resolution(m->panel.native)), qs(display::keyText(m->panel.native)));
+          qs(wording::resolution(m->panel.native)), qs(display::keyText(m->panel.native)));
     const auto& range = m->panel.variable;
     value(sheet, at(3), y + 18, width * 0.36, QStringLiteral("machine.refresh"), say("Highest refresh, Hz"),
           qs(shortestText(m->panel.refresh.value())) + say(" Hz"), qs(shortestText(m->panel.refresh.value())));
@@ -106,12 +106,12 @@ void settings(Sheet& sheet, const View& view, double top) {
         const auto& s = game->settings[i];
         const double x = left + static_cast<double>(i / static_cast<std::size_t>(rows)) * (width + 14),
                      y = first + static_cast<double>(i % static_cast<std::size_t>(rows)) * pitch;
-        const auto it = view.edits().baseline.find(s.id);
-        const QString level = it == view.edits().baseline.end() ? QString() : qs(it->second);
+        const auto it = view.edits().settings.baseline.find(s.id);
+        const QString level = it == view.edits().settings.baseline.end() ? QString() : qs(it->second);
         sheet.text(x, y, qs(s.label), Type::BodyBold, Ink::Ink, Align::Left, width);
-        const QString all = qs(
-            fmt::format("{} of {}", s.levelIndex(it == view.edits().baseline.end() ? "" : it->second).value_or(0) + 1,
-                        s.levels.size()));
+        const QString all = qs(fmt::format(
+            "{} of {}", s.levelIndex(it == view.edits().settings.baseline.end() ? "" : it->second).value_or(0) + 1,
+            s.levels.size()));
         const double lw = sheet.text(x, y + 18, level, Type::Body, Ink::Ink, Align::Left, width - 60);
         sheet.text(x + lw + 8, y + 18, s.weight == 0 ? say("taste, not measured") : all, Type::Small, Ink::Muted,
                    Align::Left, width - lw - 8);
@@ -150,9 +150,8 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
     double y = 16;
     sheet.text(x, y, say("How runs are made"), Type::Heading);
     y += 26;
-    const bool simulated = view.edits().rig == session::RigKind::Simulated;
-    const bool can = view.session.machine() != nullptr && view.session.game() != nullptr &&
-                     rig::canSimulate(*view.session.machine(), *view.session.game());
+    const bool simulated = view.edits().subject.rig == document::RigKind::Simulated;
+    const bool can = view.canSimulate;
     const auto way = [&](const QString& id, const QString& title, const QString& text, bool chosen, bool enabled) {
         const double end = y + 30 + 18 * (textWidth(text, Type::Note) > w - 24 ? 2 : 1);
         sheet.rect(QRectF(x - 4, y, w + 8, end - y), chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line,
@@ -181,7 +180,7 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         sheet.text(x, y, say("Start from"), Type::Heading);
         y += 24;
         for (const auto& preset : game->presets) {
-            const bool now = preset.values == view.edits().baseline;
+            const bool now = preset.values == view.edits().settings.baseline;
             if (y + 30 > size.height() - 90) break;
             sheet.button(QRectF(x, y, w, 28), QStringLiteral("preset.") + qs(preset.name),
                          say("Preset %1").arg(qs(preset.name)), now ? say("in use") : QString());
@@ -189,7 +188,7 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         }
         y += 8;
     }
-    const bool mine = game != nullptr && game->text.find("\n[rig") == std::string::npos;
+    const bool mine = game != nullptr && !view.practiceGame;
     if (mine) {
         sheet.text(x, y, say("Usual settings"), Type::Heading);
         sheet.text(x, y + 21, say("add what the game has, take away what it has not"), Type::Note, Ink::Muted,
@@ -205,7 +204,7 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
             say("Route: %1, %2 s").arg(qs(game->routes.front().name)).arg(std::lround(game->routes.front().seconds())),
             qs(fmt::format("{}, {:.0f}", game->routes.front().name, game->routes.front().seconds())));
         y += 70;
-        for (const auto& usual : view.usualSettings) {
+        for (const auto& usual : view.state<BenchState>().usualSettings) {
             if (y + 19 > size.height() - 4) break;
             const bool has = game->setting(usual.id) != nullptr;
             sheet.rect(QRectF(x, y + 4, 9, 9), has ? Ink::Muted : Ink::None, Ink::Muted, 1.2);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The brief as a sentence with underlined values, the ruler of rates under it, and what it asks of every frame.
+#include "stations/brief/brief.h"
 #include "pictures/sentence.h"
-#include "stations/view.h"
 
 #include <cmath>
 #include <impasto/base/text.h>
@@ -11,26 +11,27 @@ namespace {
 
 double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     Sentence s(sheet, 24, 20, sheet.width() - 60);
-    const QString target = qs(report::wishFps(b.target));
+    const QString target = qs(wording::wishFps(b.target));
     s.words(say("Hold"));
     s.value(QStringLiteral("brief.target"), say("Target rate, fps"), target + say(" fps"), target);
     s.words(say("in every part of"));
     s.value(QStringLiteral("brief.route"), say("Route"),
-            view.edits().route.empty() ? say("the route") : qs(view.edits().route), {}, Role::Button);
+            view.edits().subject.route.empty() ? say("the route") : qs(view.edits().subject.route), {}, Role::Button);
     s.words(say(", and never fall below"));
-    const QString floor = b.lowestLow ? qs(report::wishFps(*b.lowestLow)) : say("none");
+    const QString floor = b.lowestLow ? qs(wording::wishFps(*b.lowestLow)) : say("none");
     s.value(QStringLiteral("brief.floor"), say("Lowest bearable 1% low, fps, or none"),
             b.lowestLow ? floor + say(" fps") : say("any low"), floor);
     s.words(QStringLiteral("."));
     s.words(say("The style is"));
-    s.value(QStringLiteral("brief.style"), say("Style"), qs(view.w.style(b.style)), {}, Role::Button);
+    s.value(QStringLiteral("brief.style"), say("Style"), qs(wording::style(view.w, b.style)), {}, Role::Button);
     s.words(say(": keep at least"));
     const QString share = b.pictureFloor ? QString::number(std::lround(100 * *b.pictureFloor)) : say("none");
     s.value(QStringLiteral("brief.picture"), say("Least share of the picture, percent, or none"),
             b.pictureFloor ? share + QStringLiteral("%") : say("what fits"), share);
     s.words(say("of the picture."));
     s.words(say("Lows are counted by"));
-    s.value(QStringLiteral("brief.school"), say("School of the lows"), qs(view.w.school(b.school)), {}, Role::Button);
+    s.value(QStringLiteral("brief.lows"), say("How lows are counted"), qs(wording::lowRule(view.w, b.lowRule)), {},
+            Role::Button);
     s.words(QStringLiteral("."));
     return s.bottom();
 }
@@ -58,7 +59,7 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
         if (fps > std::exp(high) || px(fps) - 20 < lastEnd) continue;
         sheet.line({px(fps), axis}, {px(fps), axis + 7}, Ink::Ink, 1.2);
         sheet.text(px(fps), axis + 8, QString::number(fps), Type::Body, Ink::Ink, Align::Centre);
-        sheet.text(px(fps), axis + 26, qs(report::ms(1000 / fps)), Type::Small, Ink::Muted, Align::Centre);
+        sheet.text(px(fps), axis + 26, qs(wording::ms(1000 / fps)), Type::Small, Ink::Muted, Align::Centre);
         lastEnd = px(fps) + 20;
     }
     sheet.text(8, axis + 8, say("fps"), Type::Small, Ink::Muted);
@@ -68,18 +69,18 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     sheet.circle({at, top + 6}, 7, Ink::Over);
     sheet.text(at + 14, top - 3,
                say("target %1 fps, budget %2 ms")
-                   .arg(qs(report::wishFps(b.target)), QString::number(budgetOf(b.target).value(), 'f', 2)),
+                   .arg(qs(wording::wishFps(b.target)), QString::number(budgetOf(b.target).value(), 'f', 2)),
                Type::BodyBold, Ink::Over, Align::Left, right - at - 14);
     if (b.lowestLow && b.lowestLow->value() < b.target.value()) {
         const double f = px(b.lowestLow->value());
         sheet.line({f, top + 14}, {f, axis}, Ink::Over, 1.2, {5, 4});
         sheet.text(std::min(f - 8, at - 20), top - 3,
-                   say("floor %1 fps, 1% low").arg(qs(report::wishFps(*b.lowestLow))), Type::BodyBold, Ink::Over,
+                   say("floor %1 fps, 1% low").arg(qs(wording::wishFps(*b.lowestLow))), Type::BodyBold, Ink::Over,
                    Align::Right);
     }
     Hot h;
     h.id = QStringLiteral("brief.ruler");
-    h.name = say("Target %1 fps").arg(qs(report::wishFps(b.target)));
+    h.name = say("Target %1 fps").arg(qs(wording::wishFps(b.target)));
     h.role = Role::Slab;
     h.rect = QRectF(at - 10, top - 4, 20, axis - top + 4);
     h.hint = say("Up and Down change it by 1 fps");
@@ -95,7 +96,7 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
                    .arg(QString::number(budget, 'f', 2)),
                Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
     const Scale x{0, 1.2 * budget, left, right};
-    const auto& shares = view.edits().shares;
+    const auto& shares = view.edits().goal.shares;
     struct Lane {
         QString name;
         run::Lane lane;
@@ -107,15 +108,15 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
         const double height = sheet.height() < 500 ? 22 : 30;
         sheet.text(left - 10, y + height / 2 - 9, lane.name, Type::BodyBold, Ink::Ink, Align::Right);
         double worst = 0;
-        for (const auto& v : view.results->limits)
+        for (const auto& v : results::verdictsOf(*view.results))
             if (const auto* f = v.of(lane.lane)) worst = std::max(worst, f->meanMs);
         if (worst > 0) sheet.slab(QRectF(left, y, x.px(std::min(worst, 1.18 * budget)) - left, height), lane.ink, 3);
         sheet.rect(QRectF(left, y, x.px(usable) - left, height), Ink::None, lane.ink, 1.5, {5, 4});
         const QString measured =
-            worst > 0 ? say("%1 ms in the worst part").arg(qs(report::ms(worst))) : say("nothing measured yet");
+            worst > 0 ? say("%1 ms in the worst part").arg(qs(wording::ms(worst))) : say("nothing measured yet");
         sheet.text(left + 10, y + height / 2 - 9,
                    say("%1 ms usable, %2 · %3")
-                       .arg(qs(report::ms(usable)), qs(report::percent(shares.of(lane.lane))), measured),
+                       .arg(qs(wording::ms(usable)), qs(wording::percent(shares.of(lane.lane))), measured),
                    Type::Body, worst > 0 ? Ink::OnSlab : Ink::Ink, Align::Left, x.px(usable) - left - 16);
         Hot h;
         h.id = lane.lane == run::Lane::Cpu ? QStringLiteral("share.cpu") : QStringLiteral("share.gpu");
@@ -138,7 +139,7 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
 
 Drawing layoutBrief(const View& view, QSizeF size) {
     Sheet sheet(size);
-    if (!view.edits().brief) {
+    if (!view.edits().goal.brief) {
         sheet.heading(24, 12, say("What is wanted"), say("A rate to hold turns every figure into met or not met."));
         sheet.wrapped(24, 80, size.width() - 60,
                       say("Say the rate that every part of the route should hold. 60 suits most slow games; "
@@ -147,7 +148,7 @@ Drawing layoutBrief(const View& view, QSizeF size) {
         sheet.button(QRectF(24, 130, 230, 30), QStringLiteral("brief.begin"), say("Begin with 60 fps"));
         return sheet.take();
     }
-    run::Brief b = *view.edits().brief;
+    run::Brief b = *view.edits().goal.brief;
     b.target = view.target();
     const double paper = size.height() < 500 ? 218 : 262;
     sheet.rect(QRectF(0.5, 0, size.width() - 1, paper), Ink::Paper, Ink::Ink, 1.5);
@@ -164,29 +165,29 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
     sheet.text(x, 37, say("each names what matters, none binds you"), Type::Body, Ink::Muted);
     double y = 64;
     for (const auto style : run::allStyles) {
-        const bool chosen = view.edits().brief && view.edits().brief->style == style;
+        const bool chosen = view.edits().goal.brief && view.edits().goal.brief->style == style;
         const QRectF r(x - 4, y, w + 8, 62);
         if (r.bottom() > size.height()) break;
         if (chosen) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
-        sheet.text(x + 6, y + 4, qs(view.w.style(style)), Type::BodyBold);
+        sheet.text(x + 6, y + 4, qs(wording::style(view.w, style)), Type::BodyBold);
         if (chosen) sheet.text(x + w - 4, y + 5, say("chosen"), Type::Small, Ink::Muted, Align::Right);
-        sheet.text(x + 6, y + 22, qs(view.w.styleWants(style)), Type::Body, Ink::Ink, Align::Left, w - 8);
-        sheet.text(x + 6, y + 40, qs(view.w.styleGivesUp(style)), Type::Body, Ink::Muted, Align::Left, w - 8);
+        sheet.text(x + 6, y + 22, qs(wording::styleWants(view.w, style)), Type::Body, Ink::Ink, Align::Left, w - 8);
+        sheet.text(x + 6, y + 40, qs(wording::styleGivesUp(view.w, style)), Type::Body, Ink::Muted, Align::Left, w - 8);
         Hot h;
         h.id = QStringLiteral("style.") + qs(std::string(run::keyOf(style)));
-        h.name = qs(view.w.style(style));
+        h.name = qs(wording::style(view.w, style));
         h.rect = r;
-        h.focusable = view.edits().brief.has_value();
+        h.focusable = view.edits().goal.brief.has_value();
         sheet.hot(h);
         y += 68;
     }
     if (y + 60 < size.height()) {
         sheet.text(x, y + 8, say("School of the lows"), Type::Heading);
-        sheet.wrapped(
-            x, y + 30, w,
-            qs(view.w.schoolMeaning(view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean)) +
-                QStringLiteral("."),
-            Type::Body, Ink::Muted);
+        sheet.wrapped(x, y + 30, w,
+                      qs(wording::lowRuleMeaning(view.w, view.edits().goal.brief ? view.edits().goal.brief->lowRule
+                                                                                 : stats::LowRule::WorstMean)) +
+                          QStringLiteral("."),
+                      Type::Body, Ink::Muted);
     }
     return sheet.take();
 }

@@ -18,7 +18,7 @@ struct LevelRow {
 };
 
 std::optional<double> memoryOf(const View& view, const std::string& setting, const std::string& level) {
-    const auto& fit = view.results->costs->gpuMemory;
+    const auto& fit = view.get<results::Costs>()->gpuMemory;
     if (!fit) return std::nullopt;
     const auto index = fit->indexOf({setting, level});
     return index ? std::optional(fit->estimate[*index] / 1024) : std::nullopt;
@@ -26,12 +26,12 @@ std::optional<double> memoryOf(const View& view, const std::string& setting, con
 
 std::vector<LevelRow> rowsOf(const View& view, const choose::LaneCosts& lane, const game::Setting& setting) {
     const auto shown = choiceOf(view);
-    const auto now = view.edits().baseline.find(setting.id);
+    const auto now = view.edits().settings.baseline.find(setting.id);
     std::vector<LevelRow> rows;
     double least = 0;
     for (auto it = setting.levels.rbegin(); it != setting.levels.rend(); ++it) {
         LevelRow row{&*it, differenceOf(view, lane, setting.id, it->name), memoryOf(view, setting.id, it->name)};
-        row.start = now != view.edits().baseline.end() && now->second == it->name;
+        row.start = now != view.edits().settings.baseline.end() && now->second == it->name;
         const auto taken = shown ? shown->values.find(setting.id) : game::Values::const_iterator();
         row.chosen = shown && taken != shown->values.end() ? taken->second == it->name : row.start;
         if (row.cost) least = std::min(least, row.cost->ms);
@@ -46,12 +46,12 @@ void drawRow(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QR
     const double y = r.top() + 2, msRight = r.right() - (memory ? 92 : 52);
     if (row.chosen) sheet.rect(r.adjusted(3, 0, -3, 0), Ink::Ground, Ink::Ink, 1.2);
     sheet.text(r.left() + 10, y, qs(row.level->name), Type::Body, Ink::Ink, Align::Left, msRight - r.left() - 56);
-    sheet.text(msRight, y, row.cost ? qs(report::ms(row.cost->ms)) : say("not measured"), Type::Body,
+    sheet.text(msRight, y, row.cost ? qs(wording::ms(row.cost->ms)) : say("not measured"), Type::Body,
                row.cost ? Ink::Ink : Ink::Muted, Align::Right);
     if (memory && row.gib && !row.start)
         sheet.text(r.right() - 50, y, qs(fmt::format("{}{:.1f}", *row.gib < 0 ? "\u2212" : "+", std::abs(*row.gib))),
                    Type::Body, Ink::Muted, Align::Right);
-    sheet.text(r.right() - 10, y, row.start ? say("now") : qs(report::percent(row.level->picture)), Type::Body,
+    sheet.text(r.right() - 10, y, row.start ? say("now") : qs(wording::percent(row.level->picture)), Type::Body,
                Ink::Muted, Align::Right);
     Hot h;
     h.id = QStringLiteral("choose.%1.%2").arg(qs(setting.id), qs(row.level->name));
@@ -64,8 +64,8 @@ void drawRow(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QR
 } // namespace
 
 void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace& place) {
-    const auto* setting = view.session.game()->setting(view.openSetting.toStdString());
-    const auto& lanes = view.results->costs->lanes;
+    const auto* setting = view.session.game()->setting(view.state<LayersState>().openSetting.toStdString());
+    const auto& lanes = view.get<results::Costs>()->lanes;
     const auto lane = std::find_if(lanes.begin(), lanes.end(), [&](const auto& l) { return l.lane == stack.lane; });
     if (setting == nullptr || lane == lanes.end()) return;
     const auto rows = rowsOf(view, *lane, *setting);
@@ -89,8 +89,8 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
     sheet.rect(panel, Ink::Paper, Ink::Ink, 1.5);
     sheet.text(left + 10, top + 6, qs(setting->label), Type::BodyBold, Ink::Ink, Align::Left, 110);
     sheet.text(panel.right() - 10, top + 7,
-               say(memory ? "%1 ms · GiB · picture" : "%1 ms · picture").arg(qs(view.w.lane(stack.lane))), Type::Small,
-               Ink::Muted, Align::Right);
+               say(memory ? "%1 ms · GiB · picture" : "%1 ms · picture").arg(qs(wording::lane(view.w, stack.lane))),
+               Type::Small, Ink::Muted, Align::Right);
     for (std::size_t i = 0; i < rows.size(); ++i)
         drawRow(sheet, *setting, rows[i],
                 QRectF(left, top + headHeight + rowHeight * static_cast<double>(i), fanWidth, rowHeight), memory);

@@ -15,7 +15,7 @@ struct Frame {
 };
 
 Frame frameOf(const View& view, QSizeF size) {
-    const bool lanes = view.results->costs && view.results->costs->lanes.size() > 1;
+    const bool lanes = view.get<results::Costs>() && view.get<results::Costs>()->lanes.size() > 1;
     const double left = 58, right = size.width() - 16, room = right - left;
     Frame f{left, right, size.height() < 500 ? 96.0 : 118.0, size.height() - 52, 0, 0, 0, 0};
     f.gap = 0.03 * room;
@@ -60,7 +60,7 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
     if (const auto centre = labelCentre(r, ms.px(budgetOf(view.target()).value()))) {
         const double y = *centre - 9;
         const QString figure =
-            (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(report::ms(layer.ms));
+            (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(wording::ms(layer.ms));
         const double w =
             sheet.text(r.right() - 18, y, figure, Type::BodyBold, Ink::OnSlab, Align::Right, r.width() * 0.6);
         sheet.text(r.left() + 10, y, layer.label, Type::Body, Ink::OnSlab, Align::Left, r.width() - w - 40);
@@ -75,13 +75,14 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
     Hot h;
     h.id = slabId(stack, layer);
     h.name = say("%1 %2, %3 ms on the %4")
-                 .arg(layer.label, layer.level, qs(report::ms(layer.ms)), qs(view.w.lane(stack.lane)));
+                 .arg(layer.label, layer.level, qs(wording::ms(layer.ms)), qs(wording::lane(view.w, stack.lane)));
     h.role = Role::Slab;
     h.rect = r;
     h.onSlab = r.height() >= 12;
     h.hint = say("Enter opens its levels; Up and Down change the choice");
     sheet.hot(h);
-    if (view.openSetting == qs(layer.setting)) sheet.rect(r.adjusted(2.5, 2.5, -2.5, -2.5), Ink::None, Ink::OnSlab, 2);
+    if (view.state<LayersState>().openSetting == qs(layer.setting))
+        sheet.rect(r.adjusted(2.5, 2.5, -2.5, -2.5), Ink::None, Ink::OnSlab, 2);
 }
 
 /// Labels of thin slabs, 18 px apart, with dot and elbow leader; from the top slab down at the right of the last
@@ -107,7 +108,7 @@ QRectF outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Lay
                                QPointF(place.x - 4, y + 9)}),
                     Ink::Muted, 1);
         const double w =
-            sheet.text(place.right, y, qs(report::ms(layer->ms)), Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
+            sheet.text(place.right, y, qs(wording::ms(layer->ms)), Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
         sheet.text(place.x, y,
                    layer->label + (layer->level.isEmpty() ? QString() : QStringLiteral(", ") + layer->level),
                    Type::Note, Ink::Ink, Align::Left, place.right - place.x - w - 10, Ink::Ground);
@@ -138,23 +139,23 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
     thin.resize(std::min(thin.size(), static_cast<std::size_t>(std::max(0.0, room / 18))));
     const QRectF taken = outsideLabels(sheet, thin, place);
     const double budget = budgetOf(view.target()).value();
-    const double usable = view.edits().shares.of(stack.lane) * budget;
+    const double usable = view.edits().goal.shares.of(stack.lane) * budget;
     const double over = stack.totalMs - budget;
     if (over > 0)
         sheet.hatch(QRectF(x - 14, ms.px(stack.totalMs), 10, ms.px(budget) - ms.px(stack.totalMs)), Ink::Over, 6);
-    const double w = sheet.text(x + f.columnWidth, f.bottom + 6, qs(report::ms(stack.totalMs)) + say(" ms"),
+    const double w = sheet.text(x + f.columnWidth, f.bottom + 6, qs(wording::ms(stack.totalMs)) + say(" ms"),
                                 Type::BodyBold, Ink::Ink, Align::Right);
-    sheet.text(x, f.bottom + 6, qs(view.w.lane(stack.lane)), Type::Heading, Ink::Ink, Align::Left,
+    sheet.text(x, f.bottom + 6, qs(wording::lane(view.w, stack.lane)), Type::Heading, Ink::Ink, Align::Left,
                f.columnWidth - w - 8);
     const double save = stack.totalMs - usable;
-    const QString words = save > 0 ? say("%1 usable · %2 to save").arg(qs(report::ms(usable)), qs(report::ms(save)))
-                                   : say("%1 usable · %2 free").arg(qs(report::ms(usable)), qs(report::ms(-save)));
+    const QString words = save > 0 ? say("%1 usable · %2 to save").arg(qs(wording::ms(usable)), qs(wording::ms(save)))
+                                   : say("%1 usable · %2 free").arg(qs(wording::ms(usable)), qs(wording::ms(-save)));
     sheet.text(x, f.bottom + 26, words, Type::Body, save > 0 ? Ink::Over : Ink::Muted, Align::Left,
                f.columnWidth + f.gap);
     if (over > 0.005) {
         const bool first = place.over.has_value(); // no room at its left
         sheet.text(first ? x : x - 18, ms.px(stack.totalMs) - (first ? 20 : 18),
-                   QStringLiteral("+%1 ms").arg(qs(report::ms(over))), Type::BodyBold, Ink::Over,
+                   QStringLiteral("+%1 ms").arg(qs(wording::ms(over))), Type::BodyBold, Ink::Over,
                    first ? Align::Left : Align::Right, 0, Ink::Ground);
     }
     return taken;
@@ -165,28 +166,28 @@ void drawUsable(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
                 QRectF taken) {
     const double gapLeft = f.left + 6 + f.columnWidth, middle = gapLeft + f.gap / 2;
     for (std::size_t i = 0; i < stacks.size(); ++i) {
-        const double usable = view.edits().shares.of(stacks[i].lane) * budgetOf(view.target()).value();
+        const double usable = view.edits().goal.shares.of(stacks[i].lane) * budgetOf(view.target()).value();
         const double y = ms.px(usable);
         const double from = i == 0 ? gapLeft + 1 : middle + 1, to = i == 0 ? middle - 1 : gapLeft + f.gap - 1;
         sheet.line({from, y}, {to, y}, Ink::Ink, 2);
         const QRectF words(from - 85, y - (i == 0 ? 4 : 9), 80, 16);
         const bool free = words.bottom() + 3 < ms.px(stacks.front().totalMs) && !words.intersects(taken);
         if (stacks.size() > 1 && free)
-            sheet.text(words.right(), words.top(), say("usable %1").arg(qs(report::ms(usable))), Type::Small, Ink::Ink,
+            sheet.text(words.right(), words.top(), say("usable %1").arg(qs(wording::ms(usable))), Type::Small, Ink::Ink,
                        Align::Right, 0, Ink::Ground);
     }
 }
 
 /// The levels of the opened setting, from its thickest slab.
 void drawOpened(Sheet& sheet, const View& view, const std::vector<Stack>& stacks, const Frame& f, const Scale& ms) {
-    if (view.openSetting.isEmpty()) return;
+    if (view.state<LayersState>().openSetting.isEmpty()) return;
     const double pxPerMs = ms.px(0) - ms.px(1);
     std::size_t best = stacks.size() - 1;
     double thickest = 0, below = stacks.back().totalMs;
     for (std::size_t i = 0; i < stacks.size(); ++i) {
         double at = 0;
         for (const auto& layer : stacks[i].layers) {
-            if (qs(layer.setting) == view.openSetting && layer.ms > thickest) {
+            if (qs(layer.setting) == view.state<LayersState>().openSetting && layer.ms > thickest) {
                 best = i;
                 thickest = layer.ms;
                 below = at;
@@ -228,7 +229,7 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
                    Ink::None, Ink::Ink, 1.2, {4, 3});
     // Threads from the slabs that it thins, in the column to the left.
     const double columnRight = f.choiceX - 14 - f.gap;
-    if (worst->lane == view.results->costs->lanes.back().lane && view.openSetting.isEmpty())
+    if (worst->lane == view.get<results::Costs>()->lanes.back().lane && view.state<LayersState>().openSetting.isEmpty())
         for (const auto& [setting, slab] : before) {
             const auto thin = after.find(setting);
             const double left = thin == after.end() ? 0 : thin->second.second;
@@ -241,20 +242,20 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     sheet.interval({x, ms.px(worst->meanMs + worst->marginMs)}, {x, ms.px(worst->meanMs - worst->marginMs)}, 8,
                    Ink::Ink, 2, Ink::Ground);
     sheet.text(x, f.bottom + 6, say("choice"), Type::Body, Ink::Ink, Align::Centre);
-    if (!view.openSetting.isEmpty()) return; // the fan lies there
+    if (!view.state<LayersState>().openSetting.isEmpty()) return; // the fan lies there
     const double words = f.choiceX + 40;
     const double y = std::max(f.top + 4, top - 8);
     sheet.text(words, y, shown->accepted ? say("chosen") : say("proposed"), Type::BodyBold, Ink::Ink, Align::Left, 90,
                Ink::Ground);
-    sheet.text(words, y + 18, qs(report::plusMinus(worst->meanMs, worst->marginMs, 2)), Type::BodyBold, Ink::Ink,
+    sheet.text(words, y + 18, qs(wording::plusMinus(worst->meanMs, worst->marginMs, 2)), Type::BodyBold, Ink::Ink,
                Align::Left, 0, Ink::Ground);
-    sheet.text(words, y + 35, qs(view.w.lane(worst->lane)) + say(" ms"), Type::Small, Ink::Muted, Align::Left, 90,
-               Ink::Ground);
+    sheet.text(words, y + 35, qs(wording::lane(view.w, worst->lane)) + say(" ms"), Type::Small, Ink::Muted, Align::Left,
+               90, Ink::Ground);
 }
 
 void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
     const auto* machine = view.session.machine();
-    const auto& costs = *view.results->costs;
+    const auto& costs = *view.get<results::Costs>();
     if (machine == nullptr || (!costs.gpuMemory && !costs.systemMemory)) return;
     const double top = memoryTopOf(f);
     sheet.line({f.memoryX - 16, top - 16}, {f.memoryX - 16, f.bottom}, Ink::Line, 1);
@@ -269,12 +270,12 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
         sheet.slab(QRectF(x, mib.px(used - most), 30, f.bottom - mib.px(used - most)), Ink::Mem, 5);
         if (most > 0) sheet.slab(QRectF(x, mib.px(used), 30, mib.px(used - most) - mib.px(used) - 1.6), Ink::Mem2, 6);
         sheet.line({x - 4, mib.px(size.value())}, {x + 34, mib.px(size.value())}, Ink::Ink, 2);
-        sheet.text(x + 38, mib.px(size.value()) - 9, qs(report::gib(size.value())), Type::Small, Ink::Muted);
+        sheet.text(x + 38, mib.px(size.value()) - 9, qs(wording::gib(size.value())), Type::Small, Ink::Muted);
         if (mib.px(used - most) - mib.px(used) > 14)
-            sheet.text(x + 38, mib.px(used - most / 2) - 8, say("%1 less").arg(qs(report::gib(most))), Type::Small,
+            sheet.text(x + 38, mib.px(used - most / 2) - 8, say("%1 less").arg(qs(wording::gib(most))), Type::Small,
                        Ink::Muted, Align::Left, 52);
         sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 84);
-        sheet.text(x, f.bottom + 26, qs(report::gib(used)) + say(" GiB"), Type::Body, Ink::Muted, Align::Left, 92);
+        sheet.text(x, f.bottom + 26, qs(wording::gib(used)) + say(" GiB"), Type::Body, Ink::Muted, Align::Left, 92);
     };
     column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"));
     column(f.memoryX + 88, costs.systemMemory, machine->systemMemory, say("system"));
@@ -286,14 +287,14 @@ void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     sheet.line({f.left, y}, {end, y}, Ink::Over, 2.6, {}, Ink::Ground);
     sheet.circle({end, y}, 8, Ink::Over);
     const QString words =
-        say("budget %1 ms, %2 fps").arg(QString::number(budget, 'f', 2), qs(report::wishFps(view.target())));
+        say("budget %1 ms, %2 fps").arg(QString::number(budget, 'f', 2), qs(wording::wishFps(view.target())));
     // Where the first column reaches above the line the words stand on a tag.
     if (const auto stacks = stacksOf(view); !stacks.empty() && stacks.front().totalMs > budget)
         sheet.rect(QRectF(f.left, y - 23, textWidth(words, Type::BodyBold) + 12, 20), Ink::Ground);
     sheet.text(f.left, y - 22, words, Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
     Hot h;
     h.id = QStringLiteral("budget");
-    h.name = say("Budget line, %1 fps").arg(qs(report::wishFps(view.target())));
+    h.name = say("Budget line, %1 fps").arg(qs(wording::wishFps(view.target())));
     h.role = Role::Line;
     h.rect = QRectF(f.left, y - 9, end + 10 - f.left, 18);
     h.ring = QRectF(end - 8, y - 8, 16, 16);
@@ -317,8 +318,8 @@ Drawing layoutLayers(const View& view, QSizeF size) {
     Sheet sheet(size);
     // Every lane stands in its own heaviest part.
     QString parts;
-    for (const auto& lane : view.results->costs->lanes) {
-        const QString part = qs(view.w.part(lane.worstPart));
+    for (const auto& lane : view.get<results::Costs>()->lanes) {
+        const QString part = qs(wording::part(view.w, lane.worstPart));
         if (parts.isEmpty())
             parts = part;
         else if (parts != part)
@@ -343,14 +344,15 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         const Outside right{f.choiceX + 84, std::min(f.right, f.choiceX + 264), {}, memoryTopOf(f) - 26};
         const double budget = budgetOf(view.target()).value();
         double pile = ms.px(stacks[i].totalMs) - (stacks[i].totalMs > budget ? 24 : 6);
-        const double usable = last ? 0 : view.edits().shares.of(stacks[i + 1].lane) * budget;
+        const double usable = last ? 0 : view.edits().goal.shares.of(stacks[i + 1].lane) * budget;
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
         const Outside above{x + 34, x + f.columnWidth - 6, pile};
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
         if (!last) taken = labels;
     }
     drawChoice(sheet, view, f, ms);
-    if (view.openSetting.isEmpty()) drawMemory(sheet, view, f); // else the fan lies there, and tells the memory
+    if (view.state<LayersState>().openSetting.isEmpty())
+        drawMemory(sheet, view, f); // else the fan lies there, and tells the memory
     drawUsable(sheet, view, stacks, f, ms, taken);
     drawBudget(sheet, view, f, ms);
     drawOpened(sheet, view, stacks, f, ms);

@@ -19,8 +19,8 @@ struct Scrape {
 std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
     std::vector<Scrape> out;
     for (const auto& setting : view.session.game()->settings) {
-        const auto now = view.edits().baseline.find(setting.id);
-        const auto index = now == view.edits().baseline.end() ? std::nullopt : setting.levelIndex(now->second);
+        const auto now = view.edits().settings.baseline.find(setting.id);
+        const auto index = now == view.edits().settings.baseline.end() ? std::nullopt : setting.levelIndex(now->second);
         if (!index || *index == 0) continue;
         const auto& next = setting.levels[*index - 1];
         const auto d = differenceOf(view, lane, setting.id, next.name);
@@ -38,38 +38,43 @@ QString loses(double picture) {
 }
 
 double choiceSection(Sheet& sheet, const View& view, double y, double x, double w) {
-    const bool accepted = view.edits().choice.has_value() && !view.preview;
+    const bool accepted = view.edits().settings.choice.has_value() && !view.preview;
     sheet.text(x, y,
-               view.preview ? say("At %1 fps").arg(qs(report::wishFps(view.preview->target)))
+               view.preview ? say("At %1 fps").arg(qs(wording::wishFps(view.preview->target)))
                : accepted   ? say("The choice")
                             : say("The exact choice so far"),
                Type::Heading);
     y += 23;
-    const auto& proposal = view.preview ? view.preview->proposal : view.results->proposal;
+    const auto* proposal = !view.preview            ? results::proposalOf(*view.results)
+                           : view.preview->proposal ? &*view.preview->proposal
+                                                    : nullptr;
     if (view.preview && view.preview->error)
-        return sheet.wrapped(x, y, w, qs(view.w.error(*view.preview->error).what), Type::Body, Ink::Over) + 8;
+        return sheet.wrapped(x, y, w, qs(wording::error(view.w, *view.preview->error).what), Type::Body, Ink::Over) + 8;
     if (!proposal) {
-        const auto& error = view.results->proposalError;
+        const auto* proposed = view.get<results::Proposed>();
+        const auto error = proposed == nullptr ? std::nullopt : proposed->error;
         return sheet.wrapped(x, y, w,
-                             error ? qs(view.w.error(*error).what + " " + view.w.error(*error).advice)
-                                   : say("After the cost runs it will stand here."),
+                             error
+                                 ? qs(wording::error(view.w, *error).what + " " + wording::error(view.w, *error).advice)
+                                 : say("After the cost runs it will stand here."),
                              Type::Body, Ink::Muted) +
                8;
     }
     choose::Proposal shown = *proposal;
-    if (accepted) shown.values = view.edits().choice->values;
-    y = sheet.wrapped(x, y, w, qs(view.w.choice(view.session, shown)), Type::Body, Ink::Ink, 4);
+    if (accepted) shown.values = view.edits().settings.choice->values;
+    y = sheet.wrapped(x, y, w, qs(wording::choice(view.w, view.session, shown)), Type::Body, Ink::Ink, 4);
     const bool same = !accepted || shown.values == proposal->values;
     const double picture = game::pictureValue(*view.session.game(), shown.values);
-    y = sheet.wrapped(x, y + 3, w,
-                      (same ? qs(view.w.proven(*proposal)) : say("Changed by hand: not the best for these costs.")) +
-                          say(" Keeps %1 of the picture.").arg(qs(report::percent(picture))),
-                      Type::Body, Ink::Ink, 3);
-    const QString stale = qs(view.w.stale(view.results->choiceStale));
+    y = sheet.wrapped(
+        x, y + 3, w,
+        (same ? qs(wording::proven(view.w, *proposal)) : say("Changed by hand: not the best for these costs.")) +
+            say(" Keeps %1 of the picture.").arg(qs(wording::percent(picture))),
+        Type::Body, Ink::Ink, 3);
+    const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).choice));
     if (!stale.isEmpty()) y = sheet.wrapped(x, y + 3, w, stale, Type::BodyBold, Ink::Over);
     y += 10;
     if (!view.preview) {
-        const bool take = !accepted || !same || !view.results->choiceStale.empty();
+        const bool take = !accepted || !same || !results::standingOf(*view.results).choice.empty();
         sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("choice.take"),
                      accepted ? say("Take the best") : say("Take it"), {}, false, take);
         sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("why.choice"), say("Why this one"));
@@ -83,21 +88,21 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
 Drawing layoutLayersColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
-    if (!view.results->costs || view.results->costs->lanes.empty() || view.session.game() == nullptr) {
+    if (!view.get<results::Costs>() || view.get<results::Costs>()->lanes.empty() || view.session.game() == nullptr) {
         sheet.text(x, 16, say("Next to scrape off"), Type::Heading);
         sheet.wrapped(x, 40, w, say("Costs come from runs that change one level at a time."), Type::Body, Ink::Muted);
         return sheet.take();
     }
-    const auto& lanes = view.results->costs->lanes;
+    const auto& lanes = view.get<results::Costs>()->lanes;
     const double budget = budgetOf(view.target()).value();
     const auto& lane = *std::max_element(lanes.begin(), lanes.end(), [&](const auto& a, const auto& b) {
         const auto load = [&](const choose::LaneCosts& l) {
-            return l.worstFactor * l.fit.estimate[0] / (view.edits().shares.of(l.lane) * budget);
+            return l.worstFactor * l.fit.estimate[0] / (view.edits().goal.shares.of(l.lane) * budget);
         };
         return load(a) < load(b);
     });
-    sheet.text(x, 16, say("Next to scrape off the %1").arg(qs(view.w.lane(lane.lane))), Type::Heading, Ink::Ink,
-               Align::Left, w);
+    sheet.text(x, 16, say("Next to scrape off the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading,
+               Ink::Ink, Align::Left, w);
     sheet.text(x, 37, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
     double y = 62;
     const double bottom = size.height();
@@ -110,7 +115,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         sheet.rect(QRectF(x - 4, y, 5, 42), lane.lane == run::Lane::Cpu   ? Ink::Cpu
                                             : lane.lane == run::Lane::Gpu ? Ink::Gpu
                                                                           : Ink::DispText);
-        const double fw = sheet.text(x + w - 2, y + 4, qs(report::signedPlusMinus(s.ms, s.halfWidth, 2)) + say(" ms"),
+        const double fw = sheet.text(x + w - 2, y + 4, qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2)) + say(" ms"),
                                      Type::BodyBold, Ink::Ink, Align::Right);
         sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);
         sheet.text(x + w - 2, y + 22, loses(s.picture), Type::Body, Ink::Muted, Align::Right);
@@ -124,21 +129,23 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         y += 48;
     }
     y = choiceSection(sheet, view, y + 12, x, w);
-    if (!view.results->costs->toMeasure.empty() && y + 60 < bottom) {
+    if (!view.get<results::Costs>()->toMeasure.empty() && y + 60 < bottom) {
         sheet.text(x, y + 6, say("Not measured yet"), Type::Heading);
         sheet.wrapped(x, y + 28, w,
                       say("Levels: %1, about %2 of play.")
-                          .arg(view.results->costs->toMeasure.size())
-                          .arg(qs(report::minutes(view.step.minutes))),
+                          .arg(view.get<results::Costs>()->toMeasure.size())
+                          .arg(qs(wording::minutes(view.step.minutes))),
                       Type::Body, Ink::Muted);
-    } else if (view.results->check && y + 80 < bottom) {
-        const auto& check = *view.results->check;
+    } else if (view.get<results::Check>() && y + 80 < bottom) {
+        const auto& check = *view.get<results::Check>();
         sheet.text(x, y + 6, say("The choice when run"), Type::Heading);
         y += 28;
         for (const auto& lane2 : check.measured) {
-            sheet.text(x, y, say("%1 in %2").arg(qs(view.w.lane(lane2.lane)), qs(view.w.part(lane2.worstPart))),
-                       Type::Body, Ink::Muted, Align::Left, w * 0.55);
-            sheet.text(x + w, y, say("%1 of %2 ms").arg(qs(report::ms(lane2.meanMs)), qs(report::ms(lane2.usableMs))),
+            sheet.text(
+                x, y,
+                say("%1 in %2").arg(qs(wording::lane(view.w, lane2.lane)), qs(wording::part(view.w, lane2.worstPart))),
+                Type::Body, Ink::Muted, Align::Left, w * 0.55);
+            sheet.text(x + w, y, say("%1 of %2 ms").arg(qs(wording::ms(lane2.meanMs)), qs(wording::ms(lane2.usableMs))),
                        Type::BodyBold, lane2.meanMs > lane2.usableMs ? Ink::Over : Ink::Ink, Align::Right);
             y += 20;
         }

@@ -7,8 +7,8 @@ namespace impasto::app {
 
 std::optional<Difference> differenceOf(const View& view, const choose::LaneCosts& lane, const std::string& setting,
                                        const std::string& level) {
-    const auto it = view.edits().baseline.find(setting);
-    if (it != view.edits().baseline.end() && it->second == level) return Difference{};
+    const auto it = view.edits().settings.baseline.find(setting);
+    if (it != view.edits().settings.baseline.end() && it->second == level) return Difference{};
     const auto index = lane.fit.indexOf({setting, level});
     if (!index) return std::nullopt;
     return Difference{lane.worstFactor * lane.fit.estimate[*index], lane.worstFactor * lane.fit.halfWidth(*index)};
@@ -17,9 +17,9 @@ std::optional<Difference> differenceOf(const View& view, const choose::LaneCosts
 std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values) {
     std::vector<Stack> out;
     const auto* game = view.session.game();
-    if (!view.results->costs || game == nullptr) return out;
-    const game::Values& shown = values ? *values : view.edits().baseline;
-    for (const auto& lane : view.results->costs->lanes) {
+    if (!view.get<results::Costs>() || game == nullptr) return out;
+    const game::Values& shown = values ? *values : view.edits().settings.baseline;
+    for (const auto& lane : view.get<results::Costs>()->lanes) {
         Stack stack{lane.lane, {}, lane.worstFactor * lane.fit.estimate[0]};
         for (const auto& setting : game->settings) {
             const auto now = shown.find(setting.id);
@@ -51,14 +51,14 @@ std::optional<ShownChoice> choiceOf(const View& view) {
         if (!view.preview->proposal) return std::nullopt;
         return ShownChoice{view.preview->proposal->values, view.preview->proposal->lanes, false};
     }
-    const auto ground = view.results->ground(view.session);
-    if (view.edits().choice && ground) {
-        const auto lanes = choose::outcomeOf(*ground, view.edits().choice->values, view.target());
-        if (lanes) return ShownChoice{view.edits().choice->values, *lanes, true};
+    const auto ground = results::groundOf(view.session, *view.results);
+    if (view.edits().settings.choice && ground) {
+        const auto lanes = choose::outcomeOf(*ground, view.edits().settings.choice->values, view.target());
+        if (lanes) return ShownChoice{view.edits().settings.choice->values, *lanes, true};
         return std::nullopt;
     }
-    if (!view.results->proposal) return std::nullopt;
-    return ShownChoice{view.results->proposal->values, view.results->proposal->lanes, false};
+    if (!results::proposalOf(*view.results)) return std::nullopt;
+    return ShownChoice{results::proposalOf(*view.results)->values, results::proposalOf(*view.results)->lanes, false};
 }
 
 } // namespace impasto::app

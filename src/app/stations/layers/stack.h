@@ -2,7 +2,7 @@
 // The slabs of Layers as data.
 #pragma once
 
-#include "stations/view.h"
+#include "stations/layers/layers.h"
 
 namespace impasto::app {
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The route left to right; above each part its lanes against the budget, under it the verdict with its evidence.
-#include "stations/view.h"
+#include "stations/limits/limits.h"
 
 #include <cmath>
 
@@ -39,20 +39,20 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
     if (bar.brake && tall)
         sheet.text(r.left() + 8, r.bottom() - 42, say("the brake"), Type::BodyBold, ink, Align::Left, r.width() - 12);
     const double w = sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink);
-    sheet.text(r.right() - 8, r.bottom() - 22, qs(report::ms(bar.figures->meanMs)) + say(" ms"), Type::BodyBold, ink,
+    sheet.text(r.right() - 8, r.bottom() - 22, qs(wording::ms(bar.figures->meanMs)) + say(" ms"), Type::BodyBold, ink,
                Align::Right, r.width() - w - 22);
     const double x = r.center().x();
     sheet.interval({x, ms.px(bar.figures->highMs)}, {x, ms.px(bar.figures->lowMs)}, 10, Ink::Ink, 1.2, Ink::Ground);
     if (bar.figures->meanMs > budget && ms.px(budget) - top > 3) {
         sheet.hatch(QRectF(r.right() + 3, top, 9, ms.px(budget) - top), Ink::Over, 6);
-        sheet.text(r.right() + 16, top - 2, QStringLiteral("+%1").arg(qs(report::ms(bar.figures->meanMs - budget))),
+        sheet.text(r.right() + 16, top - 2, QStringLiteral("+%1").arg(qs(wording::ms(bar.figures->meanMs - budget))),
                    Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
     }
     Hot h;
     h.id = QStringLiteral("limit.") + qs(v.part) + QStringLiteral(".") + qs(std::string(run::keyOf(bar.lane)));
     h.name =
         say("%1 in %2: %3 ms")
-            .arg(bar.name, v.part.empty() ? say("the whole run") : qs(v.part), qs(report::ms(bar.figures->meanMs)));
+            .arg(bar.name, v.part.empty() ? say("the whole run") : qs(v.part), qs(wording::ms(bar.figures->meanMs)));
     h.role = Role::Slab;
     h.rect = r;
     h.onSlab = !plain;
@@ -62,7 +62,7 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
 } // namespace
 
 Drawing layoutLimits(const View& view, QSizeF size) {
-    const auto& verdicts = view.results->limits;
+    const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty())
         return layoutEmpty(view, size, say("What holds each part of the route"),
                            say("Both lanes of every part will stand here against the budget, with the verdict in words "
@@ -73,7 +73,7 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         24, 12, say("What holds each part of the route"),
         say("work of each lane against %1 ms · mean of the runs that count (%2), bar ends: 5% and 95% of the frames")
             .arg(QString::number(budget, 'f', 2))
-            .arg(view.results->baselineRuns.size()));
+            .arg(results::idsOf<results::BaselineRuns>(*view.results).size()));
     const double left = 58, right = size.width() - 16, top = 104,
                  bottom = std::max(top + 90, size.height() - (size.height() < 500 ? 190 : 232));
     double most = 1.15 * budget;
@@ -92,9 +92,9 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         const auto& v = verdicts[i];
         const double x = left + static_cast<double>(i) * width;
         if (i > 0) sheet.line({x, top - 24}, {x, size.height() - 16}, Ink::Line, 1.2);
-        const QString rate = say("%1 s · %2 fps").arg(std::lround(v.seconds)).arg(qs(report::fps(v.rate.value())));
+        const QString rate = say("%1 s · %2 fps").arg(std::lround(v.seconds)).arg(qs(wording::fps(v.rate.value())));
         const double rateWidth = textWidth(rate, Type::Body);
-        sheet.text(x + 10, top - 26, qs(view.w.part(v.part)), Type::Heading, Ink::Ink, Align::Left,
+        sheet.text(x + 10, top - 26, qs(wording::part(view.w, v.part)), Type::Heading, Ink::Ink, Align::Left,
                    width - rateWidth - 26);
         sheet.text(x + width - 8, top - 25, rate, Type::Body, Ink::Muted, Align::Right);
         const auto bars = barsOf(v);
@@ -105,17 +105,19 @@ Drawing layoutLimits(const View& view, QSizeF size) {
                     QRectF(x + 12 + static_cast<double>(k) * (each + barGap), top, each, bottom - top), ms, budget,
                     static_cast<unsigned>(10 * i + k));
         const double words = width - 24;
-        double y = sheet.wrapped(x + 12, bottom + 12, words, qs(view.w.brakeTitle(v)), Type::Heading, Ink::Ink, 2);
-        y = sheet.wrapped(x + 12, y + 2, words, qs(view.w.brakeEvidence(v, view.target(), view.edits().shares)),
+        double y =
+            sheet.wrapped(x + 12, bottom + 12, words, qs(wording::bottleneck(view.w, v)), Type::Heading, Ink::Ink, 2);
+        y = sheet.wrapped(x + 12, y + 2, words,
+                          qs(wording::bottleneckEvidence(view.w, v, view.target(), view.edits().goal.shares)),
                           Type::Body, Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
         if (y + 40 < size.height())
-            sheet.wrapped(x + 12, y + 6, words, qs(view.w.brakeTest(v)), Type::Note, Ink::Muted,
+            sheet.wrapped(x + 12, y + 6, words, qs(wording::bottleneckTest(view.w, v)), Type::Note, Ink::Muted,
                           static_cast<int>((size.height() - y - 10) / 16));
     }
     sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2.6, {}, Ink::Ground);
     sheet.circle({left, ms.px(budget)}, 4, Ink::Over);
     sheet.text(left + 8, ms.px(budget) - 21,
-               say("%1 fps, %2 ms").arg(qs(report::wishFps(view.target())), QString::number(budget, 'f', 2)),
+               say("%1 fps, %2 ms").arg(qs(wording::wishFps(view.target())), QString::number(budget, 'f', 2)),
                Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
     return sheet.take();
 }
@@ -123,7 +125,7 @@ Drawing layoutLimits(const View& view, QSizeF size) {
 Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44, budget = budgetOf(view.target()).value();
-    const auto& verdicts = view.results->limits;
+    const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty()) {
         sheet.text(x, 16, say("What decides"), Type::Heading);
         sheet.wrapped(x, 40, w,
@@ -133,16 +135,16 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         return sheet.take();
     }
     const bool lanes = verdicts.front().cpu && verdicts.front().gpu;
-    sheet.text(x, 16, say("To hold %1 in every part").arg(qs(report::wishFps(view.target()))), Type::Heading);
+    sheet.text(x, 16, say("To hold %1 in every part").arg(qs(wording::wishFps(view.target()))), Type::Heading);
     sheet.text(x, 37, say("against the usable share of the budget"), Type::Body, Ink::Muted);
     double y = 66;
     const auto figure = [&](const limits::LaneFigures& f, run::Lane lane, double right) {
-        const double over = f.meanMs - view.edits().shares.of(lane) * budget;
-        sheet.text(right, y, (over > 0 ? say("save %1") : say("free %1")).arg(qs(report::ms(std::abs(over)))),
+        const double over = f.meanMs - view.edits().goal.shares.of(lane) * budget;
+        sheet.text(right, y, (over > 0 ? say("save %1") : say("free %1")).arg(qs(wording::ms(std::abs(over)))),
                    over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right);
     };
     for (const auto& v : verdicts) {
-        sheet.text(x, y, qs(view.w.part(v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
+        sheet.text(x, y, qs(wording::part(view.w, v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
         if (lanes) {
             figure(*v.cpu, run::Lane::Cpu, x + w * 0.68);
             figure(*v.gpu, run::Lane::Gpu, x + w);
@@ -151,7 +153,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         }
         y += 24;
     }
-    const auto usable = [&](run::Lane lane) { return qs(report::ms(view.edits().shares.of(lane) * budget)); };
+    const auto usable = [&](run::Lane lane) { return qs(wording::ms(view.edits().goal.shares.of(lane) * budget)); };
     if (lanes) {
         sheet.text(x + w * 0.68, y + 2, say("CPU of %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
                    Align::Right);
@@ -166,12 +168,12 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         y = sheet.wrapped(x, y + 24, w,
                           say("The log holds frame times only. They cannot tell CPU from GPU, so the whole frame is "
                               "one lane with a usable share of %1.")
-                              .arg(qs(report::percent(view.edits().shares.frame))),
+                              .arg(qs(wording::percent(view.edits().goal.shares.frame))),
                           Type::Body) +
             20;
     }
     sheet.text(x, y, say("What comes next"), Type::Heading);
-    sheet.wrapped(x, y + 24, w, qs(view.w.reason(view.session, *view.results, view.step)), Type::Body);
+    sheet.wrapped(x, y + 24, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body);
     return sheet.take();
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sessions as strokes: what was kept, when, and whether it still stands.
-#include "stations/view.h"
+#include "stations/logbook/logbook.h"
 
 #include <QtCore/QDateTime>
 #include <QtCore/QTimeZone>
@@ -14,13 +14,13 @@ QString when(std::int64_t seconds) {
 }
 
 QString heldText(const View& view) {
-    if (!view.results->proof || !view.edits().brief) return say("nothing proven yet");
-    for (const auto& w : view.results->proof->wishes)
-        if (w.wish == session::Wish::Target)
-            return (w.state == session::WishState::Met ? say("%1 fps held, worst part %2")
-                                                       : say("%1 fps not held, worst part %2"))
-                .arg(qs(report::wishFps(view.edits().brief->target)),
-                     qs(report::plusMinus(w.after.estimate, w.after.halfWidth, 1)));
+    if (!view.get<proof::Proof>() || !view.edits().goal.brief) return say("nothing proven yet");
+    for (const auto& w : view.get<proof::Proof>()->wishes)
+        if (w.wish == proof::Wish::Target)
+            return (w.state == proof::WishState::Met ? say("%1 fps held, worst part %2")
+                                                     : say("%1 fps not held, worst part %2"))
+                .arg(qs(wording::wishFps(view.edits().goal.brief->target)),
+                     qs(wording::plusMinus(w.after.estimate, w.after.halfWidth, 1)));
     return {};
 }
 
@@ -61,8 +61,8 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
         y += 62;
     };
     const QString name = view.session.name().empty() ? say("Unnamed session") : qs(view.session.name());
-    const QString stale = qs(view.w.stale(view.results->keptStale));
-    const auto& kept = view.edits().kept;
+    const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).kept));
+    const auto& kept = view.edits().record.kept;
     const QString state = !kept             ? say("not kept yet · ") + heldText(view)
                           : stale.isEmpty() ? say("stands · ") + heldText(view)
                                             : stale;
@@ -85,16 +85,17 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
 Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
-    const auto& kept = view.edits().kept;
+    const auto& kept = view.edits().record.kept;
     sheet.text(x, 16, kept ? say("Kept values") : say("Not kept yet"), Type::Heading);
     sheet.text(x, 37, kept ? when(kept->atSeconds) : say("proof comes first"), Type::Body, Ink::Muted);
     double y = 64;
     const auto* game = view.session.game();
-    if (game != nullptr && view.edits().choice) {
+    if (game != nullptr && view.edits().settings.choice) {
         std::size_t same = 0;
         for (const auto& setting : game->settings) {
-            const auto a = view.edits().baseline.find(setting.id), b = view.edits().choice->values.find(setting.id);
-            if (a == view.edits().baseline.end() || b == view.edits().choice->values.end()) continue;
+            const auto a = view.edits().settings.baseline.find(setting.id),
+                       b = view.edits().settings.choice->values.find(setting.id);
+            if (a == view.edits().settings.baseline.end() || b == view.edits().settings.choice->values.end()) continue;
             if (a->second == b->second) {
                 ++same;
                 continue;
@@ -107,10 +108,11 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
         sheet.text(x, y, say("other settings"), Type::Body, Ink::Muted);
         sheet.text(x + w, y, say("%1 as before").arg(same), Type::BodyBold, Ink::Ink, Align::Right);
         y += 21;
-        if (view.edits().cap) {
+        if (view.edits().pacing.cap) {
             sheet.text(x, y, say("cap"), Type::Body, Ink::Muted);
             sheet.text(x + w, y,
-                       view.edits().cap->cap ? qs(report::wishFps(*view.edits().cap->cap)) + say(" fps") : say("none"),
+                       view.edits().pacing.cap->cap ? qs(wording::wishFps(*view.edits().pacing.cap->cap)) + say(" fps")
+                                                    : say("none"),
                        Type::BodyBold, Ink::Ink, Align::Right);
             y += 21;
         }
@@ -118,15 +120,15 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     y += 16;
     if (y + 70 > size.height()) return sheet.take();
     sheet.text(x, y, say("Note"), Type::Heading);
-    const QString note = view.edits().note.empty() ? say("Write what you saw") : qs(view.edits().note);
+    const QString note = view.edits().record.note.empty() ? say("Write what you saw") : qs(view.edits().record.note);
     const double end =
-        sheet.wrapped(x, y + 24, w, note, Type::Body, view.edits().note.empty() ? Ink::Muted : Ink::Ink, 4);
+        sheet.wrapped(x, y + 24, w, note, Type::Body, view.edits().record.note.empty() ? Ink::Muted : Ink::Ink, 4);
     Hot h;
     h.id = QStringLiteral("note");
     h.name = say("Note");
     h.role = Role::Value;
     h.rect = QRectF(x, y + 24, w, end - y - 24);
-    h.edit = qs(view.edits().note);
+    h.edit = qs(view.edits().record.note);
     sheet.hot(h);
     if (end + 50 < size.height())
         sheet.button(QRectF(x, end + 14, w, 30), QStringLiteral("session.new"), say("New session"),

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ten frames of a replay on their lanes, the cap against average and lows under them, and every school beside.
-#include "stations/view.h"
+#include "stations/pace/pace.h"
 
 #include <cmath>
 
@@ -8,14 +8,15 @@ namespace impasto::app {
 namespace {
 
 std::optional<Fps> shownCap(const View& view) {
-    if (view.edits().cap) return view.edits().cap->cap;
-    if (view.results->cap && !view.results->cap->offers.empty()) return view.results->cap->offers.front().cap;
+    if (view.edits().pacing.cap) return view.edits().pacing.cap->cap;
+    if (view.get<results::CapView>() && !view.get<results::CapView>()->offers.empty())
+        return view.get<results::CapView>()->offers.front().cap;
     return std::nullopt;
 }
 
 void tenFrames(Sheet& sheet, const View& view, double top) {
     const double left = 88, right = sheet.width() - 24;
-    const auto frames = choose::replayedFrames(view.results->cap->replay, shownCap(view));
+    const auto frames = pace::replayedFrames(view.get<results::CapView>()->replay, shownCap(view));
     struct RowName {
         const char* name;
     };
@@ -31,7 +32,7 @@ void tenFrames(Sheet& sheet, const View& view, double top) {
                    Ink::Muted, Align::Left, right - left - 20);
         return;
     }
-    const std::size_t first = std::min(view.paceFrame + 12, frames.size() - 12), last = first + 10;
+    const std::size_t first = std::min(view.state<PaceState>().firstFrame + 12, frames.size() - 12), last = first + 10;
     const Scale x{frames[first].cpuStart, frames[last].shown, left, right};
     std::size_t slowest = first + 1;
     for (std::size_t i = first + 1; i < last; ++i)
@@ -46,11 +47,11 @@ void tenFrames(Sheet& sheet, const View& view, double top) {
                 sheet.text(r.center().x(), y + 5, label, Type::Body, Ink::OnSlab, Align::Centre);
         };
         bar(f.cpuStart, f.cpuEnd, rowTop[0], Ink::Cpu, Ink::Cpu2, QString::number(i + 1));
-        bar(f.gpuStart, f.gpuEnd, rowTop[1], Ink::Gpu, Ink::Gpu2, qs(report::ms(f.gpuEnd - f.gpuStart)));
+        bar(f.gpuStart, f.gpuEnd, rowTop[1], Ink::Gpu, Ink::Gpu2, qs(wording::ms(f.gpuEnd - f.gpuStart)));
         if (f.shown <= x.toValue + 0.01) sheet.rect(QRectF(x.px(f.shown) - 2, rowTop[2] - 2, 4, 32), Ink::DispText);
         if (i > first) {
             const double gap = f.shown - frames[i - 1].shown;
-            const QString label = qs(report::ms(gap));
+            const QString label = qs(wording::ms(gap));
             if (x.px(f.shown) - x.px(frames[i - 1].shown) > textWidth(label, Type::Body) + 12)
                 sheet.text(0.5 * (x.px(f.shown) + x.px(frames[i - 1].shown)), rowTop[2] + 5, label,
                            i == slowest ? Type::BodyBold : Type::Body, i == slowest ? Ink::Over : Ink::Ink,
@@ -74,7 +75,7 @@ void tenFrames(Sheet& sheet, const View& view, double top) {
 }
 
 void curves(Sheet& sheet, const View& view, double top) {
-    const auto& cap = *view.results->cap;
+    const auto& cap = *view.get<results::CapView>();
     const Scale x = paceCapScale(view, sheet.size());
     const double left = x.fromPx, right = x.toPx, bottom = sheet.height() - 44;
     double low = 1e9, high = 0;
@@ -82,8 +83,8 @@ void curves(Sheet& sheet, const View& view, double top) {
         high = std::max(high, p.average.value());
         low = std::min(low, p.tenthPercentLow ? p.tenthPercentLow->low : p.average.value());
     }
-    const auto& brief = *view.edits().brief;
-    if (brief.lowestLow) low = std::min(low, brief.lowestLow->value());
+    const auto& brief = *view.edits().goal.brief;
+    if (brief.floor()) low = std::min(low, brief.floor()->value());
     const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
     const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
     sheet.rect(QRectF(left, top, right - left, bottom - top), Ink::Paper);
@@ -100,8 +101,8 @@ void curves(Sheet& sheet, const View& view, double top) {
             if ((*it).*member) area.append(QPointF(x.px(it->cap->value()), y.px(((*it).*member)->low)));
         if (area.size() > 3) sheet.area(area, ink);
     };
-    band(&choose::CapPrediction::tenthPercentLow, Ink::Band);
-    band(&choose::CapPrediction::onePercentLow, Ink::Band2);
+    band(&pace::CapPrediction::tenthPercentLow, Ink::Band);
+    band(&pace::CapPrediction::onePercentLow, Ink::Band2);
     const auto middle = [&](auto member) {
         QPolygonF points;
         for (const auto& p : cap.curve)
@@ -109,8 +110,8 @@ void curves(Sheet& sheet, const View& view, double top) {
                 points.append(QPointF(x.px(p.cap->value()), y.px(0.5 * ((p.*member)->low + (p.*member)->high))));
         return points;
     };
-    const QPolygonF tenth = middle(&choose::CapPrediction::tenthPercentLow),
-                    one = middle(&choose::CapPrediction::onePercentLow);
+    const QPolygonF tenth = middle(&pace::CapPrediction::tenthPercentLow),
+                    one = middle(&pace::CapPrediction::onePercentLow);
     QPolygonF average;
     for (const auto& p : cap.curve) average.append(QPointF(x.px(p.cap->value()), y.px(p.average.value())));
     if (tenth.size() > 1) sheet.curve(tenth, Ink::Ink, 1.6, {6, 4});
@@ -127,15 +128,14 @@ void curves(Sheet& sheet, const View& view, double top) {
     endLabel(one, say("1% low"), Type::Body);
     endLabel(tenth, say("0.1% low"), Type::Body);
     sheet.line({left, y.px(brief.target.value())}, {right, y.px(brief.target.value())}, Ink::Over, 1.4);
-    sheet.text(left + 8, y.px(brief.target.value()) - 18, say("target %1").arg(qs(report::wishFps(brief.target))),
+    sheet.text(left + 8, y.px(brief.target.value()) - 18, say("target %1").arg(qs(wording::wishFps(brief.target))),
                Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
-    if (brief.lowestLow && brief.lowestLow->value() > y.fromValue &&
-        std::abs(y.px(brief.lowestLow->value()) - y.px(brief.target.value())) > 20) {
-        sheet.line({left, y.px(brief.lowestLow->value())}, {right, y.px(brief.lowestLow->value())}, Ink::Over, 1.2,
-                   {5, 4});
-        sheet.text(left + 8, y.px(brief.lowestLow->value()) - 18,
-                   say("floor %1").arg(qs(report::wishFps(*brief.lowestLow))), Type::BodyBold, Ink::Over, Align::Left,
-                   0, Ink::Paper);
+    if (brief.floor() && brief.floor()->value() > y.fromValue &&
+        std::abs(y.px(brief.floor()->value()) - y.px(brief.target.value())) > 20) {
+        sheet.line({left, y.px(brief.floor()->value())}, {right, y.px(brief.floor()->value())}, Ink::Over, 1.2, {5, 4});
+        sheet.text(left + 8, y.px(brief.floor()->value()) - 18,
+                   say("floor %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over, Align::Left, 0,
+                   Ink::Paper);
     }
     const double tick = niceStep(x.toValue - x.fromValue, 7);
     for (double v = std::ceil(x.fromValue / tick) * tick; v <= x.toValue; v += tick) {
@@ -148,8 +148,8 @@ void curves(Sheet& sheet, const View& view, double top) {
     for (const auto& offer : cap.offers)
         if (offer.cap && offer.cap->value() >= x.fromValue && offer.cap->value() <= x.toValue &&
             (!now || offer.cap->value() != now->value()))
-            flags.emplace_back(x.px(offer.cap->value()),
-                               qs(report::wishFps(*offer.cap)) + QLatin1Char(' ') + qs(view.w.capSchool(offer.school)));
+            flags.emplace_back(x.px(offer.cap->value()), qs(wording::wishFps(*offer.cap)) + QLatin1Char(' ') +
+                                                             qs(wording::capRule(view.w, offer.school)));
     std::sort(flags.begin(), flags.end());
     double lastEnd = left - 10;
     for (const auto& [px, label] : flags) {
@@ -164,7 +164,7 @@ void curves(Sheet& sheet, const View& view, double top) {
         const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
         sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
         sheet.circle({px, top - 2}, 8, Ink::Over);
-        sheet.text(px + 8, bottom - 22, say("cap %1").arg(qs(report::wishFps(*now))), Type::BodyBold, Ink::Over,
+        sheet.text(px + 8, bottom - 22, say("cap %1").arg(qs(wording::wishFps(*now))), Type::BodyBold, Ink::Over,
                    Align::Left, 0, Ink::Paper);
     }
     sheet.text(24, sheet.height() - 22, say("Bands: what a replay cannot know. A cap is a prediction until it is run."),
@@ -174,23 +174,24 @@ void curves(Sheet& sheet, const View& view, double top) {
 } // namespace
 
 Scale paceCapScale(const View& view, QSizeF size) {
-    const auto& curve = view.results->cap->curve;
+    const auto& curve = view.get<results::CapView>()->curve;
     if (curve.empty()) return {30, 120, 88, size.width() - 100};
     return {curve.front().cap->value(), curve.back().cap->value(), 88, size.width() - 100};
 }
 
 Drawing layoutPace(const View& view, QSizeF size) {
-    if (!view.results->cap || view.results->cap->curve.empty() || !view.edits().brief)
+    if (!view.get<results::CapView>() || view.get<results::CapView>()->curve.empty() || !view.edits().goal.brief)
         return layoutEmpty(view, size, say("What a cap does to these frames"),
                            say("Runs of the chosen set come first: every cap is computed from their own frames, all "
                                "schools side by side."));
     Sheet sheet(size);
     const auto cap = shownCap(view);
-    const auto& run = *view.session.facts->run(view.results->cap->run);
-    sheet.heading(24, 12,
-                  cap ? say("What a cap of %1 fps does to these frames").arg(qs(report::wishFps(*cap)))
-                      : say("What these frames do without a cap"),
-                  say("%1, replayed · arrows step, N goes to the worst").arg(qs(view.w.runTitle(view.session, run))));
+    const auto& run = *view.session.facts->run(view.get<results::CapView>()->run);
+    sheet.heading(
+        24, 12,
+        cap ? say("What a cap of %1 fps does to these frames").arg(qs(wording::wishFps(*cap)))
+            : say("What these frames do without a cap"),
+        say("%1, replayed · arrows step, N goes to the worst").arg(qs(wording::runTitle(view.w, view.session, run))));
     const bool low = size.height() < 500;
     if (!low) tenFrames(sheet, view, 68);
     curves(sheet, view, low ? 100 : 270);
@@ -201,45 +202,47 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     sheet.text(x, 16, say("Schools, on your own frames"), Type::Heading);
-    if (!view.results->cap) {
+    if (!view.get<results::CapView>()) {
         sheet.wrapped(x, 40, w,
                       say("Headroom, bottom of the range, even, window, none: each will say its cap here and what it "
                           "does to the lows."),
                       Type::Body, Ink::Muted);
         return sheet.take();
     }
-    sheet.text(x, 37, say("replayed, %1").arg(qs(view.w.school(view.results->cap->replay.school))), Type::Body,
-               Ink::Muted);
+    sheet.text(x, 37,
+               say("replayed, %1").arg(qs(wording::lowRule(view.w, view.get<results::CapView>()->replay.lowRule))),
+               Type::Body, Ink::Muted);
     double y = 62;
-    for (const auto& offer : view.results->cap->offers) {
-        const bool chosen = view.edits().cap && view.edits().cap->school == offer.school;
+    for (const auto& offer : view.get<results::CapView>()->offers) {
+        const bool chosen = view.edits().pacing.cap && view.edits().pacing.cap->school == offer.school;
         const QRectF r(x - 4, y, w + 8, 52);
         sheet.rect(r, chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);
-        sheet.text(x + 40, y + 14, offer.cap ? qs(report::wishFps(*offer.cap)) : QStringLiteral("–"), Type::CapFigure,
+        sheet.text(x + 40, y + 14, offer.cap ? qs(wording::wishFps(*offer.cap)) : QStringLiteral("–"), Type::CapFigure,
                    chosen ? Ink::Over : Ink::Ink, Align::Right);
-        sheet.text(x + 52, y + 3, qs(view.w.capSchool(offer.school)), Type::BodyBold,
+        sheet.text(x + 52, y + 3, qs(wording::capRule(view.w, offer.school)), Type::BodyBold,
                    offer.applies ? Ink::Ink : Ink::Muted, Align::Left, w - 56);
-        sheet.text(x + 52, y + 19, qs(view.w.capSchoolRule(offer.school, view.rules)), Type::Small, Ink::Muted,
-                   Align::Left, w - 56);
+        sheet.text(x + 52, y + 19, qs(wording::capRuleMeaning(view.w, offer.school, view.rules)), Type::Small,
+                   Ink::Muted, Align::Left, w - 56);
         sheet.text(x + 52, y + 34,
-                   offer.applies ? qs(view.w.capPrediction(offer.prediction)) : say("nothing to say here"), Type::Small,
-                   Ink::Ink, Align::Left, w - 56);
+                   offer.applies ? qs(wording::capPrediction(view.w, offer.prediction)) : say("nothing to say here"),
+                   Type::Small, Ink::Ink, Align::Left, w - 56);
         Hot h;
-        h.id = QStringLiteral("cap.") + qs(std::string(choose::keyOf(offer.school)));
-        h.name = say("Cap: %1").arg(qs(view.w.capSchool(offer.school)));
+        h.id = QStringLiteral("cap.") + qs(std::string(pace::keyOf(offer.school)));
+        h.name = say("Cap: %1").arg(qs(wording::capRule(view.w, offer.school)));
         h.rect = r;
         h.focusable = offer.applies;
         sheet.hot(h);
         y += 57;
     }
-    const auto& offers = view.results->cap->offers;
+    const auto& offers = view.get<results::CapView>()->offers;
     const auto now = std::find_if(offers.begin(), offers.end(), [&](const auto& o) {
-        return o.school == (view.edits().cap ? view.edits().cap->school : offers.front().school);
+        return o.school == (view.edits().pacing.cap ? view.edits().pacing.cap->school : offers.front().school);
     });
     if (now == offers.end() || y + 110 > size.height()) return sheet.take();
     const auto& p = now->prediction;
     sheet.text(x, y + 8,
-               now->cap ? say("At %1, predicted").arg(qs(report::wishFps(*now->cap))) : say("Without a cap, predicted"),
+               now->cap ? say("At %1, predicted").arg(qs(wording::wishFps(*now->cap)))
+                        : say("Without a cap, predicted"),
                Type::Heading);
     y += 32;
     const auto line = [&](const QString& name, const QString& figure) {
@@ -248,16 +251,16 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
         sheet.text(x + w, y, figure, Type::BodyBold, Ink::Ink, Align::Right);
         y += 21;
     };
-    const auto range = [](const std::optional<choose::Band>& b) {
-        return b ? qs(report::fps(b->low) + " to " + report::fps(b->high) + " fps") : say("not known: run it");
+    const auto range = [](const std::optional<pace::Band>& b) {
+        return b ? qs(wording::fps(b->low) + " to " + wording::fps(b->high) + " fps") : say("not known: run it");
     };
-    line(say("average"), qs(report::fps(p.average.value())) + say(" fps"));
+    line(say("average"), qs(wording::fps(p.average.value())) + say(" fps"));
     line(say("1% low"), range(p.onePercentLow));
     line(say("0.1% low"), range(p.tenthPercentLow));
     line(say("latency, CPU start to panel"),
-         p.latencyMs ? qs(report::ms(*p.latencyMs)) + say(" ms") : say("not known"));
-    line(say("GPU busy"), p.gpuBusy ? qs(report::percent(*p.gpuBusy)) : say("not known"));
-    const QString stale = qs(view.w.stale(view.results->capStale));
+         p.latencyMs ? qs(wording::ms(*p.latencyMs)) + say(" ms") : say("not known"));
+    line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));
+    const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).cap));
     if (!stale.isEmpty() && y + 20 < size.height()) sheet.text(x, y + 2, stale, Type::BodyBold, Ink::Over);
     return sheet.take();
 }

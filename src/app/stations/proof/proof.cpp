@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Before and after on one axis in percent of the wish, with the interval of the difference.
-#include "stations/view.h"
+#include "stations/proof/proof.h"
 
 #include "pictures/trace.h"
 
@@ -9,8 +9,8 @@
 namespace impasto::app {
 namespace {
 
-using session::WishOutcome;
-using session::WishState;
+using proof::WishOutcome;
+using proof::WishState;
 
 struct Columns {
     double figures, axisLeft, axisRight, difference, state, right;
@@ -22,10 +22,10 @@ Columns columnsOf(QSizeF size) {
 }
 
 double unitOf(const WishOutcome& w) {
-    return w.wish == session::Wish::Picture ? 100 : 1;
+    return w.wish == proof::Wish::Picture ? 100 : 1;
 }
 QString figure(const WishOutcome& w, double v) {
-    return w.wish == session::Wish::Picture ? qs(report::percent(v)) : qs(report::fps(v));
+    return w.wish == proof::Wish::Picture ? qs(wording::percent(v)) : qs(wording::fps(v));
 }
 
 /// A mark for each state, never by colour alone.
@@ -59,11 +59,11 @@ void point(Sheet& sheet, const stats::Interval& i, double wanted, const Scale& a
 void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, const Columns& c, const Scale& axis,
              double differenceScale) {
     const double u = unitOf(w);
-    sheet.text(24, y + 2, qs(view.w.wish(w, *view.edits().brief)), Type::BodyBold, Ink::Ink, Align::Left,
-               c.figures - 24 - 120);
-    const QString note = w.wish == session::Wish::Target ? say("worst part: %1").arg(qs(view.w.part(w.worstPart)))
-                         : w.wish == session::Wish::LowestLow
-                             ? qs(view.w.school(view.edits().brief->school)) + say(", whole route")
+    sheet.text(24, y + 2, qs(wording::goal(view.w, w)), Type::BodyBold, Ink::Ink, Align::Left, c.figures - 24 - 120);
+    const QString note = w.wish == proof::Wish::Target
+                             ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
+                         : w.wish == proof::Wish::LowestLow
+                             ? qs(wording::lowRule(view.w, view.edits().goal.brief->lowRule)) + say(", whole route")
                              : say("as its levels say");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
     const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
@@ -86,24 +86,24 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
         const auto half = w.difference.halfWidth ? std::optional(*w.difference.halfWidth * u) : std::nullopt;
         const bool exact = half && *half == 0;
         const QString text =
-            exact ? qs(report::signedPlusMinus(w.difference.estimate * u, std::nullopt, 0)) + QStringLiteral("%")
-                  : qs(report::signedPlusMinus(w.difference.estimate * u, half, 1)) +
+            exact ? qs(wording::signedPlusMinus(w.difference.estimate * u, std::nullopt, 0)) + QStringLiteral("%")
+                  : qs(wording::signedPlusMinus(w.difference.estimate * u, half, 1)) +
                         (u > 1 ? QStringLiteral("%") : say(" fps"));
         sheet.text(c.difference, y + 23, text, Type::Body, Ink::Ink, Align::Right);
     }
     stateMark(sheet, c.state + 6, y + 16, w.state);
-    sheet.text(c.state + 22, y + 11, qs(view.w.wishState(w.state)), Type::BodyBold,
+    sheet.text(c.state + 22, y + 11, qs(wording::goalState(view.w, w.state)), Type::BodyBold,
                w.state == WishState::NotMet ? Ink::Over : Ink::Ink, Align::Left, c.right - c.state - 22);
     Hot h;
     h.id = QStringLiteral("wish.%1").arg(static_cast<int>(w.wish));
-    h.name = say("%1: %2").arg(qs(view.w.wish(w, *view.edits().brief)), qs(view.w.wishState(w.state)));
+    h.name = say("%1: %2").arg(qs(wording::goal(view.w, w)), qs(wording::goalState(view.w, w.state)));
     h.role = Role::Row;
     h.rect = QRectF(22, y, c.right - 22, 38);
     sheet.hot(h);
 }
 
 void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
-    const auto& proof = *view.results->proof;
+    const auto& proof = *view.get<proof::Proof>();
     sheet.text(r.left() - 34, r.top() - 28, say("The runs, in the order they were made"), Type::Heading, Ink::Ink,
                Align::Left, r.width() + 34);
     double low = 1e9, high = 0;
@@ -111,9 +111,9 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
         low = std::min(low, run.onePercentLow);
         high = std::max(high, run.onePercentLow);
     }
-    const auto& brief = *view.edits().brief;
-    if (brief.lowestLow) low = std::min(low, brief.lowestLow->value());
-    if (brief.lowestLow) high = std::max(high, brief.lowestLow->value());
+    const auto& brief = *view.edits().goal.brief;
+    if (brief.floor()) low = std::min(low, brief.floor()->value());
+    if (brief.floor()) high = std::max(high, brief.floor()->value());
     const double step = niceStep(std::max(1.0, 1.3 * (high - low)), r.height() < 110 ? 3 : 5);
     const Scale y{std::floor((low - 0.3 * step) / step) * step, std::ceil((high + 0.3 * step) / step) * step,
                   r.bottom(), r.top()};
@@ -122,11 +122,10 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
         sheet.text(r.left() - 6, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
     }
     sheet.text(r.right(), r.top() + 2, say("1% low, fps"), Type::Small, Ink::Muted, Align::Right, 0, Ink::Ground);
-    if (brief.lowestLow) {
-        sheet.line({r.left(), y.px(brief.lowestLow->value())}, {r.right(), y.px(brief.lowestLow->value())}, Ink::Over,
-                   1.6);
-        sheet.text(r.right(), y.px(brief.lowestLow->value()) - 18,
-                   say("floor %1").arg(qs(report::wishFps(*brief.lowestLow))), Type::BodyBold, Ink::Over, Align::Right,
+    if (brief.floor()) {
+        sheet.line({r.left(), y.px(brief.floor()->value())}, {r.right(), y.px(brief.floor()->value())}, Ink::Over, 1.6);
+        sheet.text(r.right(), y.px(brief.floor()->value()) - 18,
+                   say("floor %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over, Align::Right,
                    0, Ink::Ground);
     }
     const double pitch = r.width() / static_cast<double>(proof.runs.size() + 1);
@@ -144,7 +143,7 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
     sheet.text(r.left(), r.top() - 28, say("Frame times, before dashed and after solid"), Type::Heading, Ink::Ink,
                Align::Left, r.width());
     std::vector<double> before, after;
-    for (const auto& run : view.results->proof->runs) {
+    for (const auto& run : view.get<proof::Proof>()->runs) {
         const auto& frames = view.session.facts->run(run.id)->capture->framesMs;
         auto& to = run.after ? after : before;
         to.insert(to.end(), frames.begin(), frames.end());
@@ -181,7 +180,7 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
     sheet.text(x.px(budget) + 6, r.top() - 2, say("%1 ms").arg(QString::number(budget, 'f', 2)), Type::BodyBold,
                Ink::Over);
     const auto within = [&](const std::vector<double>& v) {
-        return qs(report::percent(
+        return qs(wording::percent(
             static_cast<double>(std::count_if(v.begin(), v.end(), [&](double ms) { return ms <= budget; })) /
             static_cast<double>(v.size())));
     };
@@ -198,8 +197,8 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
 } // namespace
 
 Drawing layoutProof(const View& view, QSizeF size) {
-    const auto& proof = view.results->proof;
-    if (!proof || !view.edits().brief)
+    const auto* proof = view.get<proof::Proof>();
+    if (!proof || !view.edits().goal.brief)
         return layoutEmpty(view, size, say("Is it better, and is it what was wished?"),
                            say("Before and after will stand here on one axis, each wish with its interval and met, not "
                                "met or not enough runs."));
@@ -246,7 +245,7 @@ Drawing layoutProof(const View& view, QSizeF size) {
 Drawing layoutProofColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
-    const auto& proof = view.results->proof;
+    const auto* proof = view.get<proof::Proof>();
     if (!proof) {
         sheet.text(x, 16, say("How it is proven"), Type::Heading);
         sheet.wrapped(x, 40, w,
@@ -261,7 +260,7 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
     if (proof->before > 0 && proof->after > 0)
         y = sheet.wrapped(
                 x, y, w,
-                say("The average changed by %1 fps.").arg(qs(report::signedPlusMinus(d.estimate, d.halfWidth, 1))) +
+                say("The average changed by %1 fps.").arg(qs(wording::signedPlusMinus(d.estimate, d.halfWidth, 1))) +
                     (d.halfWidth && !d.excludesZero() ? say(" That lies inside the error.") : QString()),
                 Type::Body) +
             6;
@@ -274,34 +273,35 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
         const QString text =
             wish.state == WishState::NotMet
                 ? say("%1 is missed by %2.")
-                      .arg(qs(view.w.wish(wish, *view.edits().brief)),
-                           qs(report::plusMinus(std::abs(wish.wanted - wish.after.estimate) * unitOf(wish),
-                                                wish.after.halfWidth
-                                                    ? std::optional(*wish.after.halfWidth * unitOf(wish))
-                                                    : std::nullopt,
-                                                1)))
+                      .arg(qs(wording::goal(view.w, wish)),
+                           qs(wording::plusMinus(std::abs(wish.wanted - wish.after.estimate) * unitOf(wish),
+                                                 wish.after.halfWidth
+                                                     ? std::optional(*wish.after.halfWidth * unitOf(wish))
+                                                     : std::nullopt,
+                                                 1)))
                 : say("%1 lies inside the error of %2 runs. More runs narrow it.")
-                      .arg(qs(view.w.wish(wish, *view.edits().brief)))
+                      .arg(qs(wording::goal(view.w, wish)))
                       .arg(wish.after.count);
         y = sheet.wrapped(x, y + 22, w, text, Type::Body) + 12;
     }
     if (y + 90 > size.height()) return sheet.take();
     sheet.text(x, y, say("What was changed"), Type::Heading);
     y += 26;
-    if (view.session.game() != nullptr && view.edits().choice)
-        for (const auto& line :
-             view.w.changes(*view.session.game(), view.edits().baseline, view.edits().choice->values)) {
+    if (view.session.game() != nullptr && view.edits().settings.choice)
+        for (const auto& line : wording::changes(*view.session.game(), view.edits().settings.baseline,
+                                                 view.edits().settings.choice->values)) {
             if (y + 20 > size.height()) break;
             const double lw = sheet.text(x, y, qs(line.setting), Type::Body, Ink::Muted, Align::Left, w * 0.5);
             sheet.text(x + w, y, qs(line.before) + QStringLiteral(" → ") + qs(line.after), Type::BodyBold, Ink::Ink,
                        Align::Right, w - lw - 10);
             y += 21;
         }
-    if (view.edits().cap && y + 20 < size.height()) {
+    if (view.edits().pacing.cap && y + 20 < size.height()) {
         sheet.text(x, y, say("Cap"), Type::Body, Ink::Muted);
         sheet.text(x + w, y,
-                   view.edits().cap->cap ? say("none → %1").arg(qs(report::wishFps(*view.edits().cap->cap)))
-                                         : say("none"),
+                   view.edits().pacing.cap->cap
+                       ? say("none → %1").arg(qs(wording::wishFps(*view.edits().pacing.cap->cap)))
+                       : say("none"),
                    Type::BodyBold, Ink::Ink, Align::Right);
     }
     return sheet.take();

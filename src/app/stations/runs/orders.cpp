@@ -1,21 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // An order by hand: what to set, what to play, and where the log goes.
-#include "stations/view.h"
+#include "stations/runs/runs.h"
 
 namespace impasto::app {
 
 Drawing layoutOrder(const View& view, QSizeF size) {
     Sheet sheet(size);
-    const auto open = session::openOrders(view.session);
+    const auto open = path::openOrders(view.session);
     const auto& order = open.front();
     sheet.heading(24, 12, say("Play this run"),
                   open.size() == 1 ? say("one order waits; the log you drop answers it")
                                    : say("%1 orders wait; the log you drop answers the first one").arg(open.size()));
     sheet.rect(QRectF(24, 72, size.width() - 40, 210), Ink::Paper, Ink::Ink, 1.5);
-    sheet.text(42, 84, qs(view.w.purpose(view.session, order)), Type::Game, Ink::Ink, Align::Left, size.width() - 90);
+    sheet.text(42, 84, qs(wording::purpose(view.w, view.session, order)), Type::Game, Ink::Ink, Align::Left,
+               size.width() - 90);
     double y = 116;
     int number = 1;
-    for (const auto& step : view.w.orderSteps(view.session, order)) {
+    for (const auto& step : wording::orderSteps(view.w, view.session, order)) {
         sheet.text(42, y, QString::number(number++), Type::Figure, Ink::Muted);
         y = sheet.wrapped(66, y, size.width() - 130, qs(step), Type::Value) + 8;
     }
@@ -33,8 +34,8 @@ Drawing layoutOrder(const View& view, QSizeF size) {
         const double x = 24 + (i % 3) * width, line = y + (i / 3) * 20;
         ++i;
         if (line + 20 > size.height()) break;
-        const auto it = view.edits().baseline.find(id);
-        const bool changed = it == view.edits().baseline.end() || it->second != level;
+        const auto it = view.edits().settings.baseline.find(id);
+        const bool changed = it == view.edits().settings.baseline.end() || it->second != level;
         const auto* setting = game == nullptr ? nullptr : game->setting(id);
         const double w = sheet.text(x, line, setting == nullptr ? qs(id) : qs(setting->label), Type::Body, Ink::Muted,
                                     Align::Left, width * 0.55);

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How a log would be read: a sentence whose values can be corrected, over the first rows with what each column means.
 #include "pictures/sentence.h"
-#include "stations/view.h"
+#include "stations/runs/runs.h"
 
 namespace impasto::app {
 namespace {
 
-QString unitName(capture::TimeUnit unit) {
-    return unit == capture::TimeUnit::Microseconds ? QStringLiteral("\u00b5s") : qs(std::string(capture::keyOf(unit)));
+QString unitName(logs::TimeUnit unit) {
+    return unit == logs::TimeUnit::Microseconds ? QStringLiteral("\u00b5s") : qs(std::string(logs::keyOf(unit)));
 }
 
 QString delimiterName(char delimiter) {
@@ -18,18 +18,18 @@ QString delimiterName(char delimiter) {
                               : say("bars");
 }
 
-QString columnName(const capture::LogPreview& preview, std::size_t column) {
+QString columnName(const logs::LogPreview& preview, std::size_t column) {
     return column < preview.heading.size() && !preview.heading[column].empty()
                ? elided(qs(preview.heading[column]), Type::SentenceBold, 190)
                : say("column %1").arg(column + 1);
 }
 
 /// What a column is read as, or nothing.
-QString meaningOf(const capture::LogPreview& preview, std::size_t column) {
+QString meaningOf(const logs::LogPreview& preview, std::size_t column) {
     const auto& d = preview.dialect;
     if (column == d.timeColumn)
-        return d.meaning == capture::TimeMeaning::PerFrame ? say("frame time, %1").arg(unitName(d.unit))
-                                                           : say("time stamp, %1").arg(unitName(d.unit));
+        return d.meaning == logs::TimeMeaning::PerFrame ? say("frame time, %1").arg(unitName(d.unit))
+                                                        : say("time stamp, %1").arg(unitName(d.unit));
     if (column == d.cpuColumn) return say("CPU work, %1").arg(unitName(d.workUnit));
     if (column == d.gpuColumn) return say("GPU work, %1").arg(unitName(d.workUnit));
     for (const auto& sensor : d.sensors)
@@ -41,7 +41,7 @@ QString meaningOf(const capture::LogPreview& preview, std::size_t column) {
     return say("repeats or counts");
 }
 
-double sentence(Sheet& sheet, const capture::LogPreview& preview, double y) {
+double sentence(Sheet& sheet, const logs::LogPreview& preview, double y) {
     const auto& d = preview.dialect;
     Sentence s(sheet, 24, y, sheet.width() - 60);
     const auto value = [&](const char* id, const QString& name, const QString& text) {
@@ -51,7 +51,7 @@ double sentence(Sheet& sheet, const capture::LogPreview& preview, double y) {
     value("time", say("Column of the time"), columnName(preview, d.timeColumn));
     s.words(say("holds"));
     value("meaning", say("What the column holds"),
-          d.meaning == capture::TimeMeaning::PerFrame ? say("frame times") : say("time stamps"));
+          d.meaning == logs::TimeMeaning::PerFrame ? say("frame times") : say("time stamps"));
     s.words(say("in"));
     value("unit", say("Unit of the time"), unitName(d.unit));
     s.words(QStringLiteral("."));
@@ -83,7 +83,7 @@ double sentence(Sheet& sheet, const capture::LogPreview& preview, double y) {
     return s.bottom();
 }
 
-void table(Sheet& sheet, const capture::LogPreview& preview, double top) {
+void table(Sheet& sheet, const logs::LogPreview& preview, double top) {
     const auto& d = preview.dialect;
     std::size_t columns = d.columns;
     for (const auto& row : preview.rows) columns = std::max(columns, row.size());
@@ -142,7 +142,7 @@ QString sensorName(capture::Sensor sensor) {
 
 Drawing layoutReading(const View& view, QSizeF size) {
     Sheet sheet(size);
-    const auto& reading = *view.reading;
+    const auto& reading = *view.state<RunsState>().reading;
     sheet.heading(24, 12, say("Is this log read right?"),
                   qs(reading.file.filename().string()) +
                       (reading.preview.packing.empty() ? QString()
@@ -164,7 +164,7 @@ Drawing layoutReading(const View& view, QSizeF size) {
 
 Drawing layoutReadingColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
-    const auto& reading = *view.reading;
+    const auto& reading = *view.state<RunsState>().reading;
     const auto& preview = reading.preview;
     const double x = 16, w = size.width() - 44;
     if (preview.rows.empty()) return sheet.take();
@@ -176,10 +176,10 @@ Drawing layoutReadingColumn(const View& view, QSizeF size) {
             sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);
             y += 24;
         };
-        line(say("frames looked at"), qs(report::count(summary->frames)));
-        line(say("average"), qs(report::fps(summary->average.value())) + say(" fps"));
-        line(say("median"), qs(report::ms(summary->medianMs)) + say(" ms"));
-        line(say("slowest"), qs(report::ms(summary->worstMs)) + say(" ms"));
+        line(say("frames looked at"), qs(wording::count(summary->frames)));
+        line(say("average"), qs(wording::fps(summary->average.value())) + say(" fps"));
+        line(say("median"), qs(wording::ms(summary->medianMs)) + say(" ms"));
+        line(say("slowest"), qs(wording::ms(summary->worstMs)) + say(" ms"));
         const double average = summary->average.value();
         y = sheet.wrapped(x, y + 6, w,
                           average < 5 || average > 1500
@@ -188,7 +188,7 @@ Drawing layoutReadingColumn(const View& view, QSizeF size) {
                           Type::Note, average < 5 || average > 1500 ? Ink::Over : Ink::Muted, 4) +
             14;
     } else {
-        const auto words = view.w.error(preview.begin.error());
+        const auto words = wording::error(view.w, preview.begin.error());
         y = sheet.wrapped(x, y, w, qs(words.all()), Type::Note, Ink::Over, 8) + 14;
     }
     y = sheet.wrapped(

@@ -10,7 +10,7 @@
 namespace impasto::app {
 namespace {
 
-using session::RunFigures;
+using results::RunFigures;
 
 /// Where everything of the picture stands.
 struct Place {
@@ -28,23 +28,25 @@ const run::Run* behindOf(const View& view, const run::Run& run) {
 }
 
 /// The averages of the two variants, where the run behind is of another one.
-std::optional<stats::FigureComparison> comparedOf(const View& view, const run::Run& run) {
+std::optional<frames::FigureComparison> comparedOf(const View& view, const run::Run& run) {
     const auto* behind = behindOf(view, run);
-    return behind == nullptr ? std::nullopt : session::compareVariants(view.session, *view.results, behind->id, run.id);
+    return behind == nullptr ? std::nullopt : results::compareVariants(view.session, *view.results, behind->id, run.id);
 }
 
 Place placeOf(const View& view, QSizeF size, double top) {
     Place p{58, size.width() - 16, 0, top + 30, size.height() - 26, 0};
     const double distribution = p.right - std::min(170.0, 0.22 * (p.right - p.left));
     if (view.shownRun() != nullptr && comparedOf(view, *view.shownRun())) p.top += 20;
-    p.plotRight = view.runPicture == RunPicture::Percentiles ? p.right : distribution - 22;
-    if (view.runPicture == RunPicture::Trace && view.track >= 0 && p.bottom - p.top > 110) p.strip = 44;
+    p.plotRight = view.state<RunsState>().picture == RunPicture::Percentiles ? p.right : distribution - 22;
+    if (view.state<RunsState>().picture == RunPicture::Trace && view.state<RunsState>().track >= 0 &&
+        p.bottom - p.top > 110)
+        p.strip = 44;
     p.bottom -= p.strip > 0 ? p.strip + 8 : 0;
     return p;
 }
 
 Scale msScale(const View& view, double lowMs, double topMs, const Place& p) {
-    return {view.logScale ? lowMs : 0, topMs, p.bottom, p.top, view.logScale};
+    return {view.state<RunsState>().logScale ? lowMs : 0, topMs, p.bottom, p.top, view.state<RunsState>().logScale};
 }
 
 void msAxis(Sheet& sheet, const Scale& ms, const Place& p) {
@@ -63,7 +65,7 @@ void msAxis(Sheet& sheet, const Scale& ms, const Place& p) {
 
 void budgetLine(Sheet& sheet, const View& view, const Scale& ms, const Place& p, double right) {
     const double budget = budgetOf(view.target()).value();
-    if (!view.edits().brief || budget >= ms.toValue) return;
+    if (!view.edits().goal.brief || budget >= ms.toValue) return;
     sheet.line({p.left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2);
     sheet.text(p.left + 6, ms.px(budget) - 19, say("%1 ms").arg(QString::number(budget, 'f', 2)), Type::BodyBold,
                Ink::Over, Align::Left, 0, Ink::Paper);
@@ -107,7 +109,7 @@ void standingDistribution(Sheet& sheet, const View& view, const RunFigures& figu
     if (figures.summary.withinBudget)
         sheet.text(p.right, p.top + 4,
                    say("%1 within %2 ms")
-                       .arg(qs(report::percent(*figures.summary.withinBudget)),
+                       .arg(qs(wording::percent(*figures.summary.withinBudget)),
                             QString::number(budgetOf(view.target()).value(), 'f', 2)),
                    Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
 }
@@ -142,7 +144,7 @@ struct Readings {
 Readings readingsOf(const View& view, const run::Run& run, const RunFigures& figures, const Scale& time, double top,
                     double bottom) {
     const auto& tracks = run.capture->tracks;
-    const auto index = static_cast<std::size_t>(view.track);
+    const auto index = static_cast<std::size_t>(view.state<RunsState>().track);
     Readings out;
     std::vector<QPointF> points;
     if (index < tracks.size()) {
@@ -199,7 +201,7 @@ void tracePicture(Sheet& sheet, const View& view, const run::Run& run, const Run
     parts(sheet, run, figures, time, p);
     msAxis(sheet, ms, p);
     const auto* behind = behindOf(view, run);
-    const auto* others = behind == nullptr ? nullptr : view.results->figures(behind->id);
+    const auto* others = behind == nullptr ? nullptr : view.of<results::RunFigures>(behind->id);
     if (others != nullptr) sheet.curve(traceOf(others->shape->pyramid, time, ms), Ink::Off, 0.9);
     sheet.curve(traceOf(pyramid, time, ms), Ink::Ink, 1);
     hatchTrims(sheet, view, run.id, time, p.plot());
@@ -217,15 +219,17 @@ void secondsPicture(Sheet& sheet, const View& view, const run::Run& run, const R
     double most = view.target().value();
     for (const auto& s : seconds) most = std::max(most, s.average.value());
     const double step = niceStep(1.1 * most, 4), top = std::ceil(1.1 * most / step) * step;
-    const Scale fps{view.logScale ? top / 64 : 0, top, p.bottom, p.top, view.logScale};
+    const Scale fps{view.state<RunsState>().logScale ? top / 64 : 0, top, p.bottom, p.top,
+                    view.state<RunsState>().logScale};
     sheet.rect(p.plot(), Ink::Paper);
     parts(sheet, run, figures, time, p);
-    for (double v = view.logScale ? fps.fromValue : 0; v <= top + 1e-9; v = view.logScale ? 2 * v : v + step) {
+    for (double v = view.state<RunsState>().logScale ? fps.fromValue : 0; v <= top + 1e-9;
+         v = view.state<RunsState>().logScale ? 2 * v : v + step) {
         sheet.line({p.left, fps.px(v)}, {p.plotRight, fps.px(v)}, Ink::Grid, 1);
         sheet.text(p.left - 6, fps.px(v) - 8, QString::number(v, 'g', 3) + (v + step > top ? say(" fps") : QString()),
                    Type::Small, Ink::Muted, Align::Right);
     }
-    const auto curveOf = [&](const std::vector<stats::Second>& all, bool steps) {
+    const auto curveOf = [&](const std::vector<frames::Second>& all, bool steps) {
         QPolygonF out;
         double before = 0;
         for (const auto& s : all) {
@@ -240,12 +244,12 @@ void secondsPicture(Sheet& sheet, const View& view, const run::Run& run, const R
         return out;
     };
     if (const auto* behind = behindOf(view, run))
-        if (const auto* other = view.results->figures(behind->id))
+        if (const auto* other = view.of<results::RunFigures>(behind->id))
             sheet.curve(curveOf(other->shape->seconds, true), Ink::Off, 1.4);
     sheet.curve(curveOf(seconds, false), Ink::Muted, 1.2, {4, 3});
     sheet.curve(curveOf(seconds, true), Ink::Ink, 2);
     hatchTrims(sheet, view, run.id, time, p.plot());
-    if (view.edits().brief)
+    if (view.edits().goal.brief)
         sheet.line({p.left, fps.px(view.target().value())}, {p.plotRight, fps.px(view.target().value())}, Ink::Over, 2);
     timeAxis(sheet, time, sheet.height() - 21);
     // What each line is, at its right end.
@@ -263,7 +267,7 @@ void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, con
                         const Place& p) {
     const double common = commonTopMs(view, figures);
     const Scale ms = msScale(view, figures.summary.medianMs / 8,
-                             view.logScale ? std::max(common, figures.summary.worstMs) : common, p);
+                             view.state<RunsState>().logScale ? std::max(common, figures.summary.worstMs) : common, p);
     // Each step to the right holds a tenth of the frames that are left.
     const double decades = std::clamp(std::log10(static_cast<double>(figures.summary.frames)), 1.0, 4.0);
     const Scale place{0, decades, p.left, p.right - 60};
@@ -283,16 +287,16 @@ void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, con
         return out;
     };
     const auto* behind = behindOf(view, run);
-    const auto* other = behind == nullptr ? nullptr : view.results->figures(behind->id);
+    const auto* other = behind == nullptr ? nullptr : view.of<results::RunFigures>(behind->id);
     if (other != nullptr) sheet.curve(curveOf(*other), Ink::Off, 1.6);
     sheet.curve(curveOf(figures), Ink::Ink, 2);
     budgetLine(sheet, view, ms, p, p.right);
-    if (figures.summary.withinBudget && *figures.summary.withinBudget < 1 && view.edits().brief) {
+    if (figures.summary.withinBudget && *figures.summary.withinBudget < 1 && view.edits().goal.brief) {
         const double budget = budgetOf(view.target()).value();
         const double x = place.px(-std::log10(1 - *figures.summary.withinBudget));
         if (x < place.toPx) sheet.circle({x, ms.px(budget)}, 4, Ink::Paper, Ink::Over);
         sheet.text(std::min(x, place.toPx) + 10, ms.px(budget) + 3,
-                   say("%1 of the frames within").arg(qs(report::percent(*figures.summary.withinBudget))), Type::Note,
+                   say("%1 of the frames within").arg(qs(wording::percent(*figures.summary.withinBudget))), Type::Note,
                    Ink::Ink, Align::Left, 0, Ink::Paper);
     }
 }
@@ -314,14 +318,16 @@ double choices(Sheet& sheet, const View& view, const run::Run& run, double top) 
         x -= 16;
     };
     const bool reads = !run.capture->tracks.empty() || !run.capture->others.empty();
-    if (reads && view.runPicture == RunPicture::Trace)
-        word(QStringLiteral("run.track"), say("readings"), say("K: the next reading under the trace"), view.track >= 0);
-    word(QStringLiteral("run.scale"), say("log"), say("L: frame times on a logarithmic axis"), view.logScale);
+    if (reads && view.state<RunsState>().picture == RunPicture::Trace)
+        word(QStringLiteral("run.track"), say("readings"), say("K: the next reading under the trace"),
+             view.state<RunsState>().track >= 0);
+    word(QStringLiteral("run.scale"), say("log"), say("L: frame times on a logarithmic axis"),
+         view.state<RunsState>().logScale);
     for (const auto& [picture, id, text] : {std::tuple(RunPicture::Percentiles, "2", say("percentiles")),
                                             std::tuple(RunPicture::Seconds, "1", say("per second")),
                                             std::tuple(RunPicture::Trace, "0", say("every frame"))})
         word(QStringLiteral("picture.") + QString::fromLatin1(id), text, say("V: the next one"),
-             view.runPicture == picture);
+             view.state<RunsState>().picture == picture);
     return x;
 }
 
@@ -337,15 +343,15 @@ double commonTopMs(const View& view, const RunFigures& figures) {
 std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run) {
     const auto trims = view.session.trimsOf(run);
     std::vector<TimeSpan> out(trims.begin(), trims.end());
-    const auto* figures = view.results->figures(run);
+    const auto* figures = view.of<results::RunFigures>(run);
     if (out.empty() && figures != nullptr) out = figures->shape->pollution;
-    if (view.trimEdge && view.run == run && view.trimEdge->span < out.size()) {
-        auto& span = out[view.trimEdge->span];
+    if (view.state<RunsState>().trimEdge && view.run == run && view.state<RunsState>().trimEdge->span < out.size()) {
+        auto& span = out[view.state<RunsState>().trimEdge->span];
         const double whole = figures == nullptr ? span.toMs : figures->shape->pyramid.durationMs();
-        if (view.trimEdge->begin)
-            span.fromMs = std::clamp(view.trimEdge->ms, 0.0, span.toMs);
+        if (view.state<RunsState>().trimEdge->begin)
+            span.fromMs = std::clamp(view.state<RunsState>().trimEdge->ms, 0.0, span.toMs);
         else
-            span.toMs = std::clamp(view.trimEdge->ms, span.fromMs, whole);
+            span.toMs = std::clamp(view.state<RunsState>().trimEdge->ms, span.fromMs, whole);
     }
     return out;
 }
@@ -366,19 +372,21 @@ void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& t
 
 std::optional<Scale> runsTime(const View& view, QSizeF size) {
     const auto* run = view.shownRun();
-    const auto* figures = run == nullptr ? nullptr : view.results->figures(run->id);
+    const auto* figures = run == nullptr ? nullptr : view.of<results::RunFigures>(run->id);
     const auto top = runPictureTop(view, size);
-    if (figures == nullptr || !top || view.runPicture == RunPicture::Percentiles || view.reading) return std::nullopt;
+    if (figures == nullptr || !top || view.state<RunsState>().picture == RunPicture::Percentiles ||
+        view.state<RunsState>().reading)
+        return std::nullopt;
     const Place p = placeOf(view, size, *top);
     const TimeSpan span = view.span.value_or(TimeSpan{0, figures->shape->pyramid.durationMs()});
     return Scale{span.fromMs, span.toMs, p.left, p.plotRight};
 }
 
 void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top) {
-    const auto* figures = view.results->figures(run.id);
+    const auto* figures = view.of<results::RunFigures>(run.id);
     if (figures == nullptr) return;
     const Place p = placeOf(view, sheet.size(), top);
-    QString title = qs(view.w.runTitle(view.session, run));
+    QString title = qs(wording::runTitle(view.w, view.session, run));
     const auto* behind = behindOf(view, run);
     if (behind != nullptr) title += say(" over run %1").arg(view.session.numberOf(behind->id));
     const double end = choices(sheet, view, run, top);
@@ -387,11 +395,11 @@ void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double 
     if (const auto compared = comparedOf(view, run))
         sheet.text(24, top + 23,
                    say("Average over all runs of both: %1: %2.")
-                       .arg(qs(view.w.averageDifference(*compared)), qs(view.w.verdict(*compared))),
+                       .arg(qs(wording::averageDifference(view.w, *compared)), qs(wording::verdict(view.w, *compared))),
                    Type::Body, Ink::Ink, Align::Left, sheet.width() - 48);
     else if (end - w - 60 > textWidth(hint, Type::Body))
         sheet.text(24 + w + 12, top + 2, hint, Type::Body, Ink::Muted);
-    switch (view.runPicture) {
+    switch (view.state<RunsState>().picture) {
     case RunPicture::Trace:
         return tracePicture(sheet, view, run, *figures, p);
     case RunPicture::Seconds:

@@ -2,12 +2,12 @@
 // The chosen run drawn large: frame by frame, second by second, or by percentiles.
 #pragma once
 
-#include "stations/view.h"
+#include "stations/runs/runs.h"
 
 namespace impasto::app {
 
 /// A top of the frame time axis that suits the run and shows the budget.
-double commonTopMs(const View& view, const session::RunFigures& figures);
+double commonTopMs(const View& view, const results::RunFigures& figures);
 /// Where the picture begins, below the rows; nothing where there is no room for it.
 std::optional<double> runPictureTop(const View& view, QSizeF size);
 void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Runs on one common scale, the chosen one large over another, its distribution standing on the same axis.
-#include "stations/view.h"
+#include "stations/runs/runs.h"
 
 #include "pictures/trace.h"
 #include "stations/runs/run_picture.h"
@@ -10,14 +10,14 @@
 namespace impasto::app {
 namespace {
 
-using session::RunFigures;
+using results::RunFigures;
 
 constexpr double buttonsHeight = 48; // at the column's foot
 
 std::vector<const run::Run*> shownRuns(const View& view) {
     std::vector<const run::Run*> out;
     for (const auto& run : view.session.facts->runs)
-        if (!view.edits().hidden.contains(run.id)) out.push_back(&run);
+        if (view.session.shown(run)) out.push_back(&run);
     return out;
 }
 
@@ -32,58 +32,56 @@ std::pair<std::size_t, std::size_t> window(const std::vector<const run::Run*>& r
 }
 
 void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double traceRight, double topMs) {
-    const auto* figures = view.results->figures(run.id);
+    const auto* figures = view.of<results::RunFigures>(run.id);
     const bool chosen = view.run == run.id;
     if (chosen) sheet.rect(r.adjusted(-6, -2, 6, 2), Ink::Paper, Ink::Ink, 1.5);
     const auto* order = view.session.facts->orderOf(run);
     sheet.text(r.left() + 4, r.top() + 4, say("Run %1").arg(view.session.numberOf(run.id)), Type::BodyBold);
-    const QString kind = order != nullptr   ? qs(view.w.purpose(view.session, *order))
+    const QString kind = order != nullptr   ? qs(wording::purpose(view.w, view.session, *order))
                          : run.name.empty() ? say("frame log")
                                             : qs(run.name);
     sheet.text(r.left() + 4, r.top() + 22, kind, Type::Small, Ink::Muted, Align::Left, 108);
     const QRectF plot(r.left() + 118, r.top() + 2, traceRight - r.left() - 118, r.height() - 4);
     sheet.rect(plot, Ink::Part);
-    const auto reason = view.edits().leftOut.find(run.id);
-    const bool out = reason != view.edits().leftOut.end() || run.damaged;
-    if (figures != nullptr) {
-        const auto& pyramid = figures->shape->pyramid;
+    const auto reason = view.session.leftOut(run);
+    const bool out = reason.has_value();
+    if (const auto* shape = view.of<results::RunShape>(run.id); shape != nullptr && figures != nullptr) {
+        const auto& pyramid = shape->pyramid;
         const Scale time{0, pyramid.durationMs(), plot.left(), plot.right()}, ms{0, topMs, plot.bottom(), plot.top()};
         if (out) sheet.hatch(plot, Ink::Off, 9);
         const double budget = budgetOf(view.target()).value();
-        if (view.edits().brief && budget < topMs)
+        if (view.edits().goal.brief && budget < topMs)
             sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1);
         sheet.curve(traceOf(pyramid, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
         hatchTrims(sheet, view, run.id, time, plot);
     }
     const double x = traceRight + 14, right = r.right() - 4;
     if (out || figures == nullptr) {
-        const QString why = run.damaged                            ? qs(view.w.leftOut(session::LeftOut::Damaged))
-                            : reason != view.edits().leftOut.end() ? qs(view.w.leftOut(reason->second))
-                                                                   : say("no frames");
+        const QString why = reason ? qs(wording::leftOut(view.w, *reason)) : say("no frames");
         sheet.wrapped(x, r.top() + 2, right - x, why, Type::Note, Ink::Ink, 2);
     } else {
         const auto& s = figures->summary;
         const double average = x + (right - x) * 0.36, low = x + (right - x) * 0.74;
-        const auto school = view.edits().brief ? view.edits().brief->school : run::LowSchool::WorstMean;
-        const auto doubt = view.results->baseline.doubt.find(run.id);
-        const bool known = doubt != view.results->baseline.doubt.end();
+        const auto school = view.edits().goal.brief ? view.edits().goal.brief->lowRule : stats::LowRule::WorstMean;
+        const auto* doubt = view.of<results::RunDoubt>(run.id);
+        const bool known = doubt != nullptr;
         const double y = r.top() + (known ? 3 : 10);
-        sheet.text(average, y, qs(report::fps(s.average.value())) + say(" fps"), Type::Figure, Ink::Ink, Align::Right);
-        sheet.text(low, y, qs(report::fps(s.of(school).onePercent->rate.value())) + say(" fps"), Type::Figure, Ink::Ink,
-                   Align::Right);
+        sheet.text(average, y, qs(wording::fps(s.average.value())) + say(" fps"), Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(low, y, qs(wording::fps(s.of(school).onePercent->rate.value())) + say(" fps"), Type::Figure,
+                   Ink::Ink, Align::Right);
         sheet.text(right, y, QString::number(s.hitches.size()), Type::Figure, Ink::Ink, Align::Right);
         if (known) {
             const auto own = [&](double at, const stats::Doubt& d) {
                 sheet.text(at, y + 20, QStringLiteral("\u00b1 ") + QString::number((d.high - d.low) / 2, 'f', 1),
                            Type::Small, Ink::Muted, Align::Right);
             };
-            own(average, doubt->second->average);
-            own(low, doubt->second->onePercentLow[static_cast<std::size_t>(school)]);
+            own(average, doubt->doubt.average);
+            own(low, doubt->doubt.onePercentLow[static_cast<std::size_t>(school)]);
         }
     }
     Hot h;
     h.id = QStringLiteral("run.") + qs(run.id.hex());
-    h.name = qs(view.w.runTitle(view.session, run));
+    h.name = qs(wording::runTitle(view.w, view.session, run));
     h.role = Role::Row;
     h.rect = r.adjusted(-6, -2, 6, 2);
     h.hint = say("Enter shows it below");
@@ -91,11 +89,12 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
 }
 
 void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
-    const auto& families = view.results->baseline.figures;
-    if (families.empty() || view.results->baselineRuns.size() < 2) return;
-    const auto& average = families.at(stats::Figure::Average);
-    const auto& low = families.at(stats::Figure::OnePercentLow);
-    const auto& hitches = families.at(stats::Figure::HitchesPerMinute);
+    const auto* family = view.get<results::BaselineFamily>();
+    if (family == nullptr || family->figures.empty() || results::idsOf<results::BaselineRuns>(*view.results).size() < 2)
+        return;
+    const auto& average = family->figures.at(frames::averageFps);
+    const auto& low = family->figures.at(frames::onePercentLowFps);
+    const auto& hitches = family->figures.at(frames::hitchesPerMinute);
     const double x = traceRight + 14, right = sheet.width() - 20;
     const double w = sheet.text(28, y, say("%1 baseline runs together").arg(average.mean.count), Type::BodyBold);
     if (average.betweenSd && low.betweenSd)
@@ -104,9 +103,9 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
                        .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*average.withinSd, 'f', 2),
                             QString::number(*low.betweenSd, 'f', 2), QString::number(*low.withinSd, 'f', 2)),
                    Type::Small, Ink::Muted, Align::Left, traceRight - 40 - w);
-    sheet.text(x + (right - x) * 0.36, y, qs(report::plusMinus(average.mean.estimate, average.mean.halfWidth, 1)),
+    sheet.text(x + (right - x) * 0.36, y, qs(wording::plusMinus(average.mean.estimate, average.mean.halfWidth, 1)),
                Type::BodyBold, Ink::Ink, Align::Right);
-    sheet.text(x + (right - x) * 0.74, y, qs(report::plusMinus(low.mean.estimate, low.mean.halfWidth, 1)),
+    sheet.text(x + (right - x) * 0.74, y, qs(wording::plusMinus(low.mean.estimate, low.mean.halfWidth, 1)),
                Type::BodyBold, Ink::Ink, Align::Right);
     sheet.text(right, y + 1, say("%1 / min").arg(QString::number(hitches.mean.estimate, 'f', 1)), Type::Small, Ink::Ink,
                Align::Right);
@@ -125,11 +124,11 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
 /// How a foreign log was read, and the way to correct it; gives the y below.
 double readAsLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
     const auto note = run.capture->notes.find("dialect");
-    const auto dialect = note == run.capture->notes.end() ? std::nullopt : capture::dialectOf(note->second);
+    const auto dialect = note == run.capture->notes.end() ? std::nullopt : logs::dialectOf(note->second);
     if (!dialect || y + 120 > sheet.height()) return y;
     sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
     const auto packing = run.capture->notes.find("packing");
-    QString how = qs(view.w.dialect(*dialect));
+    QString how = qs(wording::dialect(view.w, *dialect));
     if (packing != run.capture->notes.end()) how = say("Unpacked from %1. ").arg(qs(packing->second)) + how;
     const double top = y;
     y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 2) + 8;
@@ -146,16 +145,17 @@ double readAsLines(Sheet& sheet, const View& view, const run::Run& run, double x
 }
 
 /// What was looked for in the run, what was found first; gives the y below.
-double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, double x, double y, double w) {
-    std::vector<stats::Examined> all = figures.examined;
-    const auto others = view.results->baseline.examined.find(figures.id);
-    if (others != view.results->baseline.examined.end())
-        all.insert(all.end(), others->second.begin(), others->second.end());
+double examinedLines(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, double x, double y,
+                     double w) {
+    std::vector<frames::Examined> all = figures.examined;
+    if (const auto* siblings = view.get<results::Siblings>())
+        if (const auto others = siblings->examined.find(run.id); others != siblings->examined.end())
+            all.insert(all.end(), others->second.begin(), others->second.end());
     // A run that was ordered with a cap or sync is no surprise.
-    const auto* order = view.session.facts->orderOf(*view.session.facts->run(figures.id));
+    const auto* order = view.session.facts->orderOf(run);
     if (order != nullptr && (order->variant.cap || order->variant.sync != run::Sync::None))
-        std::erase_if(all, [](const stats::Examined& e) { return e.finding == stats::Finding::Flattened; });
-    std::stable_partition(all.begin(), all.end(), [](const stats::Examined& e) { return e.found; });
+        std::erase_if(all, [](const frames::Examined& e) { return e.finding == frames::Finding::Flattened; });
+    std::stable_partition(all.begin(), all.end(), [](const frames::Examined& e) { return e.found; });
     const double bottom = sheet.height() - buttonsHeight;
     const auto fit = static_cast<std::ptrdiff_t>((bottom - y - 25) / 17);
     if (fit < 1) return y;
@@ -163,30 +163,32 @@ double examinedLines(Sheet& sheet, const View& view, const RunFigures& figures, 
     y += 25;
     all.resize(std::min(all.size(), static_cast<std::size_t>(fit))); // what was found comes first
     for (const auto& e : all) {
-        const auto words = view.w.finding(e);
+        const auto words = wording::finding(view.w, e);
         const double t =
             sheet.text(x, y, qs(words.title), e.found ? Type::BodyBold : Type::Note, e.found ? Ink::Over : Ink::Ink);
         sheet.text(x + t + 8, y + (e.found ? 1 : 0), qs(words.detail), Type::Note, Ink::Muted, Align::Left, w - t - 8);
         y += 17;
     }
-    const auto family = view.results->baseline.figures.find(stats::Figure::OnePercentLow);
-    const QString more = family == view.results->baseline.figures.end()
+    const auto* family = view.get<results::BaselineFamily>();
+    const QString more = family == nullptr || !family->figures.contains(frames::onePercentLowFps)
                              ? QString()
-                             : qs(view.w.moreRuns(stats::Figure::OnePercentLow, family->second));
+                             : qs(wording::moreRuns(view.w, frames::figure(frames::onePercentLowFps),
+                                                    family->figures.at(frames::onePercentLowFps)));
     if (!more.isEmpty() && y + 34 < bottom + 6)
         y = sheet.wrapped(x, y + 2, w, more + say(" on the 1% low of the baseline."), Type::Note, Ink::Ink, 2) + 2;
     return y + 4;
 }
 
 /// What is trimmed, and what looks as if it should be; gives the y below.
-double trimLines(Sheet& sheet, const View& view, const RunFigures& figures, double x, double y, double w) {
+double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
     const auto seconds = [](std::span<const capture::Span> spans) {
         double sum = 0;
         for (const auto& s : spans) sum += s.toMs - s.fromMs;
         return QString::number(sum / 1000, 'f', 1);
     };
-    const auto trims = view.session.trimsOf(figures.id);
-    const auto& proposed = figures.shape->pollution;
+    const auto trims = view.session.trimsOf(run.id);
+    const auto* shape = view.of<results::RunShape>(run.id);
+    const auto proposed = shape == nullptr ? std::vector<capture::Span>() : shape->pollution;
     if ((trims.empty() && proposed.empty() && !view.span) || y + 60 > sheet.height()) return y;
     y += 6;
     if (view.span) {
@@ -205,12 +207,12 @@ double trimLines(Sheet& sheet, const View& view, const RunFigures& figures, doub
     return y + 38;
 }
 
-QString framesAndSeconds(const stats::Summary& s) {
-    return say("%1 frames · %2 s").arg(qs(report::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1));
+QString framesAndSeconds(const frames::Summary& s) {
+    return say("%1 frames · %2 s").arg(qs(wording::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1));
 }
 
 /// Average, lows, budget and hitches of frames; gives the y below.
-double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, const stats::RunDoubt* doubt, double y,
+double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, const frames::RunDoubt* doubt, double y,
                    const QString& averageNote, const QString& hitchesFrom) {
     const double x = 16, w = sheet.width() - 44;
     const auto line = [&](const QString& name, const QString& figure, const QString& note) {
@@ -219,19 +221,18 @@ double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, cons
         sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
         y += 42;
     };
-    line(say("average"), qs(report::fps(s.average.value())) + say(" fps"), averageNote);
+    line(say("average"), qs(wording::fps(s.average.value())) + say(" fps"), averageNote);
     sheet.text(x, y, say("1% and 0.1% low, frames they stand on"), Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
-    for (const auto school : {run::LowSchool::Percentile, run::LowSchool::WorstMean, run::LowSchool::TimeShare}) {
+    for (const auto school : stats::allLowRules) {
         const auto& lows = s.of(school);
-        sheet.text(x, y, qs(view.w.school(school)), Type::Note, Ink::Muted);
-        sheet.text(x + w - 88, y,
-                   QStringLiteral("%1, %2").arg(lows.onePercent->standsOn).arg(lows.tenthPercent->standsOn), Type::Note,
-                   Ink::Muted, Align::Right);
-        sheet.text(
-            x + w, y - 2,
-            qs(report::fps(lows.onePercent->rate.value()) + " \u00b7 " + report::fps(lows.tenthPercent->rate.value())),
-            Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(x, y, qs(wording::lowRule(view.w, school)), Type::Note, Ink::Muted);
+        sheet.text(x + w - 88, y, QStringLiteral("%1, %2").arg(lows.onePercent->frames).arg(lows.tenthPercent->frames),
+                   Type::Note, Ink::Muted, Align::Right);
+        sheet.text(x + w, y - 2,
+                   qs(wording::fps(lows.onePercent->rate.value()) + " \u00b7 " +
+                      wording::fps(lows.tenthPercent->rate.value())),
+                   Type::Figure, Ink::Ink, Align::Right);
         y += 19;
     }
     y += 6;
@@ -242,8 +243,8 @@ double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, cons
     const auto time = [&](double left, const QString& name, double value, const stats::Doubt* own) {
         sheet.text(left, y, name, Type::Note, Ink::Muted);
         sheet.text(left + half, y - 2,
-                   own == nullptr ? qs(report::ms(value))
-                                  : qs(report::plusMinus(value, (own->high - own->low) / 2, value < 10 ? 2 : 1)),
+                   own == nullptr ? qs(wording::ms(value))
+                                  : qs(wording::plusMinus(value, (own->high - own->low) / 2, value < 10 ? 2 : 1)),
                    Type::Figure, Ink::Ink, Align::Right);
     };
     time(x, say("median"), s.medianMs, doubt == nullptr ? nullptr : &doubt->median);
@@ -252,15 +253,15 @@ double figureLines(Sheet& sheet, const View& view, const stats::Summary& s, cons
     time(x, QStringLiteral("99%"), s.p99Ms, doubt == nullptr ? nullptr : &doubt->p99);
     time(x + half + 14, QStringLiteral("99.9%"), s.p999Ms, doubt == nullptr ? nullptr : &doubt->p999);
     y += 25;
-    line(say("pacing, frame to frame"), qs(report::ms(s.stepMs)) + say(" ms"),
+    line(say("pacing, frame to frame"), qs(wording::ms(s.stepMs)) + say(" ms"),
          s.worstDip
              ? say("dips to %1 fps at %2 s, for %3 s")
-                   .arg(qs(report::fps(s.worstDip->lowest.value())), QString::number(s.worstDip->atMs / 1000, 'f', 1),
+                   .arg(qs(wording::fps(s.worstDip->lowest.value())), QString::number(s.worstDip->atMs / 1000, 'f', 1),
                         QString::number(s.worstDip->lengthMs / 1000, 'f', 1))
-             : say("%1 ms around the neighbours' median").arg(qs(report::ms(s.spreadMs))));
+             : say("%1 ms around the neighbours' median").arg(qs(wording::ms(s.spreadMs))));
     if (s.withinBudget) {
         sheet.text(x, y, say("frames within the budget"), Type::Body, Ink::Muted);
-        sheet.text(x + w, y - 1, qs(report::percent(*s.withinBudget)), Type::Figure, Ink::Ink, Align::Right);
+        sheet.text(x + w, y - 1, qs(wording::percent(*s.withinBudget)), Type::Figure, Ink::Ink, Align::Right);
         y += 25;
     }
     Hot hitches;
@@ -310,7 +311,7 @@ Drawing layoutRuns(const View& view, QSizeF size) {
                   view.session.route() == nullptr
                       ? say("frame logs on one scale")
                       : say("%1 · the same %2 s route · one scale · small ± is a run's own doubt")
-                            .arg(qs(view.edits().route))
+                            .arg(qs(view.edits().subject.route))
                             .arg(std::lround(view.session.route()->seconds())));
     const double traceRight = 24 + 0.62 * (size.width() - 40), right = size.width() - 20, x = traceRight + 14;
     sheet.line({24, 64}, {size.width() - 16, 64}, Ink::Line, 1.2);
@@ -327,7 +328,7 @@ Drawing layoutRuns(const View& view, QSizeF size) {
                Type::BodyBold);
     double topMs = 1;
     for (std::size_t i = first; i < last; ++i)
-        if (const auto* f = view.results->figures(runs[i]->id)) topMs = std::max(topMs, commonTopMs(view, *f));
+        if (const auto* f = view.of<results::RunFigures>(runs[i]->id)) topMs = std::max(topMs, commonTopMs(view, *f));
     double y = 90;
     for (std::size_t i = first; i < last; ++i) {
         row(sheet, view, *runs[i], QRectF(24, y, size.width() - 40, pitch - 6), traceRight, topMs);
@@ -343,7 +344,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     const auto* run = view.shownRun();
-    const auto* figures = run == nullptr ? nullptr : view.results->figures(run->id);
+    const auto* figures = run == nullptr ? nullptr : view.of<results::RunFigures>(run->id);
     if (view.follow.active && view.follow.summary) {
         const auto& s = *view.follow.summary;
         sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
@@ -361,30 +362,28 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     }
     const auto& spanSummary = view.span ? view.spanSummary : nullptr;
     const auto& s = spanSummary ? *spanSummary : figures->summary;
-    sheet.text(x, 16, spanSummary ? say("The selected span") : qs(view.w.runTitle(view.session, *run)), Type::Heading,
-               Ink::Ink, Align::Left, w);
+    sheet.text(x, 16, spanSummary ? say("The selected span") : qs(wording::runTitle(view.w, view.session, *run)),
+               Type::Heading, Ink::Ink, Align::Left, w);
     sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
-    const auto origin = view.results->baseline.hitches.find(run->id);
-    const QString from = spanSummary || origin == view.results->baseline.hitches.end()
-                             ? QString()
-                             : qs(view.w.hitchOrigin(origin->second));
+    const auto* origins = view.get<results::HitchOrigins>();
+    const QString from =
+        spanSummary || origins == nullptr ? QString() : qs(wording::hitchOrigin(view.w, origins->of(run->id)));
     const bool invented = run->capture->invented && !spanSummary;
-    const auto own = view.results->baseline.doubt.find(run->id);
-    const bool known = !spanSummary && own != view.results->baseline.doubt.end();
-    double y = figureLines(sheet, view, s, known ? own->second.get() : nullptr, 66,
+    const auto* own = spanSummary ? nullptr : view.of<results::RunDoubt>(run->id);
+    double y = figureLines(sheet, view, s, own == nullptr ? nullptr : &own->doubt, 66,
                            invented ? say("rendered; %1 fps are shown, the rest invented")
-                                          .arg(qs(report::fps(capture::shownRate(*run->capture).value())))
+                                          .arg(qs(wording::fps(capture::shownRate(*run->capture).value())))
                                     : say("frames / time, never a mean of rates"),
                            from);
-    const QString meanwhile = qs(view.w.meanwhile(*run->capture));
+    const QString meanwhile = qs(wording::meanwhile(view.w, *run->capture));
     if (!meanwhile.isEmpty() && y + 150 < size.height()) {
         sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);
         y = sheet.wrapped(x, y + 23, w, meanwhile, Type::Note, Ink::Muted, 4) + 2;
     }
     y = readAsLines(sheet, view, *run, x, y, w);
-    const bool out = view.edits().leftOut.contains(run->id);
-    y = trimLines(sheet, view, *figures, x, y, w);
-    y = examinedLines(sheet, view, *figures, x, y, w);
+    const bool out = view.session.leftOut(*run).has_value();
+    y = trimLines(sheet, view, *run, x, y, w);
+    y = examinedLines(sheet, view, *run, *figures, x, y, w);
     y = std::min(y + 6, size.height() - buttonsHeight + 6);
     sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave it out"));
     sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));

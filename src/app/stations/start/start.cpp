@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "stations/view.h"
+#include "stations/start/start.h"
 
 namespace impasto::app {
 namespace {

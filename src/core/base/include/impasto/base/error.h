@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Expected failures as data: what went wrong, where, what was kept. The advice follows from the code. report/wording
-// makes the sentences; nothing in core holds prose.
+// Expected failures as data: what went wrong, where, what was kept. The advice follows from the code. wording/ makes
+// the sentences; nothing else in core holds prose.
 #pragma once
 
 #include <optional>
@@ -42,7 +42,10 @@ enum class ErrorCode {
     OrderMismatch,     // what: seconds of the log and of the order, as 10/60
     NothingFits,       // no variant fits the budget
     OutOfRange,        // what: the range
-    GameCrashed        // the game ended while it was recorded
+    GameCrashed,       // the game ended while it was recorded
+    UnlikeKinds,       // logs of displayed frames and of started ones are held against each other
+    OutOfMemory,       //
+    Internal           // what: the words of the exception that a job threw
 };
 
 /// What the failed action left behind.

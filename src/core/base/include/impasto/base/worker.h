@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// One thread, the latest job wins: a post asks the running job to stop and replaces the one that waits.
+// One thread, the latest job wins: a post asks the running job to stop and replaces the one that waits. What a job
+// throws becomes an error that is told, on the thread.
 #pragma once
 
 #include <condition_variable>
 #include <functional>
+#include <impasto/base/error.h>
 #include <mutex>
 #include <optional>
 #include <thread>
@@ -13,8 +15,9 @@ namespace impasto {
 class Worker {
   public:
     using Job = std::function<void(std::stop_token)>;
+    using Fault = std::function<void(const Error&)>;
 
-    Worker();
+    explicit Worker(Fault fault);
     /// Asks the running job to stop, drops the waiting one and waits for the thread.
     ~Worker();
     Worker(const Worker&) = delete;
@@ -32,6 +35,7 @@ class Worker {
 
     mutable std::mutex m_mutex;
     std::condition_variable_any m_changed;
+    Fault m_fault;
     std::optional<Job> m_waiting;
     std::optional<std::stop_source> m_running;
     std::jthread m_thread; // last: it uses the members above

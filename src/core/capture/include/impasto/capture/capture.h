@@ -17,6 +17,8 @@ namespace impasto::capture {
 enum class IntervalKind { Unknown, Displayed, Started };
 std::string_view keyOf(IntervalKind kind);
 std::optional<IntervalKind> intervalKindOf(std::string_view key);
+/// Whether frame times of both kinds may be held against each other: not displayed ones against started ones.
+bool alike(IntervalKind a, IntervalKind b);
 
 enum class Sensor {
     GpuLoad,
@@ -104,6 +106,8 @@ struct PartRange {
     std::size_t first = 0, last = 0;
 };
 std::vector<PartRange> partsOf(const Capture& capture);
+/// Memory that the columns take.
+std::size_t bytesOf(const Capture& capture);
 /// A mark of the content, for deduplication and checks.
 std::uint64_t fingerprintOf(const Capture& capture);
 

@@ -3,7 +3,7 @@
 // scatter between runs. And which runs to make for it.
 #pragma once
 
-#include <impasto/stats/stats.h>
+#include <impasto/run/run.h>
 
 namespace impasto::cost {
 

@@ -63,7 +63,7 @@ struct Game {
     std::vector<Setting> settings;
     std::vector<Preset> presets; // at least one
     std::vector<Route> routes;   // at least one
-    std::string text;            // the description as read, kept as a fact
+    std::uint64_t mark = 0; // of the whole description as read; the text itself is kept apart (description::Originals)
 
     [[nodiscard]] const Setting* setting(std::string_view id) const;
     [[nodiscard]] const Preset* preset(std::string_view name) const;

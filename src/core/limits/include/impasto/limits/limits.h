@@ -3,8 +3,7 @@
 // of frame times only never yields CPU or GPU.
 #pragma once
 
-#include <impasto/pace/pipeline.h>
-#include <impasto/stats/stats.h>
+#include <impasto/frames/parts.h>
 
 namespace impasto::limits {
 

@@ -2,12 +2,12 @@
 // Edits as JSON text and back, as the logbook stores them (docs/formats.md).
 #pragma once
 
-#include <impasto/session/session.h>
+#include <impasto/document/session.h>
 
 namespace impasto::logbook {
 
-std::string toJson(const session::Edits& edits);
+std::string toJson(const document::Edits& edits);
 /// Errors: DamagedLogbook, with the parser's words.
-Result<session::Edits> editsFromJson(std::string_view text);
+Result<document::Edits> editsFromJson(std::string_view text);
 
 } // namespace impasto::logbook

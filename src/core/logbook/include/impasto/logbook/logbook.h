@@ -5,25 +5,36 @@
 #pragma once
 
 #include <filesystem>
-#include <impasto/session/store.h>
+#include <impasto/description/originals.h>
+#include <impasto/document/store.h>
 
 namespace impasto::logbook {
 
-inline constexpr int currentVersion = 1;
+inline constexpr int currentVersion = 2;
 
+/// What a row says of a session that is not open.
+struct About {
+    std::string machine; // its name
+    std::optional<double> targetFps;
+    std::string verdict; // "met", "not-met", "open"; empty: nothing was proven
+    friend bool operator==(const About&, const About&) = default;
+};
 struct SessionHead {
     SessionId id;
     std::string name;
     std::uint64_t revision = 0;
     std::int64_t changedSeconds = 0;
+    About about;
+    bool deleted = false; // by hand; it stays in the file and can be brought back
 };
 
 /// A session as stored, with what its undo needs.
 struct Stored {
-    session::Session session;
-    std::shared_ptr<const session::Edits> first;
-    std::vector<session::Step> steps;
+    document::Session session;
+    std::shared_ptr<const document::Edits> first;
+    std::vector<document::Step> steps;
     std::size_t depth = 0;
+    description::Originals originals;  // of its machines and games
     std::vector<Error> damage;         // DamagedCapture, one a run; the rest is whole
     std::vector<RunId> foundRecording; // runs that a killed program left half recorded
 };
@@ -40,13 +51,22 @@ class Logbook {
     Result<std::vector<SessionHead>> sessions(); // the newest change first
     /// Errors: UnknownName; DamagedLogbook where a row no longer parses. Never damage of one run (Stored::damage).
     Result<Stored> load(const SessionId& id);
+    /// What a change stores besides the session itself.
+    struct Words {
+        std::shared_ptr<const document::Edits> first;
+        std::vector<document::Step> steps;
+        std::vector<std::string> machines, games; // whole descriptions of the facts that the change added
+    };
+    static Words wordsOf(const document::Change& change, const document::SessionStore& store,
+                         const description::Originals& originals);
     /// Stores a change in one transaction; returns after COMMIT. Errors: DiskFull, CannotWrite, DamagedLogbook; nothing
     /// of the change is stored then.
-    Result<void> store(const session::Change& change, const session::SessionStore& store, std::int64_t atSeconds);
-    Result<void> store(const session::Change& change, const std::shared_ptr<const session::Edits>& first,
-                       std::span<const session::Step> steps, std::int64_t atSeconds);
+    Result<void> store(const document::Change& change, const Words& words, std::int64_t atSeconds);
+    /// Errors as for store.
+    Result<void> storeAbout(const SessionId& id, const About& about);
+    Result<void> storeDeleted(const SessionId& id, bool deleted);
     /// The frames so far of a run that is being recorded.
-    Result<void> storeRecording(const session::Session& session, const run::Run& soFar);
+    Result<void> storeRecording(const document::Session& session, const run::Run& soFar);
 
     struct State;
 

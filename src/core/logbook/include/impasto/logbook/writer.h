@@ -16,9 +16,10 @@ class LogbookWriter {
   public:
     /// Told on the writer's thread; each may be empty.
     struct Hooks {
-        std::function<void(SessionId, std::uint64_t)> onSaved; // a revision, after its COMMIT
-        std::function<void(RunId, std::size_t)> onFramesSaved; // frames of a recording, after their COMMIT
-        std::function<void(const Error&)> onError;             // once for a row of failures
+        std::function<void(SessionId, std::uint64_t)> onSaved;    // a revision, after its COMMIT
+        std::function<void(RunId, std::size_t)> onFramesSaved;    // frames of a recording, after their COMMIT
+        std::function<void(std::vector<SessionHead>)> onSessions; // after one was deleted or brought back
+        std::function<void(const Error&)> onError;                // once for a row of failures
     };
     LogbookWriter(std::unique_ptr<Logbook> logbook, Hooks hooks, Clock clock);
     /// Stores what waits (gives up where the disk is full) and closes the logbook.
@@ -26,19 +27,24 @@ class LogbookWriter {
     LogbookWriter(const LogbookWriter&) = delete;
     LogbookWriter& operator=(const LogbookWriter&) = delete;
 
-    void post(const session::Change& change, const session::SessionStore& store);
+    void post(const document::Change& change, const document::SessionStore& store,
+              const description::Originals& originals);
     /// The frames so far; replaces what waits for the same run.
-    void postRecording(const session::Session& session, run::Run soFar);
+    void postRecording(const document::Session& session, run::Run soFar);
+    void postAbout(const SessionId& session, const About& about);
+    void postDeleted(const SessionId& session, bool deleted);
     void waitIdle();
     [[nodiscard]] bool idle() const;
 
   private:
     struct Job {
-        session::Change change;
-        std::shared_ptr<const session::Edits> first;
-        std::vector<session::Step> steps;
+        document::Change change;
+        Logbook::Words words;
         std::optional<run::Run> recording;
+        std::optional<About> about;
+        std::optional<bool> deleted;
     };
+    void push(Job job);
     void loop(const std::stop_token& quit);
     Result<void> perform(const Job& job);
     void tell(const Job& job);

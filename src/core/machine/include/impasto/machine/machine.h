@@ -17,7 +17,7 @@ struct Machine {
     display::Panel panel;
     std::string secondGpu;  // empty: none
     bool copyRoute = false; // finished frames go through another graphics chip to the panel
-    std::string text;       // the description as read, kept as a fact
+    std::uint64_t mark = 0; // of the whole description as read; the text itself is kept apart (description::Originals)
 };
 
 /// docs/formats.md, Machine. Errors name file, line and key.

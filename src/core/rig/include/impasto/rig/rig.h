@@ -4,7 +4,6 @@
 #pragma once
 
 #include <impasto/base/context.h>
-#include <impasto/pace/pipeline.h>
 #include <impasto/run/run.h>
 
 namespace impasto::rig {
@@ -63,16 +62,5 @@ class Rig {
     virtual Result<Recording> record(const run::Order& order, const RigState& state, const FrameSink& sink,
                                      const Context& context) = 0;
 };
-
-/// Paces a recording: called after every frame with the recorded time; may sleep and must return when asked to stop.
-/// Empty: full speed.
-using Playback = std::function<void(double recordedMs, const std::stop_token&)>;
-
-/// The simulated rig of a machine and a game whose texts carry [rig] tables. Errors: MissingKey, OutOfRange, ... with
-/// file, line and key.
-Result<std::unique_ptr<Rig>> simulatedRig(const machine::Machine& machine, const game::Game& game,
-                                          Playback playback = {});
-/// Whether both descriptions carry the simulator's tables.
-bool canSimulate(const machine::Machine& machine, const game::Game& game);
 
 } // namespace impasto::rig

@@ -2,6 +2,7 @@
 // What only the simulator knows: the [rig] tables of a machine and a game. Only rig and rig_truth link this.
 #pragma once
 
+#include <impasto/description/originals.h>
 #include <impasto/rig_model/power.h>
 #include <impasto/run/run.h>
 #include <set>
@@ -101,10 +102,11 @@ struct Model {
     std::map<std::string, PartLoad> parts;
 };
 
-/// Whether both descriptions carry a [rig] table.
-bool hasModel(const machine::Machine& machine, const game::Game& game);
+/// Whether both whole descriptions are there and carry a [rig] table.
+bool hasModel(const machine::Machine& machine, const game::Game& game, const description::Originals& originals);
 /// Errors: MissingKey, OutOfRange, UnknownName ... with file, line and key.
-Result<Model> readModel(const machine::Machine& machine, const game::Game& game);
+Result<Model> readModel(const machine::Machine& machine, const game::Game& game,
+                        const description::Originals& originals);
 
 /// What the panel is given: the variant's resolution, or the panel's own.
 display::Resolution outputOf(const machine::Machine& machine, const run::Variant& variant);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <impasto/base/error.h>
+#include <impasto/description/originals.h>
 #include <impasto/run/run.h>
 
 namespace impasto::rig_truth {
@@ -11,11 +12,11 @@ struct LaneWork {
     double cpuMs = 0, gpuMs = 0, gpuMemoryMib = 0, systemMemoryMib = 0;
 };
 /// Noise-free work of a variant on a route at full clocks, without hitches: the parts' work weighted by their seconds.
-Result<LaneWork> routeWork(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
-                           const std::string& route);
+Result<LaneWork> routeWork(const description::Originals& originals, const machine::Machine& machine,
+                           const game::Game& game, const run::Variant& variant, const std::string& route);
 /// The same in one part.
-Result<LaneWork> partWork(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
-                          const std::string& part);
+Result<LaneWork> partWork(const description::Originals& originals, const machine::Machine& machine,
+                          const game::Game& game, const run::Variant& variant, const std::string& part);
 
 /// What sets the period of a part: max(c, g, r, L, (c + g) / Q), see pace/pipeline.h.
 enum class Brake { Cpu, Gpu, Queue, Copy, Cap };
@@ -25,8 +26,8 @@ struct PartTruth {
     Brake brake = Brake::Gpu;
     double periodMs = 0;
 };
-Result<PartTruth> partTruth(const machine::Machine& machine, const game::Game& game, const run::Variant& variant,
-                            const std::string& part);
+Result<PartTruth> partTruth(const description::Originals& originals, const machine::Machine& machine,
+                            const game::Game& game, const run::Variant& variant, const std::string& part);
 
 /// What a lane may take of a frame in every part of a route, and how much memory there is.
 struct Room {
@@ -38,8 +39,8 @@ struct Best {
 };
 /// The values with the highest picture whose true work fits the room, found by going through all of them; nothing when
 /// none does. Settings that `fixed` names keep their level there.
-Result<std::optional<Best>> bestValues(const machine::Machine& machine, const game::Game& game,
-                                       const run::Variant& variant, const std::string& route, const Room& room,
-                                       const game::Values& fixed = {});
+Result<std::optional<Best>> bestValues(const description::Originals& originals, const machine::Machine& machine,
+                                       const game::Game& game, const run::Variant& variant, const std::string& route,
+                                       const Room& room, const game::Values& fixed = {});
 
 } // namespace impasto::rig_truth

@@ -7,6 +7,7 @@
 #include <impasto/capture/capture.h>
 #include <impasto/game/game.h>
 #include <impasto/machine/machine.h>
+#include <impasto/stats/lows.h>
 #include <memory>
 
 namespace impasto::run {
@@ -14,11 +15,6 @@ namespace impasto::run {
 /// What one frame occupies: CPU or GPU where a log tells their work, else the frame as a whole.
 enum class Lane { Cpu, Gpu, Frame };
 std::string_view keyOf(Lane lane);
-
-/// The three schools of "1% low"; docs/method.md has their formulas.
-enum class LowSchool { Percentile, WorstMean, TimeShare };
-std::string_view keyOf(LowSchool school);
-std::optional<LowSchool> lowSchoolOf(std::string_view key);
 
 enum class Style { Competitive, Cinematic, Battery, WeakMachine, Headset, Quiet };
 std::string_view keyOf(Style style);
@@ -28,10 +24,14 @@ inline constexpr std::array<Style, 6> allStyles{Style::Competitive, Style::Cinem
 
 struct Brief {
     Fps target{60};
-    std::optional<Fps> lowestLow;       // lowest bearable 1% low, in the brief's school
+    std::optional<Fps> lowestLow;       // lowest bearable 1% low, counted as below
     std::optional<double> pictureFloor; // least share of the picture, 0 to 1
-    LowSchool school = LowSchool::WorstMean;
+    stats::LowRule lowRule = stats::LowRule::WorstMean;
     Style style = Style::Cinematic;
+    /// The lowest low that is asked for: never above the target.
+    [[nodiscard]] std::optional<Fps> floor() const {
+        return lowestLow ? std::optional(std::min(*lowestLow, target)) : std::nullopt;
+    }
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 
@@ -85,7 +85,7 @@ struct Variant {
 /// The variant's key: its sorted content in one line; what is off is left out.
 std::string canonicalText(const Variant& variant);
 
-enum class Purpose { Baseline, Cost, Check, ProofBefore, ProofAfter };
+enum class Purpose { WarmUp, Baseline, Cost, Check, ProofBefore, ProofAfter };
 std::string_view keyOf(Purpose purpose);
 std::optional<Purpose> purposeOf(std::string_view key);
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Runs of one variant as a family, two variants side by side, and how many runs a wished precision takes. The runs are
-// the observations.
+// Repeated values as a family, two families side by side, and how many more a wished precision takes. The values, one
+// a run, are the observations.
 #pragma once
 
-#include <impasto/stats/resample.h>
+#include <impasto/stats/stats.h>
 
 namespace impasto::stats {
 
@@ -23,8 +23,6 @@ std::optional<double> halfWidthAt(double sd, std::size_t runs, double confidence
 /// The fewest runs, two at the least and `most` at the most, whose half width is no more than wished.
 std::optional<std::size_t> runsFor(double sd, double wishedHalfWidth, std::size_t most = 1000,
                                    double confidence = 0.95);
-/// The same with a deviation that is known for certain: (z sd / half width)^2, rounded up (Cochran 1977).
-std::size_t sampleSize(double sd, double halfWidth, double confidence = 0.95);
 
 /// Two one-sided Welch tests (Schuirmann 1987): the larger p of "the difference is -margin or less" and "margin or
 /// more". Nothing unless both sides have two runs that differ.
@@ -50,37 +48,22 @@ struct Comparison {
     double largest = 0;     // the far end of the 90% interval of the difference; without one, 0
     Verdict verdict = Verdict::NotEnoughRuns;
 };
-/// `margin`: the largest difference that does not matter, in the figure's own unit. Nothing without a run a side.
-std::optional<Comparison> compare(std::span<const double> before, std::span<const double> after, double margin);
+/// `margin`: the largest difference that does not matter, in the figure's own unit. The errors are the values' own, one
+/// each, or empty: where the values of a side do not vary by chance, those stand for the scatter.
+/// Nothing without a run a side.
+std::optional<Comparison> compare(std::span<const double> before, std::span<const double> after, double margin,
+                                  std::span<const double> errorsBefore = {}, std::span<const double> errorsAfter = {});
 
-/// Figures of a run that are compared.
-enum class Figure { Average, OnePercentLow, TenthPercentLow, P99, HitchesPerMinute, WithinBudget };
-std::string_view keyOf(Figure figure); // with its unit: "average_fps"
-/// Of one run; nothing where it has none (within the budget, without a target).
-std::optional<double> figureOf(const Summary& summary, Figure figure, run::LowSchool school);
-
-/// The largest differences that do not matter; common practice, no source. Shares of the figure before, but a minute's
-/// hitches and the share within the budget as they are.
-struct Margins {
-    double average = 0.02, lows = 0.05, p99 = 0.05, hitches = 1, withinBudget = 0.02;
-    [[nodiscard]] double of(Figure figure, double before) const;
+/// Events in some time of watching.
+struct Count {
+    double events = 0, exposure = 0;
 };
-
-/// Every figure that all runs have. `doubt` is each run's own, in the order of the summaries, or empty.
-std::map<Figure, Family> familiesOf(std::span<const Summary> runs, run::LowSchool school,
-                                    std::span<const RunDoubt> doubt = {});
-
-struct FigureComparison {
-    Figure figure = Figure::Average;
-    Family before, after;
-    Comparison comparison;
-    std::optional<double> equivalenceP; // of the two one-sided tests at the margin
-    std::optional<double> rankP;        // of the rank test; says nothing below 0.03 under four runs a side
-};
-/// Every figure that all runs of both sides have.
-std::vector<FigureComparison> compareFigures(std::span<const Summary> before, std::span<const Summary> after,
-                                             run::LowSchool school, const Margins& margins,
-                                             std::span<const RunDoubt> doubtBefore = {},
-                                             std::span<const RunDoubt> doubtAfter = {});
+/// The farther end of the exact 95% interval of the rate (Garwood 1936); nothing without exposure.
+std::optional<double> rateHalfWidth(const Count& count, double confidence = 0.95);
+/// The comparison of two rates, its interval no narrower than that of their counts (method of variance estimates
+/// recovery, Zou and Donner 2008, on Garwood's limits); the verdict follows.
+Comparison compareCounts(Comparison comparison, const Count& before, const Count& after, double margin);
+/// The larger of those that are there.
+std::optional<double> wider(const std::optional<double>& a, const std::optional<double>& b);
 
 } // namespace impasto::stats

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "shell/open_session.h"
+
+namespace impasto::app {
+namespace {
+
+/// What a job threw, told on the window's thread.
+Worker::Fault told(const Bridge& bridge, const std::function<void(const Error&)>& fault) {
+    return [bridge, fault](const Error& error) { bridge.post([fault, error] { fault(error); }); };
+}
+
+} // namespace
+
+OpenSession::OpenSession(Started started, double speed, std::function<void(const Error&)> fault)
+    : store(std::move(started.store)), originals(std::move(started.originals)),
+      recorder(bridge, speed, told(bridge, fault)), importer(told(bridge, fault)), solver(told(bridge, fault)),
+      follower(told(bridge, fault)), reader(told(bridge, fault)), spans(told(bridge, fault)),
+      results(told(bridge, fault)) {}
+
+OpenSession::~OpenSession() {
+    close();
+}
+
+void OpenSession::startWriter(std::unique_ptr<logbook::Logbook> logbook, logbook::LogbookWriter::Hooks hooks,
+                              Clock clock) {
+    writer = std::make_unique<logbook::LogbookWriter>(std::move(logbook), std::move(hooks), std::move(clock));
+}
+
+void OpenSession::close() {
+    bridge.close();
+    importStop.request_stop();
+    recorder.cancel();
+    for (Worker* worker : {&importer, &solver, &follower, &reader, &spans, &results}) worker->cancel();
+}
+
+bool OpenSession::idle() const {
+    return recorder.idle() && (!writer || writer->idle()) && importer.idle() && solver.idle() && follower.idle() &&
+           reader.idle() && spans.idle() && results.idle();
+}
+
+} // namespace impasto::app

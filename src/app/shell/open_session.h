@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The one owner of everything that belongs to an open session: its store, its results, its logbook and every thread
+// that works on it. It is closed on the window's thread (at once: all is cancelled, nothing is heard of it any more)
+// and destroyed on another one (joins its threads, stores what waits, closes the logbook).
+#pragma once
+
+#include "shell/recorder.h"
+
+#include <filesystem>
+#include <impasto/logs/follow.h>
+#include <impasto/results/results.h>
+
+namespace impasto::app {
+
+/// A session as it was made or loaded, off the window's thread.
+struct Started {
+    document::SessionStore store;
+    std::unique_ptr<logbook::Logbook> logbook; // none: nothing is saved
+    description::Originals originals;
+    std::vector<Error> faults;                       // to be told
+    std::vector<logbook::SessionHead> sessions = {}; // all of the logbook
+};
+
+struct OpenSession {
+    /// `fault`: told on the window's thread what threw in a job.
+    OpenSession(Started started, double speed, std::function<void(const Error&)> fault);
+    ~OpenSession();
+    OpenSession(const OpenSession&) = delete;
+    OpenSession& operator=(const OpenSession&) = delete;
+
+    /// On the window's thread, once.
+    void close();
+    /// No thread of it works or has something to do.
+    [[nodiscard]] bool idle() const;
+    void startWriter(std::unique_ptr<logbook::Logbook> logbook, logbook::LogbookWriter::Hooks hooks, Clock clock);
+
+    Bridge bridge;
+    document::SessionStore store;
+    description::Originals originals;
+    results::ResultsCache cache;              // used on the results worker only
+    std::shared_ptr<logs::Follower> followed; // used on its worker only
+    std::stop_source importStop;
+    std::unique_ptr<logbook::LogbookWriter> writer;
+    Recorder recorder;
+    Worker importer, solver, follower, reader, spans, results; // last: they use the members above
+};
+
+} // namespace impasto::app

@@ -1,0 +1,233 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Logs: those that are dropped, and those that another program is still writing.
+#include "shell/studio.h"
+
+#include <atomic>
+#include <impasto/base/parallel.h>
+#include <impasto/path/answer.h>
+#include <limits>
+#include <numeric>
+
+namespace impasto::app {
+
+/// What came of logs, on its way to the window.
+struct Studio::ReadLogs {
+    std::vector<path::ReadLog> runs;
+    std::vector<Error> errors;
+    std::vector<Log> unclear; // whose columns are not clear
+};
+
+namespace {
+
+/// Logs as runs, each of which says where it lay.
+struct Reading {
+    const std::vector<Log>& logs;
+    const std::vector<std::string>& firsts; // of the runs that they are read instead of, in hexadecimal; or empty
+    const IdSource& ids;
+    const Clock& clock;
+
+    [[nodiscard]] path::ReadLog runOf(std::size_t i, capture::Capture capture) const {
+        path::ReadLog out;
+        out.run.id = {ids()};
+        out.run.name = logs[i].file.filename().string();
+        out.run.made = clock();
+        capture.notes["file"] = std::filesystem::absolute(logs[i].file).string();
+        if (!firsts[i].empty()) capture.notes[document::readingNote] = firsts[i];
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(capture));
+        out.counts = logs[i].counts;
+        out.instead = logs[i].instead;
+        return out;
+    }
+};
+
+} // namespace
+
+void Studio::importLogs(std::vector<std::filesystem::path> files) {
+    std::vector<Log> logs;
+    for (auto& file : files) logs.push_back({std::move(file)});
+    import(std::move(logs));
+}
+
+void Studio::import(std::vector<Log> logs) {
+    whenOpen([this, logs = std::move(logs)] {
+        m_toImport.insert(m_toImport.end(), logs.begin(), logs.end());
+        if (m_importsPending == 0) startImport();
+    });
+}
+
+void Studio::startImport() {
+    ++m_importsPending;
+    m_view.importing = {m_toImport.size(), 0};
+    auto* open = m_open.get();
+    open->importStop = std::stop_source();
+    std::vector<std::string> firsts;
+    for (const auto& log : m_toImport) {
+        const auto* old = log.instead ? m_view.session.facts->run(*log.instead) : nullptr;
+        firsts.push_back(old == nullptr ? std::string() : m_view.session.firstReading(*old).hex());
+    }
+    open->importer.post([this, open, logs = std::exchange(m_toImport, {}), firsts, ids = m_options.ids,
+                         clock = m_options.clock, dialects = m_dialects,
+                         cancel = open->importStop](const std::stop_token& quit) mutable {
+        const std::stop_callback ends(quit, [&cancel] { cancel.request_stop(); });
+        const auto stop = cancel.get_token();
+        std::vector<Result<capture::Capture>> captures(logs.size(), fail(ErrorCode::Cancelled));
+        std::vector<std::atomic<double>> shares(logs.size());
+        std::atomic<double> told = 0;
+        const auto progress = [&] {
+            const double least = *std::min_element(shares.begin(), shares.end());
+            if (least < told + 0.02) return;
+            told = least;
+            open->bridge.post([this, least] {
+                m_view.importing.share = least;
+                notify();
+            });
+        };
+        inParallel(logs.size(), [&](std::size_t i) {
+            logs::ReadOptions options{logs[i].dialect, {}, dialects, {stop, {}}};
+            options.context.progress = [&, i](double share) {
+                shares[i] = share;
+                progress();
+            };
+            captures[i] = logs::readLog(logs[i].file, options);
+            shares[i] = 1;
+        });
+        auto read = std::make_shared<ReadLogs>();
+        const Reading reading{logs, firsts, ids, clock};
+        for (std::size_t i = 0; i < logs.size(); ++i) {
+            if (captures[i]) {
+                read->runs.push_back(reading.runOf(i, std::move(*captures[i])));
+                continue;
+            }
+            const auto code = captures[i].error().code;
+            if (code == ErrorCode::AmbiguousColumns || code == ErrorCode::NoTimeColumn)
+                read->unclear.push_back(logs[i]);
+            read->errors.push_back(captures[i].error());
+        }
+        open->bridge.post([this, read] { addImported(std::move(*read)); });
+    });
+    notify();
+}
+
+void Studio::cancelImport() {
+    m_toImport.clear();
+    if (m_open) m_open->importStop.request_stop(); // the job itself goes on to its end, and tells
+}
+
+void Studio::addImported(ReadLogs read) {
+    --m_importsPending;
+    m_view.importing = {};
+    if (!m_toImport.empty()) startImport();
+    m_view.message.clear();
+    const StationId runs = stationDoing(path::Action::RecordBaseline);
+    if (!read.runs.empty() || !read.unclear.empty()) m_view.station = runs;
+    std::optional<Error> fault;
+    if (!read.runs.empty()) {
+        std::vector<RunId> replaced;
+        for (const auto& log : read.runs)
+            if (log.instead) replaced.push_back(*log.instead);
+        const auto answered = path::answer(store(), std::move(read.runs));
+        if (!answered) return tell(answered.error());
+        for (const auto& id : answered->runs) showRun(id);
+        for (const auto& id : replaced)
+            if (m_view.behind == id) m_view.behind.reset();
+        fault = answered->mismatch;
+        // The last order of a step was answered: the path goes on where its result is seen.
+        if (answered->last) {
+            m_after =
+                stationShowing(*answered->last == run::Purpose::Cost    ? path::Action::RecordCosts
+                               : *answered->last == run::Purpose::Check ? path::Action::RecordCheck
+                               : *answered->last == run::Purpose::Baseline || *answered->last == run::Purpose::WarmUp
+                                   ? path::Action::RecordBaseline
+                                   : path::Action::RecordProof);
+            requestResults();
+        }
+    }
+    if (fault) return tell(*fault);
+    // Those that are not clear are looked at, one after the other.
+    if (!read.unclear.empty())
+        if (const auto [hand, rest] = handFor(stationOf(runs).hands, QStringLiteral("reading.open")); hand != nullptr)
+            for (auto it = read.unclear.rbegin(); it != read.unclear.rend(); ++it)
+                hand->type(*this, rest, qs(it->file.string()));
+    if (!read.errors.empty()) return tell(read.errors.front());
+    notify();
+}
+
+void Studio::remember(std::uint64_t headingMark, const logs::Dialect& dialect) {
+    m_dialects[headingMark] = dialect;
+    if (m_dialectFile.empty()) return;
+    if (const auto saved = logs::saveDialects(m_dialectFile, m_dialects); !saved) tell(saved.error());
+}
+
+void Studio::follow(const std::filesystem::path& file) {
+    whenOpen([this, file] {
+        m_open->followed = std::make_shared<logs::Follower>(file);
+        m_followedFile = file;
+        m_followedGrew = std::chrono::steady_clock::now();
+        m_view.follow = {true, qs(file.filename().string()), {}, {}, {}, {}};
+        m_followTimer.start();
+        notify();
+    });
+}
+
+void Studio::pollFollowed() {
+    if (!m_view.follow.active || m_pollPending) return;
+    m_pollPending = true;
+    auto* open = m_open.get();
+    open->follower.post([this, open, follower = open->followed, known = m_view.follow.frameMs.size(),
+                         rule = m_view.edits().runs.hitchRule,
+                         target = m_view.edits().goal.brief ? std::optional(m_view.target())
+                                                            : std::nullopt](const std::stop_token&) {
+        const auto polled = follower->poll(); // a fault shows when the file is read as a whole
+        const auto poll = polled ? *polled : logs::Follower::Poll{};
+        const auto& all = follower->capture().framesMs;
+        const std::size_t from = poll.restarted ? 0 : std::min(known, all.size());
+        auto fresh = std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
+        std::shared_ptr<const frames::Summary> summary;
+        if (!fresh->empty()) summary = std::make_shared<const frames::Summary>(*frames::summarize(all, target, rule));
+        open->bridge.post([this, open, follower, poll, fresh, summary] {
+            m_pollPending = false;
+            if (follower != open->followed) return;
+            if (summary || poll.restarted) m_view.follow.summary = summary;
+            takePoll(poll, *fresh);
+        });
+    });
+}
+
+void Studio::takePoll(const logs::Follower::Poll& poll, const std::vector<double>& frameMs) {
+    const auto now = std::chrono::steady_clock::now();
+    if (poll.grew || poll.restarted) m_followedGrew = now;
+    if (poll.restarted) m_view.follow.frameMs.clear();
+    m_view.follow.frameMs.insert(m_view.follow.frameMs.end(), frameMs.begin(), frameMs.end());
+    const auto rested = now - m_followedGrew;
+    // Who writes it closes it at its end; where that cannot be known, a rest tells.
+    const bool over = rested >= std::chrono::milliseconds(m_options.followRestMs) ||
+                      (poll.closed && rested >= std::chrono::milliseconds(800));
+    if (over && !m_view.follow.frameMs.empty()) return endFollowing(true);
+    if (!frameMs.empty() || poll.restarted) notify();
+}
+
+void Studio::endFollowing(bool take) {
+    Log log{std::exchange(m_followedFile, {})};
+    if (const auto begin = m_view.follow.beginMs)
+        log.counts = TimeSpan{*begin, m_view.follow.endMs.value_or(std::numeric_limits<double>::max())};
+    m_followTimer.stop();
+    m_view.follow = {};
+    if (m_open) m_open->followed.reset();
+    if (take) import({std::move(log)});
+    notify();
+}
+
+void Studio::markFollowed() {
+    auto& follow = m_view.follow;
+    if (!follow.active) return;
+    const double now = std::accumulate(follow.frameMs.begin(), follow.frameMs.end(), 0.0);
+    if (!follow.beginMs || follow.endMs) {
+        follow.beginMs = now;
+        follow.endMs.reset();
+    } else {
+        follow.endMs = now;
+    }
+    notify();
+}
+
+} // namespace impasto::app

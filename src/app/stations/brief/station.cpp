@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What hands do at Brief: every part of the sentence is said anew.
+#include "shell/studio.h"
+#include "stations/brief/brief.h"
+#include "stations/hands.h"
+
+namespace impasto::app {
+namespace {
+
+using Q = const QString&;
+
+template <class Things, class Now>
+const auto& nextOf(const Things& things, const Now& isNow) {
+    for (std::size_t i = 0; i < std::size(things); ++i)
+        if (isNow(things[i])) return things[(i + 1) % std::size(things)];
+    return things[0];
+}
+
+void change(Studio& s, void (*what)(run::Brief&, Q), Q text) {
+    if (!s.view().edits().goal.brief) return;
+    run::Brief brief = *s.view().edits().goal.brief;
+    what(brief, text);
+    s.apply(document::setBrief(brief));
+}
+
+std::optional<double> rateOf(Q text) {
+    return typedNumber(QString(text).remove(QLatin1Char('%')).remove(QStringLiteral("fps")));
+}
+
+void typeTarget(Studio& s, Q, Q text) {
+    const auto number = rateOf(text);
+    if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "target"}, Kept::AllAsBefore});
+    s.apply(document::setTarget(Fps(*number)));
+}
+
+void stepTarget(Studio& s, Q, int steps) {
+    if (const auto& brief = s.view().edits().goal.brief)
+        s.apply(document::setTarget(Fps(brief->target.value() + steps)));
+}
+
+void nextRoute(Studio& s, Q) {
+    const auto* game = s.view().session.game();
+    if (game == nullptr) return;
+    const auto& next =
+        nextOf(game->routes, [&](const game::Route& r) { return r.name == s.view().edits().subject.route; });
+    s.apply(document::setRoute(*game, next.name));
+}
+
+void typeShare(Studio& s, Q rest, Q text) {
+    const double share = typedNumber(QString(text).remove(QLatin1Char('%'))).value_or(0) / 100;
+    auto shares = s.view().edits().goal.shares;
+    (rest == QStringLiteral("cpu") ? shares.cpu : shares.gpu) = share;
+    s.apply(document::setShares(shares));
+}
+
+void begin(Studio& s, Q) {
+    s.go(briefStation().id);
+    if (!s.view().edits().goal.brief) s.apply(document::setBrief(run::Brief{}));
+}
+
+QString state(const View& view) {
+    const auto& brief = view.edits().goal.brief;
+    return brief ? say("%1 fps %2").arg(qs(wording::wishFps(brief->target)), qs(wording::style(view.w, brief->style)))
+                 : say("not yet");
+}
+
+} // namespace
+
+Station briefStation() {
+    using path::Action;
+    Station station{{"brief"}, "Brief", {Action::SayBrief}, {}, state};
+    station.easel = layoutBrief;
+    station.column = layoutBriefColumn;
+    station.hands = {
+        {"brief.begin", begin},
+        {"begin.3", begin},
+        {"bar.",
+         [](Studio& s, Q part) {
+             s.go(part == QStringLiteral("panel") ? stationDoing(Action::SayMachine) : briefStation().id);
+         }},
+        {"brief.target", nullptr, typeTarget, stepTarget},
+        {"brief.ruler", nullptr, nullptr, stepTarget},
+        {"brief.floor", nullptr,
+         [](Studio& s, Q, Q text) {
+             change(
+                 s,
+                 [](run::Brief& b, Q t) {
+                     const auto n = rateOf(t);
+                     b.lowestLow = n ? std::optional(Fps(*n)) : std::nullopt;
+                 },
+                 text);
+         }},
+        {"brief.picture", nullptr,
+         [](Studio& s, Q, Q text) {
+             change(
+                 s,
+                 [](run::Brief& b, Q t) {
+                     const auto n = rateOf(t);
+                     b.pictureFloor = n ? std::optional(*n / 100) : std::nullopt;
+                 },
+                 text);
+         }},
+        {"brief.style",
+         [](Studio& s, Q) {
+             change(s,
+                    [](run::Brief& b, Q) {
+                        b.style = nextOf(run::allStyles, [&](run::Style style) { return style == b.style; });
+                    },
+                    {});
+         }},
+        {"brief.lows",
+         [](Studio& s, Q) {
+             change(s,
+                    [](run::Brief& b, Q) {
+                        b.lowRule = nextOf(stats::allLowRules, [&](stats::LowRule rule) { return rule == b.lowRule; });
+                    },
+                    {});
+         }},
+        {"brief.route", nextRoute},
+        {"style.",
+         [](Studio& s, Q key) {
+             change(
+                 s, [](run::Brief& b, Q k) { b.style = run::styleOf(k.toStdString()).value_or(b.style); }, key);
+         }},
+        {"share.", nullptr, typeShare}};
+    station.shots = {{"brief", Action::RecordWarmUp}};
+    return station;
+}
+
+} // namespace impasto::app

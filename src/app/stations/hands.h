@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small things that the hands of several stations need.
+#pragma once
+
+#include <QtCore/QString>
+#include <impasto/base/text.h>
+#include <impasto/game/game.h>
+#include <optional>
+
+namespace impasto::app {
+
+inline std::optional<double> typedNumber(const QString& text) {
+    return parseDouble(text.trimmed().toStdString(), text.contains(QLatin1Char(',')));
+}
+
+/// The level `steps` away, inside the setting's range; nothing at its end.
+inline std::optional<std::string> levelAway(const game::Setting& setting, const std::string& now, int steps) {
+    const auto index = setting.levelIndex(now);
+    if (!index) return std::nullopt;
+    const auto to = static_cast<std::ptrdiff_t>(*index) + steps;
+    if (to < 0 || to >= static_cast<std::ptrdiff_t>(setting.levels.size())) return std::nullopt;
+    return setting.levels[static_cast<std::size_t>(to)].name;
+}
+
+} // namespace impasto::app

@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "stations/station.h"
+
+namespace impasto::app {
+
+struct LayersState {
+    QString openSetting; // whose levels are fanned out
+};
+
+Drawing layoutLayers(const View& view, QSizeF size);
+Drawing layoutLayersColumn(const View& view, QSizeF size);
+/// The frame scale, so that a drag can be read back into a budget.
+Scale layersScale(const View& view, QSizeF size);
+Station layersStation();
+
+} // namespace impasto::app

@@ -1,0 +1,125 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What hands do at Layers: levels are opened, chosen and stepped, the budget line is dragged.
+#include "shell/studio.h"
+#include "stations/hands.h"
+#include "stations/layers/layers.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+using Q = const QString&;
+
+void openLevels(Studio& s, Q setting) {
+    s.state<LayersState>().openSetting = setting;
+    s.notify();
+}
+
+/// "gpu.shadows": again on the same slab closes it.
+void pressSlab(Studio& s, Q rest) {
+    const QString setting = rest.section(QLatin1Char('.'), 1);
+    openLevels(s, s.state<LayersState>().openSetting == setting ? QString() : setting);
+}
+
+/// The accepted choice, or else the proposal, or the baseline.
+game::Values startOf(const View& view) {
+    const auto* proposal = results::proposalOf(*view.results);
+    return view.edits().settings.choice ? view.edits().settings.choice->values
+           : proposal != nullptr        ? proposal->values
+                                        : view.edits().settings.baseline;
+}
+
+void choose(Studio& s, const std::string& setting, const std::string& level) {
+    const auto& view = s.view();
+    if (view.session.game() == nullptr) return;
+    s.apply(document::changeChoice(*view.session.game(), startOf(view), setting, level,
+                                   results::standingOf(*view.results).ofChoice()));
+}
+
+void stepChoice(Studio& s, Q rest, int steps) {
+    const std::string id = rest.section(QLatin1Char('.'), 1).toStdString();
+    const auto* game = s.view().session.game();
+    const auto* setting = game == nullptr ? nullptr : game->setting(id);
+    if (setting == nullptr) return;
+    const auto start = startOf(s.view());
+    if (const auto it = start.find(id); it != start.end())
+        if (const auto level = levelAway(*setting, it->second, steps)) choose(s, id, *level);
+}
+
+void takeProposal(Studio& s, Q) {
+    if (const auto* proposal = results::proposalOf(*s.view().results))
+        s.apply(document::acceptChoice({proposal->values, false, results::standingOf(*s.view().results).ofChoice()}));
+}
+
+void dragBudget(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
+    if (phase == DragPhase::Cancel) return s.dropBudget();
+    if (phase == DragPhase::End) return s.keepBudget();
+    if (phase == DragPhase::Begin) return;
+    const double budget = layersScale(s.view(), easel).value(at.y());
+    if (budget > 0.8) s.budgetPreview(Fps(std::round(1000 / budget)));
+}
+
+void stepBudget(Studio& s, Q, int steps) {
+    if (const auto& brief = s.view().edits().goal.brief)
+        s.apply(document::setTarget(Fps(brief->target.value() + steps)));
+}
+
+QString state(const View& view) {
+    if (const auto& choice = view.edits().settings.choice)
+        return choice->byHand ? say("chosen by hand") : say("chosen");
+    const auto* costs = view.get<results::Costs>();
+    if (costs == nullptr || costs->planned.empty() || results::verdictsOf(*view.results).empty()) return say("not yet");
+    return say("%1 of %2 measured").arg(costs->planned.size() - costs->toMeasure.size()).arg(costs->planned.size());
+}
+
+QString stale(const View& view) {
+    return qs(wording::stale(view.w, results::standingOf(*view.results).choice));
+}
+
+std::optional<wording::Why> whyChoice(const View& view, Q) {
+    const auto* proposal = results::proposalOf(*view.results);
+    return proposal == nullptr ? std::nullopt : std::optional(wording::whyChoice(view.w, *proposal));
+}
+
+std::optional<wording::Why> whyCost(const View& view, Q id) {
+    const auto* costs = view.get<results::Costs>();
+    const auto* game = view.session.game();
+    const auto* setting = game == nullptr ? nullptr : game->setting(id.toStdString());
+    if (costs == nullptr || setting == nullptr || costs->lanes.empty()) return std::nullopt;
+    const auto& lane = costs->lanes.back();
+    for (const auto& level : setting->levels)
+        if (lane.fit.indexOf({setting->id, level.name})) return wording::whyCost(view.w, *setting, level.name, lane);
+    return std::nullopt;
+}
+
+} // namespace
+
+Station layersStation() {
+    using path::Action;
+    Station station{{"layers"}, "Layers", {Action::RecordCosts, Action::AcceptChoice, Action::RecordCheck},
+                    {},         state,    stale};
+    station.easel = layoutLayers;
+    station.column = layoutLayersColumn;
+    station.hands = {{"slab.", pressSlab, nullptr, stepChoice},
+                     {"open.", openLevels},
+                     {"choose.",
+                      [](Studio& s, Q rest) {
+                          choose(s, rest.section(QLatin1Char('.'), 0, 0).toStdString(),
+                                 rest.section(QLatin1Char('.'), 1).toStdString());
+                      }},
+                     {"choice.take", takeProposal},
+                     {"budget", nullptr, nullptr, stepBudget, dragBudget}};
+    station.topics = {{"choice", whyChoice}, {"cost", whyCost}};
+    station.topic = "choice";
+    station.escape = [](Studio& s) {
+        if (s.state<LayersState>().openSetting.isEmpty()) return false;
+        openLevels(s, {});
+        return true;
+    };
+    station.shots = {{"layers", Action::AcceptChoice},
+                     {"levels", Action::AcceptChoice, [](Studio& s) { openLevels(s, QStringLiteral("shadows")); }}};
+    return station;
+}
+
+} // namespace impasto::app

@@ -1,0 +1,177 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A log that is looked at before it is read: what was guessed, corrected in place.
+#include "shell/studio.h"
+#include "stations/hands.h"
+#include "stations/runs/runs.h"
+
+#include <algorithm>
+#include <numeric>
+
+namespace impasto::app {
+namespace {
+
+template <class T>
+T turned(const std::vector<T>& all, const T& now, int steps) {
+    const auto it = std::find(all.begin(), all.end(), now);
+    const auto size = static_cast<std::ptrdiff_t>(all.size());
+    const auto at = it == all.end() ? 0 : (it - all.begin() + steps % size + size) % size;
+    return all[static_cast<std::size_t>(at)];
+}
+
+/// None, then every column.
+std::optional<std::size_t> turnedColumn(const std::optional<std::size_t>& now, std::size_t columns, int steps) {
+    std::vector<std::optional<std::size_t>> all{std::nullopt};
+    for (std::size_t c = 0; c < columns; ++c) all.emplace_back(c);
+    return turned(all, now, steps);
+}
+
+/// A column means one thing: what it came along as before is dropped, and what lost its meaning comes along.
+void tidy(logs::Dialect& now, const logs::Dialect& before, const std::vector<std::string>& heading) {
+    const auto used = [&now](std::size_t c) { return c == now.timeColumn || c == now.cpuColumn || c == now.gpuColumn; };
+    std::erase_if(now.others, [&](const logs::NamedColumn& o) { return used(o.column); });
+    std::erase_if(now.sensors, [&](const logs::SensorColumn& s) { return used(s.column); });
+    for (const auto& column : {std::optional(before.timeColumn), before.cpuColumn, before.gpuColumn}) {
+        if (!column || used(*column)) continue;
+        const auto name = *column < heading.size() ? heading[*column] : "column " + std::to_string(*column + 1);
+        now.others.push_back({*column, name, false});
+    }
+}
+
+using Q = const QString&;
+
+void takePreview(Studio& s, const std::shared_ptr<const Reading>& reading, const Result<logs::LogPreview>& preview,
+                 const std::optional<frames::Summary>& begin) {
+    auto& state = s.state<RunsState>();
+    if (state.reading && state.reading != reading) return; // superseded
+    state.readingPending = false;
+    if (!state.reading) return; // left by now
+    if (!preview) {
+        if (reading->preview.rows.empty()) state.reading.reset(); // nothing to look at
+        return s.tell(preview.error());
+    }
+    if (preview->rows.empty()) // the data would start behind the part of the log that was looked at
+        return s.tell({ErrorCode::NoFrames, {}, {reading->file.string(), {}, {}, {}}, Kept::AllAsBefore});
+    state.reading = std::make_shared<const Reading>(Reading{reading->file, *preview, begin, reading->instead});
+    s.notify();
+}
+
+void readAgain(Studio& s, const logs::ReadOptions& options) {
+    if (s.open() == nullptr) return;
+    s.state<RunsState>().readingPending = true;
+    s.began();
+    s.open()->reader.post(
+        [&s, open = s.open(), reading = s.state<RunsState>().reading, options](const std::stop_token&) {
+            auto preview = std::make_shared<Result<logs::LogPreview>>(logs::previewLog(reading->file, options));
+            const auto begin =
+                *preview && (*preview)->begin ? frames::summarize((*preview)->begin->framesMs) : std::nullopt;
+            open->bridge.post([&s, reading, preview, begin] {
+                s.done();
+                takePreview(s, reading, *preview, begin);
+            });
+        });
+}
+
+/// The next value of one part of the dialect, forward or back.
+void correct(Studio& s, Q what, int steps) {
+    const auto& state = s.state<RunsState>();
+    if (!state.reading || state.readingPending) return;
+    const auto& preview = state.reading->preview;
+    logs::Dialect d = preview.dialect;
+    logs::ReadOptions options;
+    const auto columns = std::max<std::size_t>(1, d.columns);
+    const std::vector<logs::TimeUnit> units{logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds,
+                                            logs::TimeUnit::Microseconds, logs::TimeUnit::Nanoseconds};
+    if (what == QStringLiteral("delimiter") || what == QStringLiteral("decimal")) {
+        logs::CellRule cells{d.delimiter, d.decimalComma};
+        if (what == QStringLiteral("decimal"))
+            cells.decimalComma = !cells.decimalComma;
+        else
+            cells.delimiter = turned({',', ';', '\t', '|', ' '}, d.delimiter, steps);
+        options.cells = cells;
+        return readAgain(s, options);
+    }
+    if (what == QStringLiteral("meaning"))
+        d.meaning =
+            d.meaning == logs::TimeMeaning::PerFrame ? logs::TimeMeaning::Cumulative : logs::TimeMeaning::PerFrame;
+    if (what == QStringLiteral("unit")) d.unit = turned(units, d.unit, steps);
+    if (what == QStringLiteral("work_unit")) d.workUnit = turned(units, d.workUnit, steps);
+    if (what == QStringLiteral("time")) {
+        std::vector<std::size_t> all(columns);
+        std::iota(all.begin(), all.end(), std::size_t{0});
+        d.timeColumn = turned(all, d.timeColumn, steps);
+    }
+    if (what == QStringLiteral("cpu")) d.cpuColumn = turnedColumn(d.cpuColumn, columns, steps);
+    if (what == QStringLiteral("gpu")) d.gpuColumn = turnedColumn(d.gpuColumn, columns, steps);
+    if (what == QStringLiteral("program") && !preview.programs.empty()) {
+        std::vector<std::string> names;
+        for (const auto& [name, rows] : preview.programs) names.push_back(name);
+        d.program = turned(names, d.program, steps);
+    }
+    if (what.startsWith(QStringLiteral("column."))) d.timeColumn = what.mid(7).toULongLong();
+    d.columns = std::max(d.columns, d.timeColumn + 1);
+    tidy(d, preview.dialect, preview.heading);
+    options.dialect = d;
+    readAgain(s, options);
+}
+
+void typeLine(Studio& s, Q, Q text) {
+    const auto& state = s.state<RunsState>();
+    if (!state.reading) return;
+    const auto line = typedNumber(text);
+    if (!line || *line < 1 || *line > 1e6)
+        return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "line"}, Kept::AllAsBefore});
+    logs::ReadOptions options;
+    options.dialect = state.reading->preview.dialect;
+    options.dialect->firstDataLine = static_cast<std::size_t>(*line) - 1;
+    readAgain(s, options);
+}
+
+void take(Studio& s, Q) {
+    auto& state = s.state<RunsState>();
+    if (!state.reading || state.readingPending) return;
+    const auto reading = std::exchange(state.reading, nullptr);
+    const auto& preview = reading->preview;
+    if (preview.headingMark != 0) s.remember(preview.headingMark, preview.dialect);
+    // Those that waited with it are read as it is now known.
+    std::vector<Log> logs{{reading->file, preview.dialect, {}, reading->instead}};
+    for (auto& file : std::exchange(state.unclear, {})) logs.push_back({std::move(file)});
+    s.import(std::move(logs));
+    s.notify();
+}
+
+void leave(Studio& s, Q) {
+    auto& state = s.state<RunsState>();
+    state.reading.reset();
+    state.readingPending = false;
+    state.unclear.clear();
+    s.notify();
+}
+
+/// A log whose columns are not clear; the one that is looked at already waits with the others.
+void openUnclear(Studio& s, Q, Q file) {
+    auto& state = s.state<RunsState>();
+    if (state.reading) state.unclear.insert(state.unclear.begin(), state.reading->file);
+    openReading(s, file.toStdString());
+}
+
+} // namespace
+
+void openReading(Studio& s, const std::filesystem::path& file, std::optional<RunId> instead) {
+    if (s.open() == nullptr) return;
+    s.state<RunsState>().reading = std::make_shared<const Reading>(
+        Reading{file, {{}, {}, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)}, {}, instead});
+    s.go(runsStation().id);
+    logs::ReadOptions options;
+    options.remembered = s.dialects();
+    readAgain(s, options);
+}
+
+std::vector<Hand> readingHands() {
+    return {{"reading.", [](Studio& s, Q what) { correct(s, what, 1); }, nullptr, correct},
+            {"reading.take", take},
+            {"reading.leave", leave},
+            {"reading.line", nullptr, typeLine},
+            {"reading.open", nullptr, openUnclear}};
+}
+
+} // namespace impasto::app

@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "stations/station.h"
+
+#include <filesystem>
+
+namespace impasto::app {
+
+/// A log that is looked at before it is read, or to be read another way.
+struct Reading {
+    std::filesystem::path file;
+    logs::LogPreview preview;
+    std::optional<frames::Summary> begin; // of the preview's frames
+    std::optional<RunId> instead;         // the run that came of it
+};
+
+/// What the large picture shows.
+enum class RunPicture { Trace, Seconds, Percentiles };
+
+/// An edge of a trimmed stretch in the hand.
+struct TrimEdge {
+    std::size_t span = 0; // of those that are drawn
+    bool begin = false;
+    double ms = 0;
+};
+
+struct RunsState {
+    RunPicture picture = RunPicture::Trace;
+    bool logScale = false;                      // of frame times
+    int track = -1;                             // which sensor lies under the trace: the run's tracks, then its others
+    std::optional<TrimEdge> trimEdge;           // while it is dragged
+    std::shared_ptr<const Reading> reading;     // in place of the runs
+    bool readingPending = false;                // its preview is being made
+    std::vector<std::filesystem::path> unclear; // besides the one that is looked at
+};
+
+Drawing layoutRuns(const View& view, QSizeF size);
+Drawing layoutRunsColumn(const View& view, QSizeF size);
+Drawing layoutOrder(const View& view, QSizeF size);   // while an order waits for a log
+Drawing layoutReading(const View& view, QSizeF size); // while a log is looked at
+Drawing layoutReadingColumn(const View& view, QSizeF size);
+
+/// The stretches that are drawn over a run: those that do not count, or else those that are proposed.
+std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run);
+/// Time by pixel in the large picture; nothing where it shows no trace.
+std::optional<Scale> runsTime(const View& view, QSizeF size);
+/// "GPU load percent".
+QString sensorName(capture::Sensor sensor);
+
+/// Looks at a log without reading it: how it would be read can be corrected then.
+void openReading(Studio& studio, const std::filesystem::path& file, std::optional<RunId> instead = {});
+std::vector<Hand> readingHands();
+Station runsStation();
+
+} // namespace impasto::app

@@ -1,0 +1,239 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What hands do at Runs: runs are shown, counted, trimmed and looked at in other ways.
+#include "shell/studio.h"
+#include "stations/hands.h"
+#include "stations/runs/runs.h"
+
+#include <QtCore/Qt>
+
+namespace impasto::app {
+namespace {
+
+using Q = const QString&;
+
+void showRun(Studio& s, Q hex) {
+    if (const auto bytes = bytesFromHex(hex.toStdString())) {
+        s.showRun({*bytes});
+        s.state<RunsState>().track = -1;
+    }
+    s.notify();
+}
+
+void countRun(Studio& s, Q) {
+    const auto* run = s.view().shownRun();
+    if (run == nullptr) return;
+    s.apply(s.view().session.leftOut(*run) ? document::countRun(run->id)
+                                           : document::leaveOut(run->id, document::LeftOut::ByHand));
+}
+
+void hideRun(Studio& s, Q) {
+    if (!s.view().run) return;
+    const RunId gone = *s.view().run;
+    s.forgetRun(gone);
+    s.apply(document::hideRun(gone));
+}
+
+void readAnotherWay(Studio& s, Q) {
+    const auto* run = s.view().shownRun();
+    if (run == nullptr || !run->capture || !run->capture->notes.contains("file")) return;
+    openReading(s, run->capture->notes.at("file"), run->id);
+}
+
+void trimProposed(Studio& s, Q) {
+    const auto* shape = s.view().run ? s.view().of<results::RunShape>(*s.view().run) : nullptr;
+    if (shape != nullptr) s.apply(document::trimRun(*s.view().run, shape->pollution));
+}
+
+void trimSelected(Studio& s) {
+    if (!s.view().run || !s.view().span) return;
+    const RunId run = *s.view().run;
+    const auto before = s.view().session.trimsOf(run);
+    std::vector<capture::Span> spans(before.begin(), before.end());
+    spans.push_back(*s.view().span);
+    s.select({}, false);
+    s.apply(document::trimRun(run, std::move(spans)));
+}
+
+/// "0.begin": an edge of the first drawn trim, dragged.
+void dragTrim(Studio& s, Q rest, QPointF at, DragPhase phase, QSizeF easel) {
+    auto& edge = s.state<RunsState>().trimEdge;
+    const auto time = runsTime(s.view(), easel);
+    if (phase == DragPhase::Cancel || !time || !s.view().run) {
+        edge.reset();
+        return s.notify();
+    }
+    if (phase == DragPhase::Begin) return;
+    edge = TrimEdge{rest.section(QLatin1Char('.'), 0, 0).toUInt(), rest.endsWith(QStringLiteral("begin")),
+                    std::clamp(time->value(at.x()), time->fromValue, time->toValue)};
+    if (phase != DragPhase::End) return s.notify();
+    auto spans = drawnTrims(s.view(), *s.view().run);
+    edge.reset();
+    if (!spans.empty()) s.apply(document::trimRun(*s.view().run, std::move(spans)));
+    s.notify();
+}
+
+void stepTrim(Studio& s, Q rest, int steps) {
+    constexpr double stepMs = 100;
+    if (!s.view().run) return;
+    auto& edge = s.state<RunsState>().trimEdge;
+    const auto index = rest.section(QLatin1Char('.'), 0, 0).toUInt();
+    const auto drawn = drawnTrims(s.view(), *s.view().run);
+    if (index >= drawn.size()) return;
+    const bool begin = rest.endsWith(QStringLiteral("begin"));
+    edge = TrimEdge{index, begin, (begin ? drawn[index].fromMs : drawn[index].toMs) + stepMs * steps};
+    auto spans = drawnTrims(s.view(), *s.view().run);
+    edge.reset();
+    s.apply(document::trimRun(*s.view().run, std::move(spans)));
+}
+
+void nextPicture(Studio& s) {
+    auto& picture = s.state<RunsState>().picture;
+    picture = picture == RunPicture::Trace     ? RunPicture::Seconds
+              : picture == RunPicture::Seconds ? RunPicture::Percentiles
+                                               : RunPicture::Trace;
+    s.notify();
+}
+
+void nextTrack(Studio& s) {
+    const auto* run = s.view().shownRun();
+    if (run == nullptr || !run->capture) return;
+    auto& track = s.state<RunsState>().track;
+    const int count = static_cast<int>(run->capture->tracks.size() + run->capture->others.size());
+    track = track + 1 < count ? track + 1 : -1;
+    s.notify();
+}
+
+void toggleLogScale(Studio& s) {
+    s.state<RunsState>().logScale = !s.state<RunsState>().logScale;
+    s.notify();
+}
+
+void usePicture(Studio& s, Q number) {
+    s.state<RunsState>().picture = static_cast<RunPicture>(std::clamp(number.toInt(), 0, 2));
+    s.notify();
+}
+
+void typeHitchRule(Studio& s, Q part, Q text) {
+    const auto number = typedNumber(text);
+    if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "hitch"}, Kept::AllAsBefore});
+    auto rule = s.view().edits().runs.hitchRule;
+    if (part == QStringLiteral("ratio")) rule.ratio = *number;
+    if (part == QStringLiteral("excess")) rule.excessMs = *number;
+    if (part == QStringLiteral("neighbours")) rule.neighbours = static_cast<std::size_t>(std::clamp(*number, 0.0, 1e6));
+    s.apply(document::setHitchRule(rule));
+}
+
+QString state(const View& view) {
+    std::size_t kept = 0, out = 0;
+    for (const auto& run : view.session.facts->runs) {
+        if (!view.session.shown(run)) continue;
+        ++(view.session.counts(run) ? kept : out);
+    }
+    if (kept + out == 0) return say("not yet");
+    return out == 0 ? say("%1 kept").arg(kept) : say("%1 kept, %2 left out").arg(kept).arg(out);
+}
+
+Drawing easel(const View& view, QSizeF size) {
+    if (view.state<RunsState>().reading) return layoutReading(view, size);
+    if (view.edits().subject.rig == document::RigKind::Hand && !path::openOrders(view.session).empty())
+        return layoutOrder(view, size);
+    return layoutRuns(view, size);
+}
+
+Drawing column(const View& view, QSizeF size) {
+    return view.state<RunsState>().reading ? layoutReadingColumn(view, size) : layoutRunsColumn(view, size);
+}
+
+const results::RunFigures* shownFigures(const View& view) {
+    return view.run ? view.of<results::RunFigures>(*view.run) : nullptr;
+}
+
+std::size_t baselineRuns(const View& view) {
+    return results::idsOf<results::BaselineRuns>(*view.results).size();
+}
+
+std::optional<wording::Why> whyAverage(const View& view, Q) {
+    const auto* figures = shownFigures(view);
+    if (figures == nullptr) return std::nullopt;
+    return wording::whyAverage(view.w, figures->summary, baselineRuns(view));
+}
+
+std::optional<wording::Why> whyLow(const View& view, Q) {
+    const auto* figures = shownFigures(view);
+    if (figures == nullptr) return std::nullopt;
+    const auto& brief = view.edits().goal.brief;
+    return wording::whyLow(view.w, figures->summary, brief ? brief->lowRule : stats::LowRule::WorstMean,
+                           baselineRuns(view));
+}
+
+std::optional<wording::Why> whyHitches(const View& view, Q) {
+    const auto* figures = shownFigures(view);
+    if (figures == nullptr) return std::nullopt;
+    return wording::whyHitches(view.w, figures->summary, view.edits().runs.hitchRule);
+}
+
+void find(Studio& s, std::vector<Findable>& out) {
+    const View& view = s.view();
+    for (const auto& run : view.session.facts->runs) {
+        if (!view.session.shown(run)) continue;
+        const auto* figures = view.of<results::RunFigures>(run.id);
+        const QString hex = qs(run.id.hex());
+        out.push_back(
+            {say("run"), qs(wording::runTitle(view.w, view.session, run)),
+             figures == nullptr ? QString() : say("%1 fps").arg(qs(wording::fps(figures->summary.average.value()))),
+             [&s, hex] {
+                 s.go(runsStation().id);
+                 showRun(s, hex);
+             },
+             QStringLiteral("run.") + hex});
+    }
+}
+
+} // namespace
+
+/// What a hitch is, and the worst of them, below the reason.
+void hitchesBelow(Sheet& sheet, const View& view, double y);
+
+Station runsStation() {
+    using path::Action;
+    Station station{{"runs"}, "Runs", {Action::RecordWarmUp, Action::RecordBaseline}, {Action::RecordWarmUp}, state};
+    station.easel = easel;
+    station.column = column;
+    station.hands = {{"run.", showRun},
+                     {"run.count", countRun},
+                     {"run.hide", hideRun},
+                     {"run.trim", [](Studio& s, Q) { trimSelected(s); }},
+                     {"run.untrim",
+                      [](Studio& s, Q) {
+                          if (s.view().run) s.apply(document::trimRun(*s.view().run, {}));
+                      }},
+                     {"run.proposed", trimProposed},
+                     {"run.scale", [](Studio& s, Q) { toggleLogScale(s); }},
+                     {"run.track", [](Studio& s, Q) { nextTrack(s); }},
+                     {"run.reading", readAnotherWay},
+                     {"trim.", nullptr, nullptr, stepTrim, dragTrim},
+                     {"picture.", usePicture},
+                     {"hitch.usual", [](Studio& s, Q) { s.apply(document::setHitchRule({})); }},
+                     {"hitch.", nullptr, typeHitchRule}};
+    for (auto& hand : readingHands()) station.hands.push_back(hand);
+    station.keys = {{Qt::Key_T, "T", "exclude the selected span", trimSelected},
+                    {Qt::Key_V, "V", "another picture of the run", nextPicture},
+                    {Qt::Key_L, "L", "logarithmic frame times", toggleLogScale},
+                    {Qt::Key_K, "K", "the next sensor under the trace", nextTrack}};
+    station.topics = {{"average", whyAverage}, {"low", whyLow}, {"hitches", whyHitches, hitchesBelow}};
+    station.find = find;
+    station.escape = [](Studio& s) {
+        if (!s.state<RunsState>().reading) return false;
+        s.activate(QStringLiteral("reading.leave"));
+        return true;
+    };
+    station.shots = {{"runs", Action::RecordCosts},
+                     {"percentiles", Action::Done, [](Studio& s) { usePicture(s, QStringLiteral("2")); }},
+                     {"reading", Action::Done, [](Studio& s) {
+                          usePicture(s, QStringLiteral("0"));
+                          openReading(s, s.options().dataDir / "example-log.csv");
+                      }}};
+    return station;
+}
+
+} // namespace impasto::app

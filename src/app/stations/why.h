@@ -1,0 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The why drawer: where the figure of a topic comes from; the topics are the stations' own.
+#pragma once
+
+#include "stations/view.h"
+
+namespace impasto::app {
+
+Drawing layoutWhy(const View& view, QSizeF size);
+
+} // namespace impasto::app

@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A command of impasto-cli as data: its options, where their values go, and what it does. main.cpp is the list.
+#pragma once
+
+#include <functional>
+#include <impasto/wording/errors.h>
+#include <map>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace impasto::cli {
+
+/// Where the value of an option goes; a bool is a switch.
+using Into = std::variant<bool*, int*, std::uint64_t*, double*, std::optional<double>*, std::string*,
+                          std::vector<std::string>*, std::map<std::string, std::string>*>;
+
+struct Option {
+    std::string name; // "--target", "-o,--output", or "logs" for what stands without a name
+    std::string help;
+    Into into; // a map takes the text under `key`
+    std::optional<std::pair<double, double>> range = {};
+    std::vector<std::string> oneOf = {};
+    bool required = false;
+    std::string key = {};
+};
+
+struct Command {
+    std::string name, help;
+    std::vector<Option> options;
+    std::function<int()> run; // the exit code: 0, or 1 for bad input; prints results on stdout, errors on stderr
+    std::vector<Command> commands = {};
+};
+
+// One file each.
+Command summarizeCommand();
+Command compareCommand();
+Command simulateCommand();
+Command rigCommand();
+Command tuneCommand();
+
+/// Prints an error and gives 1.
+int failed(const Error& error);
+/// The option that says how lows are counted, for several commands.
+Option lowsOption(std::string& into);
+
+} // namespace impasto::cli

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "edits/make.h"
+
+namespace impasto::document {
+
+Edit keepResult(KeptResult kept) {
+    return plain("keep-result", [kept = std::move(kept)](Edits& e) { e.record.kept = kept; });
+}
+
+Edit writeNote(std::string note) {
+    return plain("write-note", [note = std::move(note)](Edits& e) { e.record.note = note; });
+}
+
+} // namespace impasto::document

@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "edits/make.h"
+
+#include <impasto/base/keys.h>
+
+namespace impasto::document {
+namespace {
+
+constexpr Keys<LeftOut, 5> reasons{{{LeftOut::WarmUp, "warm-up"},
+                                    {LeftOut::Interrupted, "interrupted"},
+                                    {LeftOut::Damaged, "damaged"},
+                                    {LeftOut::Mismatch, "mismatch"},
+                                    {LeftOut::ByHand, "by-hand"}}};
+
+} // namespace
+
+std::string_view keyOf(LeftOut reason) {
+    return keyIn(reasons, reason);
+}
+std::optional<LeftOut> leftOutOf(std::string_view key) {
+    return valueIn(reasons, key);
+}
+
+Edit leaveOut(RunId run, LeftOut reason) {
+    return plain("leave-out", [run, reason](Edits& e) {
+        e.runs.leftOut[run] = reason;
+        e.runs.counted.erase(run);
+    });
+}
+
+Edit countRun(RunId run) {
+    return plain("count-run", [run](Edits& e) {
+        e.runs.leftOut.erase(run);
+        e.runs.counted.insert(run);
+    });
+}
+
+Edit trimRun(RunId run, std::vector<capture::Span> spans) {
+    return plain("trim-run", [run, spans = capture::joined(std::move(spans))](Edits& e) {
+        if (spans.empty())
+            e.runs.trims.erase(run);
+        else
+            e.runs.trims[run] = spans;
+    });
+}
+
+Edit hideRun(RunId run) {
+    return plain("hide-run", [run](Edits& e) { e.runs.hidden.insert(run); });
+}
+
+Edit useReading(RunId first, RunId reading) {
+    return plain("use-reading", [first, reading](Edits& e) { e.runs.readings[first] = reading; });
+}
+
+Edit setHitchRule(frames::HitchRule rule) {
+    return {"set-hitch-rule", [rule](const Edits& before) -> Result<Edits> {
+                for (const auto& ok :
+                     {within(rule.ratio, 1, 10, "hitch ratio"), within(rule.excessMs, 0, 1000, "hitch excess, ms"),
+                      within(static_cast<double>(rule.neighbours), 3, 301, "neighbours")})
+                    if (!ok) return tl::unexpected(ok.error());
+                if (rule.neighbours % 2 == 0)
+                    return fail(ErrorCode::BadValue, "an odd number", {{}, {}, {}, "neighbours"}, Kept::AllAsBefore);
+                Edits after = before;
+                after.runs.hitchRule = rule;
+                return after;
+            }};
+}
+
+} // namespace impasto::document

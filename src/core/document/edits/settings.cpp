@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "edits/make.h"
+
+namespace impasto::document {
+
+Edit setBaseline(const game::Game& game, game::Values values) {
+    const auto ok = game::checkValues(game, values);
+    return {"set-baseline", [ok, values = std::move(values)](const Edits& before) -> Result<Edits> {
+                if (!ok) return tl::unexpected(ok.error());
+                Edits after = before;
+                after.settings.baseline = values;
+                return after;
+            }};
+}
+
+Edit lockSetting(std::string setting, std::optional<std::string> level) {
+    return plain("lock-setting", [setting = std::move(setting), level = std::move(level)](Edits& e) {
+        if (level)
+            e.settings.locked[setting] = *level;
+        else
+            e.settings.locked.erase(setting);
+    });
+}
+
+Edit acceptChoice(AcceptedChoice choice) {
+    return plain("accept-choice", [choice = std::move(choice)](Edits& e) { e.settings.choice = choice; });
+}
+
+Edit changeChoice(const game::Game& game, game::Values start, std::string setting, std::string level, Basis basis) {
+    start[setting] = std::move(level);
+    const auto ok = game::checkValues(game, start);
+    return {"change-choice",
+            [ok, start = std::move(start), basis = std::move(basis)](const Edits& before) -> Result<Edits> {
+                if (!ok) return tl::unexpected(ok.error());
+                Edits after = before;
+                after.settings.choice = AcceptedChoice{start, true, basis};
+                return after;
+            }};
+}
+
+} // namespace impasto::document

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "edits/make.h"
+
+namespace impasto::document {
+
+Edit useMachine(std::size_t index) {
+    return plain("use-machine", [index](Edits& e) { e.subject.machine = index; });
+}
+
+Edit useGame(std::size_t index, const game::Game& game) {
+    return plain("use-game", [index, values = game.presets.front().values, route = game.routes.front().name](Edits& e) {
+        e.subject.game = index;
+        e.subject.route = route;
+        e.settings.baseline = values;
+        e.settings.locked.clear();
+    });
+}
+
+Edit reviseGame(std::size_t index, const game::Game& game) {
+    return plain("use-game", [index, game](Edits& e) {
+        const auto has = [&game](const auto& value) {
+            const auto* setting = game.setting(value.first);
+            return setting != nullptr && setting->levelIndex(value.second).has_value();
+        };
+        auto values = game.presets.front().values;
+        for (const auto& value : e.settings.baseline)
+            if (has(value)) values[value.first] = value.second;
+        std::erase_if(e.settings.locked, [&has](const auto& value) { return !has(value); });
+        e.subject.game = index;
+        e.settings.baseline = std::move(values);
+        if (game.route(e.subject.route) == nullptr) e.subject.route = game.routes.front().name;
+    });
+}
+
+Edit useRig(RigKind kind) {
+    return plain("use-rig", [kind](Edits& e) { e.subject.rig = kind; });
+}
+
+Edit setRoute(const game::Game& game, std::string route) {
+    const bool known = game.route(route) != nullptr;
+    return {"set-route", [known, route = std::move(route)](const Edits& before) -> Result<Edits> {
+                if (!known) return fail(ErrorCode::UnknownName, route, {{}, {}, {}, "route"});
+                Edits after = before;
+                after.subject.route = route;
+                return after;
+            }};
+}
+
+Edit setTitle(std::string title) {
+    return plain("set-title", [title = std::move(title)](Edits& e) { e.subject.title = title; });
+}
+
+Edit setName(std::string name) {
+    return plain("set-name", [name = std::move(name)](Edits& e) { e.subject.name = name; });
+}
+
+} // namespace impasto::document

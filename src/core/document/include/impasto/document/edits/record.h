@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is written down: the result, and a note.
+#pragma once
+
+#include <cstdint>
+#include <impasto/document/basis.h>
+#include <optional>
+
+namespace impasto::document {
+
+struct Edit;
+
+struct KeptResult {
+    std::int64_t atSeconds = 0; // since 1970, UTC
+    Basis basis;
+    friend bool operator==(const KeptResult&, const KeptResult&) = default;
+};
+
+struct Record {
+    std::optional<KeptResult> kept;
+    std::string note;
+    friend bool operator==(const Record&, const Record&) = default;
+};
+
+Edit keepResult(KeptResult kept);
+Edit writeNote(std::string note);
+
+} // namespace impasto::document

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The settings' levels: the baseline, those that must stay, and the accepted choice.
+#pragma once
+
+#include <impasto/base/error.h>
+#include <impasto/document/basis.h>
+#include <impasto/game/game.h>
+
+namespace impasto::document {
+
+struct Edit;
+
+struct AcceptedChoice {
+    game::Values values;
+    bool byHand = false;
+    Basis basis;
+    friend bool operator==(const AcceptedChoice&, const AcceptedChoice&) = default;
+};
+
+struct Settings {
+    game::Values baseline;
+    game::Values locked;
+    std::optional<AcceptedChoice> choice;
+    friend bool operator==(const Settings&, const Settings&) = default;
+};
+
+/// Errors: UnknownName.
+Edit setBaseline(const game::Game& game, game::Values values);
+Edit lockSetting(std::string setting, std::optional<std::string> level);
+Edit acceptChoice(AcceptedChoice choice);
+/// One level of the accepted choice, by hand. Errors: UnknownName.
+Edit changeChoice(const game::Game& game, game::Values start, std::string setting, std::string level, Basis basis);
+
+} // namespace impasto::document

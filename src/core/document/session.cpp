@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/document/session.h>
+
+namespace impasto::document {
+namespace {
+
+template <class Things, class Key>
+const typename Things::value_type* withId(const Things& things, const Key& id) {
+    const auto it = std::find_if(things.begin(), things.end(), [&](const auto& t) { return t.id == id; });
+    return it == things.end() ? nullptr : &*it;
+}
+
+} // namespace
+
+const run::Order* Facts::order(const OrderId& id) const {
+    return withId(orders, id);
+}
+const run::Run* Facts::run(const RunId& id) const {
+    return withId(runs, id);
+}
+const run::Order* Facts::orderOf(const run::Run& run) const {
+    return run.order ? order(*run.order) : nullptr;
+}
+
+const machine::Machine* Session::machine() const {
+    return edits->subject.machine && *edits->subject.machine < facts->machines.size()
+               ? facts->machines[*edits->subject.machine].get()
+               : nullptr;
+}
+
+const game::Game* Session::game() const {
+    return edits->subject.game && *edits->subject.game < facts->games.size() ? facts->games[*edits->subject.game].get()
+                                                                             : nullptr;
+}
+
+const game::Route* Session::route() const {
+    return game() == nullptr ? nullptr : game()->route(edits->subject.route);
+}
+
+std::optional<display::Panel> Session::panel() const {
+    if (machine() == nullptr) return std::nullopt;
+    return machine()->panel;
+}
+
+bool Session::onThisMachine(const run::Order& order) const {
+    return order.machine.empty() || (machine() != nullptr && machine()->name == order.machine);
+}
+
+bool Session::ofThisPair(const run::Order& order) const {
+    return onThisMachine(order) && (order.game.empty() || (game() != nullptr && game()->name == order.game));
+}
+
+std::span<const capture::Span> Session::trimsOf(const RunId& wanted) const {
+    const auto it = edits->runs.trims.find(wanted);
+    return it == edits->runs.trims.end() ? std::span<const capture::Span>() : std::span(it->second);
+}
+
+RunId Session::firstReading(const run::Run& run) const {
+    if (!run.capture) return run.id;
+    const auto note = run.capture->notes.find(readingNote);
+    const auto bytes = note == run.capture->notes.end() ? std::nullopt : bytesFromHex(note->second);
+    return bytes ? RunId{*bytes} : run.id;
+}
+
+bool Session::shown(const run::Run& run) const {
+    if (edits->runs.hidden.contains(run.id)) return false;
+    const RunId first = firstReading(run);
+    const auto used = edits->runs.readings.find(first);
+    return run.id == (used == edits->runs.readings.end() ? first : used->second);
+}
+
+std::optional<LeftOut> Session::leftOut(const run::Run& run) const {
+    if (const auto it = edits->runs.leftOut.find(run.id); it != edits->runs.leftOut.end()) return it->second;
+    if (run.damaged) return LeftOut::Damaged;
+    if (edits->runs.counted.contains(run.id)) return std::nullopt;
+    if (run.interrupted) return LeftOut::Interrupted;
+    const auto* order = facts->orderOf(run);
+    if (order != nullptr && order->purpose == run::Purpose::WarmUp) return LeftOut::WarmUp;
+    return std::nullopt;
+}
+
+bool Session::counts(const run::Run& run) const {
+    return run.capture && run.capture->frames() > 0 && shown(run) && !leftOut(run);
+}
+
+run::Variant Session::baselineVariant() const {
+    return {edits->settings.baseline,
+            machine() == nullptr ? display::Resolution{} : machine()->panel.native,
+            {},
+            run::Sync::None};
+}
+
+std::optional<run::Variant> Session::chosenVariant(bool capped) const {
+    if (!edits->settings.choice) return std::nullopt;
+    run::Variant v = baselineVariant();
+    v.values = edits->settings.choice->values;
+    if (!capped) return v;
+    if (edits->pacing.cap) v.cap = edits->pacing.cap->cap;
+    const auto p = panel();
+    const bool inWindow = p && p->variable && v.cap && v.cap->value() <= p->variable->highest.value();
+    if (inWindow) v.sync = run::Sync::Variable;
+    return v;
+}
+
+std::string Session::name() const {
+    if (!edits->subject.name.empty()) return edits->subject.name;
+    return game() == nullptr ? edits->subject.title : game()->name;
+}
+
+std::size_t Session::numberOf(const RunId& wanted) const {
+    std::size_t n = 0;
+    for (const auto& run : facts->runs) {
+        if (shown(run)) ++n;
+        if (run.id == wanted) break;
+    }
+    return n;
+}
+
+} // namespace impasto::document

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Machine-readable results (docs/formats.md, JSON). Units stand in the keys; undefined is null; "schema": 1.
+#pragma once
+
+#include <impasto/frames/examine.h>
+#include <impasto/frames/figures.h>
+#include <impasto/path/next_step.h>
+
+namespace impasto::exports {
+
+/// One log: its figures, the run's own doubt of them (none where it is too short), and what was looked for in it.
+struct SummarizedLog {
+    std::string name, dialect, packing; // as in the capture's notes
+    frames::Summary summary;
+    std::optional<frames::RunDoubt> doubt;
+    std::vector<frames::Examined> examined;
+    std::vector<capture::Span> proposedTrims;
+};
+std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps> target);
+/// Two families of logs side by side, docs/formats.md.
+std::string comparisonJson(std::span<const frames::FigureComparison> figures, stats::LowRule school);
+/// Brake, costs, choice, cap, before and after.
+std::string tuneJson(const document::Session& session, const results::Results& results);
+
+} // namespace impasto::exports

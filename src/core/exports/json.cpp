@@ -1,0 +1,248 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/exports/json.h>
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+namespace impasto::exports {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json number(double v) {
+    return std::isfinite(v) ? Json(v) : Json();
+}
+Json number(const std::optional<double>& v) {
+    return v ? number(*v) : Json();
+}
+Json rate(const std::optional<Fps>& v) {
+    return v ? number(v->value()) : Json();
+}
+
+Json lowJson(const std::optional<stats::Low>& low) {
+    if (!low) return Json();
+    return {{"rate_fps", number(low->rate.value())}, {"stands_on_frames", number(low->frames)}};
+}
+
+/// "pacing.spread_ms" as a path.
+Json::json_pointer pathOf(std::string_view key) {
+    std::string text = "/" + std::string(key);
+    std::replace(text.begin(), text.end(), '.', '/');
+    return Json::json_pointer(text);
+}
+
+Json summaryJson(const frames::Summary& s) {
+    Json j;
+    j["frames"] = s.frames;
+    j["duration_ms"] = number(s.durationMs);
+    for (const auto& figure : frames::figures())
+        if (!figure.byRule) j[pathOf(figure.key)] = number(figure.of(s, stats::LowRule::WorstMean));
+    for (const auto rule : stats::allLowRules)
+        j["lows"][std::string(stats::keyOf(rule))] = {{"one_percent", lowJson(s.of(rule).onePercent)},
+                                                      {"tenth_percent", lowJson(s.of(rule).tenthPercent)}};
+    j["worst_dip"] = s.worstDip ? Json{{"lowest_fps", number(s.worstDip->lowest.value())},
+                                       {"at_ms", number(s.worstDip->atMs)},
+                                       {"length_ms", number(s.worstDip->lengthMs)}}
+                                : Json();
+    j["hitches"] = Json::array();
+    for (const auto& h : s.hitches)
+        j["hitches"].push_back(
+            {{"at_ms", number(h.atMs)}, {"frame_ms", number(h.frameMs)}, {"neighbours_ms", number(h.medianMs)}});
+    return j;
+}
+
+Json doubtJson(const frames::RunDoubt& doubt) {
+    const auto of = [](const stats::Doubt& d) { return Json{{"low", number(d.low)}, {"high", number(d.high)}}; };
+    Json j;
+    for (const auto& figure : frames::figures()) {
+        if (figure.doubt == nullptr) continue;
+        if (!figure.byRule) {
+            j[pathOf(figure.key)] = of(*figure.doubt(doubt, stats::LowRule::WorstMean));
+            continue;
+        }
+        std::string key(figure.key); // by rule it is "one_percent_fps"
+        key.erase(key.find("_low"), 4);
+        for (const auto rule : stats::allLowRules)
+            j[std::string(stats::keyOf(rule))][key] = of(*figure.doubt(doubt, rule));
+    }
+    return j;
+}
+
+Json intervalJson(const stats::Interval& i) {
+    return {{"estimate", number(i.estimate)}, {"half_width_95", number(i.halfWidth)}, {"runs", i.count}};
+}
+
+std::string_view brakeKey(limits::Brake brake) {
+    switch (brake) {
+    case limits::Brake::Gpu:
+        return "gpu";
+    case limits::Brake::Cpu:
+        return "cpu";
+    case limits::Brake::Cap:
+        return "cap";
+    case limits::Brake::Refresh:
+        return "refresh";
+    case limits::Brake::CannotTell:
+        return "cannot-tell";
+    }
+    return {};
+}
+
+Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
+    Json out = Json::array();
+    for (const auto& v : verdicts)
+        out.push_back({{"part", v.part},
+                       {"brake", brakeKey(v.brake)},
+                       {"certainty", v.certainty == limits::Certainty::Sure     ? "sure"
+                                     : v.certainty == limits::Certainty::Likely ? "likely"
+                                                                                : "open"},
+                       {"period_ms", number(v.periodMs)},
+                       {"cpu_ms", v.cpu ? number(v.cpu->meanMs) : Json()},
+                       {"gpu_ms", v.gpu ? number(v.gpu->meanMs) : Json()}});
+    return out;
+}
+
+Json costsJson(const results::Costs& costs) {
+    Json out = Json::array();
+    for (const auto& lane : costs.lanes)
+        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i)
+            out.push_back({{"lane", run::keyOf(lane.lane)},
+                           {"setting", lane.fit.columns[i].setting},
+                           {"level", lane.fit.columns[i].level},
+                           {"difference_ms", number(lane.fit.estimate[i + 1])},
+                           {"half_width_95_ms", number(lane.fit.halfWidth(i + 1))}});
+    return out;
+}
+
+Json choiceJson(const document::Session& session, const results::Results& r) {
+    if (!session.edits->settings.choice) return Json();
+    const auto* proposal = results::proposalOf(r);
+    Json j;
+    j["values"] = session.edits->settings.choice->values;
+    j["picture_share"] = session.game() == nullptr
+                             ? Json()
+                             : number(game::pictureValue(*session.game(), session.edits->settings.choice->values));
+    j["proven"] = proposal == nullptr ? Json() : Json(proposal->proven);
+    return j;
+}
+
+std::string_view stateKey(proof::WishState s) {
+    switch (s) {
+    case proof::WishState::Met:
+        return "met";
+    case proof::WishState::NotMet:
+        return "not-met";
+    case proof::WishState::NotEnoughRuns:
+        return "not-enough-runs";
+    }
+    return {};
+}
+
+std::string_view wishKey(proof::Wish w) {
+    switch (w) {
+    case proof::Wish::Target:
+        return "target_fps";
+    case proof::Wish::LowestLow:
+        return "lowest_low_fps";
+    case proof::Wish::Picture:
+        return "picture_share";
+    }
+    return {};
+}
+
+Json proofJson(const proof::Proof& proof) {
+    Json j;
+    j["average_fps"] = {{"before", intervalJson(proof.averageBefore)},
+                        {"after", intervalJson(proof.averageAfter)},
+                        {"difference", intervalJson(proof.averageDifference)}};
+    j["wishes"] = Json::array();
+    for (const auto& w : proof.wishes)
+        j["wishes"].push_back({{"wish", wishKey(w.wish)},
+                               {"wanted", number(w.wanted)},
+                               {"state", stateKey(w.state)},
+                               {"before", intervalJson(w.before)},
+                               {"after", intervalJson(w.after)},
+                               {"difference", intervalJson(w.difference)}});
+    return j;
+}
+
+std::string written(const Json& j) {
+    return j.dump(2, ' ', false, Json::error_handler_t::replace);
+}
+
+} // namespace
+
+std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps> target) {
+    Json j;
+    j["schema"] = 1;
+    j["target_fps"] = rate(target);
+    j["logs"] = Json::array();
+    for (const auto& log : logs) {
+        Json each = summaryJson(log.summary);
+        each["name"] = log.name;
+        each["dialect"] = log.dialect;
+        each["packing"] = log.packing;
+        each["own_doubt_95"] = log.doubt ? doubtJson(*log.doubt) : Json();
+        each["checked"] = Json::array();
+        for (const auto& e : log.examined)
+            each["checked"].push_back(
+                {{"finding", frames::keyOf(e.finding)}, {"found", e.found}, {"figure", number(e.figure)}});
+        each["proposed_trims_ms"] = Json::array();
+        for (const auto& span : log.proposedTrims)
+            each["proposed_trims_ms"].push_back({number(span.fromMs), number(span.toMs)});
+        j["logs"].push_back(std::move(each));
+    }
+    return written(j);
+}
+
+std::string comparisonJson(std::span<const frames::FigureComparison> figures, stats::LowRule school) {
+    const auto familyJson = [](const stats::Family& f) {
+        Json j = intervalJson(f.mean);
+        j["spread_sd"] = number(f.spreadSd);
+        j["between_sd"] = number(f.betweenSd);
+        j["within_sd"] = number(f.withinSd);
+        return j;
+    };
+    const auto word = [](stats::Verdict verdict) {
+        return verdict == stats::Verdict::Differs              ? "differs"
+               : verdict == stats::Verdict::NoLargerDifference ? "no-larger-difference"
+                                                               : "not-enough-runs";
+    };
+    Json j;
+    j["schema"] = 1;
+    j["school"] = stats::keyOf(school);
+    j["figures"] = Json::array();
+    for (const auto& f : figures)
+        j["figures"].push_back(
+            {{"figure", f.figure->key},
+             {"before", familyJson(f.before)},
+             {"after", familyJson(f.after)},
+             {"difference", intervalJson(f.comparison.difference)},
+             {"verdict", word(f.comparison.verdict)},
+             {"largest_difference_90", f.comparison.difference.halfWidth ? number(f.comparison.largest) : Json()},
+             {"equivalence_p", number(f.equivalenceP)},
+             {"rank_p", number(f.rankP)}});
+    return written(j);
+}
+
+std::string tuneJson(const document::Session& session, const results::Results& r) {
+    Json j;
+    j["schema"] = 1;
+    j["game"] = session.name();
+    j["machine"] = session.machine() == nullptr ? Json() : Json(session.machine()->name);
+    j["target_fps"] = session.edits->goal.brief ? number(session.edits->goal.brief->target.value()) : Json();
+    j["runs"] = session.facts->runs.size();
+    const auto* costs = r.get<results::Costs>();
+    const auto* proof = r.get<proof::Proof>();
+    j["limits"] = limitsJson(results::verdictsOf(r));
+    j["costs"] = costs == nullptr ? Json() : costsJson(*costs);
+    j["choice"] = choiceJson(session, r);
+    j["cap"] = session.edits->pacing.cap ? Json{{"school", pace::keyOf(session.edits->pacing.cap->school)},
+                                                {"cap_fps", rate(session.edits->pacing.cap->cap)}}
+                                         : Json();
+    j["proof"] = proof == nullptr ? Json() : proofJson(*proof);
+    return written(j);
+}
+
+} // namespace impasto::exports

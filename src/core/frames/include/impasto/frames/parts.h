@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The parts of a run: mean work and period of each, and what they come to over a route.
+#pragma once
+
+#include <impasto/run/run.h>
+#include <span>
+
+namespace impasto::frames {
+
+/// Whether a work column never moves (relative deviation under 0.5%): it is a wait then, not work.
+bool standsStill(std::span<const double> work);
+
+/// Mean work and period of one part of one run. A lane that the log does not tell is missing.
+struct PartMeans {
+    std::string part;
+    std::size_t frames = 0;
+    double periodMs = 0; // mean frame time
+    std::optional<double> cpuMs, gpuMs;
+    [[nodiscard]] std::optional<double> of(run::Lane lane) const;
+};
+/// Per part, in route order. A work column that stands still is treated as missing.
+std::vector<PartMeans> partMeans(const capture::Capture& capture);
+/// The parts' means weighted by the parts' seconds of the route; parts the route does not know weigh by their own time.
+std::optional<double> routeMean(std::span<const PartMeans> parts, const game::Route* route, run::Lane lane);
+
+} // namespace impasto::frames

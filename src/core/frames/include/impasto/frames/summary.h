@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The figures of one run, from its frame times. Inputs are never changed; empty input gives nothing, never 0.
+#pragma once
+
+#include <array>
+#include <impasto/stats/lows.h>
+#include <vector>
+
+namespace impasto::frames {
+
+/// What a hitch is: a frame of more than `ratio` times the median of the frames around it, and `excessMs` above it.
+struct HitchRule {
+    double ratio = 1.75;         // 1 to 10
+    double excessMs = 4;         // 0 to 1000
+    std::size_t neighbours = 31; // odd, 3 to 301; the frame among them
+    friend bool operator==(const HitchRule&, const HitchRule&) = default;
+};
+/// A frame far over its neighbours.
+struct Hitch {
+    std::size_t frame = 0;
+    double atMs = 0; // end of the frame, from the first frame's start
+    double frameMs = 0;
+    double medianMs = 0; // of its neighbours
+};
+std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rule = {});
+/// The worst stretch under a target: rates of half seconds that stay under it.
+struct Dip {
+    Fps lowest;          // of half a second
+    double atMs = 0;     // where the lowest ends, from the first frame's start
+    double lengthMs = 0; // of the stretch around it
+};
+
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target);
+
+struct Lows {
+    std::optional<stats::Low> onePercent, tenthPercent;
+};
+
+struct Summary {
+    std::size_t frames = 0;
+    double durationMs = 0;
+    Fps average;              // frames / time, never a mean of rates
+    std::array<Lows, 3> lows; // by stats::LowRule
+    double medianMs = 0, p95Ms = 0, p99Ms = 0, p999Ms = 0, worstMs = 0;
+    double stepMs = 0;                  // pacing: mean absolute difference of frames that follow one another
+    double spreadMs = 0;                // pacing: root mean square distance from the median of the frames around
+    std::optional<double> withinBudget; // share of the frames; needs a target
+    std::optional<Dip> worstDip;        // nothing where no half second falls under the target
+    std::vector<Hitch> hitches;         // in time order
+    double lostMs = 0;                  // in hitches, over their neighbours
+    [[nodiscard]] const Lows& of(stats::LowRule rule) const { return lows[static_cast<std::size_t>(rule)]; }
+    [[nodiscard]] double hitchesPerMinute() const {
+        return durationMs > 0 ? 60000.0 * static_cast<double>(hitches.size()) / durationMs : 0;
+    }
+};
+/// Of the frames [first, last) of a capture; nothing when the span is empty.
+std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target = {},
+                                 const HitchRule& rule = {});
+
+} // namespace impasto::frames

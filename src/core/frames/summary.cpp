@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/frames/summary.h>
+
+#include <cmath>
+#include <impasto/stats/rolling_median.h>
+#include <impasto/stats/selection.h>
+#include <numeric>
+#include <utility>
+
+namespace impasto::frames {
+namespace {
+
+bool isHitch(double frameMs, double medianMs, const HitchRule& rule) {
+    return frameMs > rule.ratio * medianMs && frameMs > medianMs + rule.excessMs;
+}
+
+} // namespace
+
+std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rule) {
+    std::vector<Hitch> out;
+    stats::RollingMedian median(frameMs, rule.neighbours);
+    double at = 0;
+    for (std::size_t i = 0; i < frameMs.size(); ++i) {
+        at += frameMs[i];
+        const double middle = median.around(i);
+        if (isHitch(frameMs[i], middle, rule)) out.push_back({i, at, frameMs[i], middle});
+    }
+    return out;
+}
+
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target) {
+    constexpr double windowMs = 500;
+    std::optional<Dip> worst;
+    double span = 0, at = 0, begun = 0;
+    std::size_t first = 0;
+    bool under = false, worstIsOpen = false;
+    for (std::size_t i = 0; i < frameMs.size(); ++i) {
+        at += frameMs[i];
+        span += frameMs[i];
+        while (span - frameMs[first] >= windowMs) span -= frameMs[first++];
+        if (span < windowMs) continue; // the first half second
+        const double frames = 1000 * static_cast<double>(i + 1 - first);
+        if (frames >= target.value() * span) {
+            under = worstIsOpen = false;
+            continue;
+        }
+        const double rate = frames / span;
+        if (!std::exchange(under, true)) begun = at - span;
+        if (!worst || rate < worst->lowest.value()) {
+            worst = Dip{Fps(rate), at, 0};
+            worstIsOpen = true;
+        }
+        if (worstIsOpen) worst->lengthMs = at - begun;
+    }
+    return worst;
+}
+
+std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target, const HitchRule& rule) {
+    if (frameMs.empty()) return std::nullopt;
+    Summary s;
+    s.frames = frameMs.size();
+    s.durationMs = std::accumulate(frameMs.begin(), frameMs.end(), 0.0);
+    s.average = Fps(1000.0 * static_cast<double>(s.frames) / s.durationMs);
+    stats::Selection selection(frameMs);
+    s.medianMs = selection.quantile(0.5);
+    s.p95Ms = selection.quantile(0.95);
+    // All that concerns the slowest percent, from what is left.
+    const auto worst = selection.slowest(s.frames / 100 + 2);
+    const auto of = [&](double share, stats::LowRule rule) {
+        const auto found = stats::lowFromSlowest(worst, s.frames, s.durationMs, share, rule);
+        return found ? found : stats::low(frameMs, share, rule);
+    };
+    for (const auto rule : stats::allLowRules)
+        s.lows[static_cast<std::size_t>(rule)] = {of(0.01, rule), of(0.001, rule)};
+    s.p99Ms = 1000 / s.of(stats::LowRule::Percentile).onePercent->rate.value();
+    s.p999Ms = 1000 / s.of(stats::LowRule::Percentile).tenthPercent->rate.value();
+    s.worstMs = worst.front();
+    if (target) {
+        const double budget = budgetOf(*target).value();
+        const auto within = std::count_if(frameMs.begin(), frameMs.end(), [budget](double v) { return v <= budget; });
+        s.withinBudget = static_cast<double>(within) / static_cast<double>(s.frames);
+        s.worstDip = worstDip(frameMs, *target);
+    }
+    stats::RollingMedian median(frameMs, rule.neighbours);
+    double at = 0, squares = 0, steps = 0, before = frameMs[0];
+    for (std::size_t i = 0; i < frameMs.size(); ++i) {
+        at += frameMs[i];
+        const double middle = median.around(i), off = frameMs[i] - middle;
+        squares += off * off;
+        steps += std::abs(frameMs[i] - std::exchange(before, frameMs[i]));
+        if (!isHitch(frameMs[i], middle, rule)) continue;
+        s.hitches.push_back({i, at, frameMs[i], middle});
+        s.lostMs += off;
+    }
+    s.spreadMs = std::sqrt(squares / static_cast<double>(s.frames));
+    if (s.frames > 1) s.stepMs = steps / static_cast<double>(s.frames - 1);
+    return s;
+}
+
+} // namespace impasto::frames

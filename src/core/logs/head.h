@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The begin of a log, enough to find how it is to be read, and what still comes.
+#pragma once
+
+#include <impasto/logs/import.h>
+
+#include "lines.h"
+
+namespace impasto::logs {
+
+struct Head {
+    Opened opened;
+    std::string storage;   // where the text does not lie in memory already
+    std::string_view text; // whole lines but for the last; all of it where it is short
+    [[nodiscard]] Lines lines() const { return {text, *opened.source}; }
+};
+/// Errors: those of the source.
+Result<std::unique_ptr<Head>> openHead(const Origin& origin);
+
+/// The dialect of a text's begin; where several programs wrote it, its program is still open.
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells = {});
+/// Delimiter, decimal mark and columns alone, with the first column as the time.
+std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells = {});
+/// The programs of the rest of the lines, most rows first.
+std::vector<std::pair<std::string, std::size_t>> programsOf(Lines lines, const Dialect& dialect);
+/// The one with the most rows; where there is but one, its columns are forgotten.
+void chooseProgram(Dialect& dialect, const std::vector<std::pair<std::string, std::size_t>>& programs);
+/// The cells before the first data line, as written; empty where they are no heading.
+std::vector<std::string> headingOf(std::string_view begin, const Dialect& dialect);
+/// A mark of heading and delimiter, 0 without a heading.
+std::uint64_t markOf(const std::vector<std::string>& heading);
+
+/// A JSON document, or one document a line, as tab-separated text with a heading; nothing where it is none.
+std::optional<std::string> tableOfJson(std::string_view text);
+
+} // namespace impasto::logs

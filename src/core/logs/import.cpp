@@ -1,0 +1,216 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/logs/import.h>
+
+#include <algorithm>
+#include <charconv>
+#include <impasto/base/file.h>
+#include <impasto/base/fingerprint.h>
+#include <impasto/base/text.h>
+
+#include "head.h"
+#include "importer.h"
+
+namespace impasto::logs {
+namespace {
+
+constexpr std::size_t headLines = 2100, mostHead = std::size_t{1} << 23U, mostJson = std::size_t{1} << 28U;
+
+bool looksLikeJson(std::string_view text) {
+    if (text.substr(0, 3) == "\xef\xbb\xbf") text.remove_prefix(3);
+    constexpr std::string_view blanks = " \t\r\n";
+    const auto first = text.find_first_not_of(blanks);
+    if (first == std::string_view::npos || (text[first] != '{' && text[first] != '[')) return false;
+    const auto second = text.find_first_not_of(blanks, first + 1);
+    return second != std::string_view::npos &&
+           std::string_view("{[\"-0123456789]}").find(text[second]) != std::string_view::npos;
+}
+
+std::size_t linesIn(std::string_view text) {
+    return static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n'));
+}
+
+/// Reads all lines; about `expected` rows.
+Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected, const Source* source,
+                                     std::size_t onDisk, const Context& context) {
+    constexpr std::size_t pace = 4096;
+    Importer importer(dialect);
+    importer.expect(expected);
+    while (const auto line = lines.next()) {
+        if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
+        if (line->number < dialect.firstDataLine || isComment(line->text)) continue;
+        const auto fault = importer.row(*line);
+        if (fault && !line->ended) break; // cut while being written
+        if (fault) return tl::unexpected(*fault);
+        if (line->number % pace != 0) continue;
+        if (context.cancelled()) return fail(ErrorCode::Cancelled);
+        if (source != nullptr && onDisk > 0)
+            context.report(static_cast<double>(source->bytesRead()) / static_cast<double>(onDisk));
+    }
+    if (source != nullptr && source->fault()) return tl::unexpected(*source->fault());
+    capture::Capture capture = importer.take();
+    if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
+    capture.notes["dialect"] = textOf(dialect);
+    return capture;
+}
+
+/// A remembered dialect stands for a heading: where the data begins and whose rows count is the log's own matter.
+Dialect adapted(Dialect remembered, std::string_view begin) {
+    if (const auto table = guessTable(begin, CellRule{remembered.delimiter, remembered.decimalComma}))
+        remembered.firstDataLine = table->firstDataLine;
+    return remembered;
+}
+
+/// Rows that a log of this size holds, from the length of those in its head.
+std::size_t rowsIn(const Head& head) {
+    const std::size_t lines = linesIn(head.text);
+    if (lines == 0 || !head.opened.how.empty()) return lines;
+    const double perLine = static_cast<double>(head.text.size()) / static_cast<double>(lines);
+    return static_cast<std::size_t>(1.02 * static_cast<double>(head.opened.onDisk) / perLine) + 16;
+}
+
+Result<Dialect> dialectFor(const Origin& origin, const Head& head, const ReadOptions& options) {
+    if (options.dialect) return *options.dialect;
+    auto dialect = guessColumns(head.text, options.cells);
+    if (!options.remembered.empty() && !options.cells)
+        if (const auto table = dialect ? std::optional(*dialect) : guessTable(head.text)) {
+            const auto it = options.remembered.find(markOf(headingOf(head.text, *table)));
+            if (it != options.remembered.end()) dialect = adapted(it->second, head.text);
+        }
+    if (!dialect || dialect->programColumns.empty()) return dialect;
+    // Whose rows count takes a look at all of them.
+    const auto all = openHead(origin);
+    if (!all) return tl::unexpected(all.error());
+    const auto programs = programsOf((*all)->lines(), *dialect);
+    const auto known = [&](const auto& p) { return p.first == dialect->program; };
+    if (std::none_of(programs.begin(), programs.end(), known)) chooseProgram(*dialect, programs);
+    return dialect;
+}
+
+Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& options) {
+    const auto head = openHead(origin);
+    if (!head) return tl::unexpected(head.error());
+    const std::string_view begin = (*head)->text;
+    Result<capture::Capture> capture = fail(ErrorCode::NoFrames);
+    if (begin.substr(0, 17) == "# impasto capture") {
+        auto rest = wholeText(*(*head)->opened.source, std::size_t{1} << 32U);
+        if (!rest) return tl::unexpected(rest.error());
+        capture = rest->empty() ? readCsv(begin) : readCsv(std::string(begin) + *rest);
+    } else {
+        const auto dialect = dialectFor(origin, **head, options);
+        if (!dialect) return tl::unexpected(dialect.error());
+        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), (*head)->opened.source.get(),
+                              (*head)->opened.onDisk, options.context);
+    }
+    if (capture && !(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
+    return capture;
+}
+
+template <class T>
+Result<T> naming(Result<T> result, const std::filesystem::path& path) {
+    if (result) return result;
+    Error error = result.error();
+    error.where.file = path.string();
+    return tl::unexpected(error);
+}
+
+} // namespace
+
+Result<std::unique_ptr<Head>> openHead(const Origin& origin) {
+    auto opened = openSource(origin);
+    if (!opened) return tl::unexpected(opened.error());
+    auto head = std::make_unique<Head>();
+    head->opened = std::move(*opened);
+    const auto* text = std::get_if<std::string_view>(&origin);
+    if (text != nullptr && head->opened.how.empty()) {
+        head->text = head->opened.source->next(); // all of it
+    } else {
+        while (linesIn(head->storage) < headLines && head->storage.size() < mostHead) {
+            const auto block = head->opened.source->next();
+            if (block.empty()) break;
+            head->storage.append(block);
+        }
+        if (head->opened.source->fault()) return tl::unexpected(*head->opened.source->fault());
+        head->text = head->storage;
+    }
+    if (looksLikeJson(head->text)) {
+        const auto rest = wholeText(*head->opened.source, mostJson);
+        if (!rest) return tl::unexpected(rest.error());
+        auto table = tableOfJson(rest->empty() ? head->text : std::string_view(std::string(head->text) + *rest));
+        if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
+        head->storage = std::move(*table);
+        head->text = head->storage;
+        head->opened.how += head->opened.how.empty() ? "JSON" : ", JSON";
+    }
+    if (auto fault = faultOfText(head->text)) return tl::unexpected(*fault);
+    return head;
+}
+
+Result<capture::Capture> importText(std::string_view text, const Dialect& dialect) {
+    if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
+    return importLines(Lines(text), dialect, linesIn(text), nullptr, 0, {});
+}
+
+Result<capture::Capture> readLogText(std::string_view bytes, const ReadOptions& options) {
+    return readFrom(bytes, options);
+}
+
+Result<capture::Capture> readLog(const std::filesystem::path& path, const ReadOptions& options) {
+    return naming(readFrom(path, options), path);
+}
+
+Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptions& options) {
+    constexpr std::size_t shownRows = 14;
+    const auto head = openHead(path);
+    if (!head) return naming(Result<LogPreview>(tl::unexpected(head.error())), path);
+    const std::string_view begin = (*head)->text;
+    const auto refuse = [&](ErrorCode code, const char* what) {
+        return naming(Result<LogPreview>(fail(code, what, {}, Kept::Nothing)), path);
+    };
+    if (begin.substr(0, 17) == "# impasto capture") return refuse(ErrorCode::BadValue, "a log of another program");
+    const auto table = guessTable(begin, options.cells);
+    if (!table) return refuse(ErrorCode::NoFrames, "");
+    LogPreview out{(*head)->opened.how, *table, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)};
+    // A heading is known by how it would be read without a hand.
+    if (const auto unaided = guessTable(begin)) out.headingMark = markOf(headingOf(begin, *unaided));
+    const auto guessed = dialectFor(path, **head, options);
+    if (guessed) out.dialect = *guessed;
+    out.heading = headingOf(begin, out.dialect);
+    out.remembered =
+        !options.dialect && !options.cells && out.headingMark != 0 && options.remembered.contains(out.headingMark);
+    Lines lines(begin);
+    while (const auto line = lines.next()) {
+        if (line->number < out.dialect.firstDataLine || isComment(line->text) || out.rows.size() == shownRows) continue;
+        auto& row = out.rows.emplace_back();
+        for (const auto cell : cellsOf(line->text, out.dialect.delimiter))
+            row.emplace_back(trimmed(cell).substr(0, 80));
+    }
+    out.programs = programsOf(Lines(begin), out.dialect);
+    out.begin = naming(guessed ? importText(begin.substr(0, begin.rfind('\n') + 1), out.dialect)
+                               : Result<capture::Capture>(tl::unexpected(guessed.error())),
+                       path);
+    return out;
+}
+
+RememberedDialects loadDialects(const std::filesystem::path& file) {
+    RememberedDialects out;
+    const auto text = readFile(file, std::size_t{1} << 22U);
+    if (!text) return out;
+    Lines lines(*text);
+    while (const auto line = lines.next()) {
+        constexpr std::size_t digits = 16;
+        std::uint64_t mark = 0;
+        const auto word = line->text.substr(0, digits);
+        const auto [end, code] = std::from_chars(word.data(), word.data() + word.size(), mark, 16);
+        if (code != std::errc() || end != word.data() + digits) continue;
+        if (const auto dialect = dialectOf(line->text.substr(digits))) out[mark] = *dialect;
+    }
+    return out;
+}
+
+Result<void> saveDialects(const std::filesystem::path& file, const RememberedDialects& dialects) {
+    std::string text;
+    for (const auto& [mark, dialect] : dialects) text += fmt::format("{:016x} {}\n", mark, textOf(dialect));
+    return writeFileAtomically(file, text);
+}
+
+} // namespace impasto::logs

@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The rows of a foreign log, one after the other, into a capture.
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+#include <impasto/base/text.h>
+#include <impasto/logs/import.h>
+
+#include "lines.h"
+
+namespace impasto::logs {
+
+/// Fills a capture row by row; the first fault ends it.
+class Importer {
+  public:
+    explicit Importer(Dialect dialect) : m_dialect(std::move(dialect)) {
+        if (m_dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
+        if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
+        for (const auto& s : m_dialect.sensors) {
+            m_capture.tracks.push_back({s.sensor, {}, {}});
+            m_readings.emplace_back();
+        }
+        for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
+    }
+
+    /// Room for about so many rows, so that nothing is copied while it grows.
+    void expect(std::size_t rows) {
+        m_capture.framesMs.reserve(rows);
+        if (m_capture.cpuWorkMs) m_capture.cpuWorkMs->reserve(rows);
+        if (m_capture.gpuWorkMs) m_capture.gpuWorkMs->reserve(rows);
+        for (auto& other : m_capture.others) other.values.reserve(rows);
+    }
+
+    std::optional<Error> row(const Line& line) {
+        splitCells(line.text, m_dialect.delimiter, m_cells);
+        if (m_cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1))
+            return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns), line.number,
+                           m_cells.size());
+        if (!m_dialect.program.empty() && joinedCells(m_cells, m_dialect.programColumns) != m_dialect.program)
+            return std::nullopt; // another program's
+        const auto cell = m_cells[m_dialect.timeColumn];
+        const auto value = parseDouble(cell, m_dialect.decimalComma);
+        const auto refused = [&](ErrorCode code) {
+            if (line.text.find('\0') != std::string_view::npos) // no log any more
+                return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
+            return refusal(code, std::string(trimmed(cell).substr(0, 40)), line.number, m_dialect.timeColumn + 1);
+        };
+        if (!value) return refused(ErrorCode::BadNumber);
+        const double ms = *value * msPer(m_dialect.unit);
+        if (m_dialect.meaning == TimeMeaning::PerFrame) {
+            if (ms < 0) return refused(ErrorCode::NegativeTime);
+            if (ms > 0) push(ms);
+            return std::nullopt;
+        }
+        if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
+        if (m_last && ms > *m_last) push(ms - *m_last);
+        m_last = ms;
+        return std::nullopt;
+    }
+
+    [[nodiscard]] const capture::Capture& capture() const { return m_capture; }
+    capture::Capture take() { return std::move(m_capture); }
+
+  private:
+    [[nodiscard]] std::optional<double> number(std::size_t column) const {
+        return column < m_cells.size() ? parseDouble(m_cells[column], m_dialect.decimalComma) : std::nullopt;
+    }
+
+    void push(double frameMs) {
+        m_capture.framesMs.push_back(frameMs);
+        const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
+            if (!out || !column) return;
+            const auto value = number(*column);
+            out->push_back(value && *value >= 0 ? *value * msPer(m_dialect.workUnit) : std::nan(""));
+        };
+        work(m_capture.cpuWorkMs, m_dialect.cpuColumn);
+        work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
+        m_atMs += frameMs;
+        for (std::size_t i = 0; i < m_readings.size(); ++i) read(i);
+        for (std::size_t i = 0; i < m_capture.others.size(); ++i)
+            m_capture.others[i].values.push_back(other(m_dialect.others[i], m_capture.others[i].words));
+    }
+
+    /// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.
+    void read(std::size_t i) {
+        constexpr double paceMs = 250;
+        const SensorColumn& sensor = m_dialect.sensors[i];
+        auto& reading = m_readings[i];
+        if (const auto value = number(sensor.column)) {
+            reading.sum += *value * sensor.factor;
+            ++reading.count;
+        }
+        if (reading.count == 0 || m_atMs - reading.sinceMs < paceMs) return;
+        m_capture.tracks[i].timeMs.push_back(m_atMs);
+        m_capture.tracks[i].values.push_back(static_cast<float>(reading.sum / static_cast<double>(reading.count)));
+        reading = {0, 0, m_atMs};
+    }
+
+    [[nodiscard]] float other(const NamedColumn& column, std::vector<std::string>& words) const {
+        if (!column.words) return capture::narrowed(number(column.column).value_or(std::nan("")));
+        const auto word = column.column < m_cells.size() ? trimmed(m_cells[column.column]) : std::string_view();
+        if (word.empty()) return std::nanf("");
+        constexpr std::size_t most = 200, longest = 200; // a column of free text is no track
+        auto it = std::find(words.begin(), words.end(), word.substr(0, longest));
+        if (it == words.end()) {
+            if (words.size() == most) return std::nanf("");
+            it = words.insert(it, std::string(word.substr(0, longest)));
+        }
+        return static_cast<float>(it - words.begin());
+    }
+
+    Dialect m_dialect;
+    capture::Capture m_capture;
+    std::vector<std::string_view> m_cells; // of the row that is read
+    std::optional<double> m_last;
+    struct Reading {
+        double sum = 0;
+        std::size_t count = 0;
+        double sinceMs = 0;
+    };
+    std::vector<Reading> m_readings; // by the dialect's sensors
+    double m_atMs = 0;
+};
+
+} // namespace impasto::logs

@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Frame logs of any tool: delimited text with a column of frame times or of time stamps. The dialect is found from the
+// content alone, is stored with the run, and can be corrected.
+#pragma once
+
+#include <filesystem>
+#include <impasto/base/context.h>
+#include <impasto/base/error.h>
+#include <impasto/capture/capture.h>
+
+namespace impasto::logs {
+
+enum class TimeUnit { Seconds, Milliseconds, Microseconds, Nanoseconds };
+enum class TimeMeaning { PerFrame, Cumulative };
+
+/// A slow reading in a column, and the factor from its unit to the sensor's.
+struct SensorColumn {
+    capture::Sensor sensor = capture::Sensor::GpuLoad;
+    std::size_t column = 0;
+    double factor = 1;
+    friend bool operator==(const SensorColumn&, const SensorColumn&) = default;
+};
+
+/// A column that comes along as it is.
+struct NamedColumn {
+    std::size_t column = 0;
+    std::string name;
+    bool words = false; // it holds words, not numbers
+    friend bool operator==(const NamedColumn&, const NamedColumn&) = default;
+};
+
+/// How a text is to be read. Columns count from 0.
+struct Dialect {
+    char delimiter = ',';
+    bool decimalComma = false;
+    std::size_t firstDataLine = 0; // lines before it (from 0) are header, title or comment
+    std::size_t columns = 1;
+    std::size_t timeColumn = 0;
+    TimeMeaning meaning = TimeMeaning::PerFrame;
+    TimeUnit unit = TimeUnit::Milliseconds;
+    std::optional<std::size_t> cpuColumn; // CPU work, only where a header names it
+    std::optional<std::size_t> gpuColumn;
+    TimeUnit workUnit = TimeUnit::Milliseconds;
+    std::vector<SensorColumn> sensors = {};       // where a header names them; one a sensor
+    std::vector<NamedColumn> others = {};         // columns that mean nothing to this program
+    std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
+    std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
+    friend bool operator==(const Dialect&, const Dialect&) = default;
+};
+
+/// The factor from a unit to milliseconds.
+double msPer(TimeUnit unit);
+std::string_view keyOf(TimeUnit unit);
+/// One line of text that says the dialect, as stored with a run; and back.
+std::string textOf(const Dialect& dialect);
+std::optional<Dialect> dialectOf(std::string_view text); // nothing for other text
+
+/// The programs or swap chains of a log with their rows, most first; empty without program columns.
+std::vector<std::pair<std::string, std::size_t>> programsIn(std::string_view text, const Dialect& dialect);
+/// A pure function of the text. Where it holds several programs, the one with the most rows. Errors: EmptyFile,
+/// NotText, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
+Result<Dialect> guessDialect(std::string_view text);
+/// Errors: BadNumber, NegativeTime, TimeRunsBackwards, UnevenRow, NoFrames; each with line and column. A last line
+/// without its line end, cut by a program that still writes, is left out. A cumulative log has one frame less than
+/// rows.
+Result<capture::Capture> importText(std::string_view text, const Dialect& dialect);
+
+/// Our own capture file ("# impasto capture 1"), see docs/formats.md. Reads back equal to the bit.
+std::string writeCsv(const capture::Capture& capture);
+Result<capture::Capture> readCsv(std::string_view text);
+
+/// Dialects that were corrected by hand, by the mark of the heading they were corrected for.
+using RememberedDialects = std::map<std::uint64_t, Dialect>;
+/// A file of one line each. A missing file holds none; lines that say no dialect are left out.
+RememberedDialects loadDialects(const std::filesystem::path& file);
+Result<void> saveDialects(const std::filesystem::path& file, const RememberedDialects& dialects);
+
+/// How the cells of a log are written, said by hand.
+struct CellRule {
+    char delimiter = ',';
+    bool decimalComma = false;
+};
+
+struct ReadOptions {
+    std::optional<Dialect> dialect = {}; // corrected by hand; else the one remembered for the heading, else a guess
+    std::optional<CellRule> cells = {};  // the guess keeps to it
+    RememberedDialects remembered = {};
+    Context context = {}; // progress by bytes; errors: Cancelled
+};
+/// A log of either kind, plain or packed by gzip or zstd, UTF-8 or UTF-16 with its mark, or JSON (a table of objects,
+/// of lists, or lists of one length). Read block by block: memory grows by the columns alone, but for JSON. The notes
+/// "dialect" and "packing" of the capture say how it was read. Lines in errors count in the unpacked text; Where.file
+/// is filled in.
+Result<capture::Capture> readLog(const std::filesystem::path& path, const ReadOptions& options = {});
+Result<capture::Capture> readLogText(std::string_view bytes, const ReadOptions& options = {});
+
+/// What stands in a log, and how it would be read: to be looked at and corrected.
+struct LogPreview {
+    std::string packing; // as in the note; empty: plain
+    Dialect dialect;
+    std::vector<std::string> heading;           // cells of the line before the first data; empty without one
+    std::uint64_t headingMark = 0;              // 0 without one
+    bool remembered = false;                    // the dialect was corrected before for this heading
+    std::vector<std::vector<std::string>> rows; // the first ones, as many cells as they have
+    std::vector<std::pair<std::string, std::size_t>> programs; // in the begin of the log, with their rows
+    Result<capture::Capture> begin; // what comes of the first rows (some 2,000) by the dialect
+};
+/// Errors: CannotRead, EmptyFile, NotText, NoFrames (no row of numbers); own capture files are refused as BadValue:
+/// they say themselves how they are read. Where the columns are not clear, `begin` says why and the first one is taken.
+Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptions& options = {});
+
+} // namespace impasto::logs

@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "lines.h"
+
+#include <algorithm>
+#include <cstring>
+#include <impasto/base/text.h>
+
+namespace impasto::logs {
+
+Lines::Lines(std::string_view text) : m_rest(text) {
+    if (m_rest.substr(0, 3) == "\xef\xbb\xbf") m_rest.remove_prefix(3);
+}
+
+Lines::Lines(std::string_view begin, Source& rest) : Lines(begin) {
+    m_source = &rest;
+}
+
+/// Puts the next block behind the begun line; false at the end.
+bool Lines::refill() {
+    if (m_source == nullptr) return false;
+    std::string begun(m_rest); // before the block it may lie in is gone
+    const auto block = m_source->next();
+    if (block.empty()) {
+        m_source = nullptr;
+        m_buffer = std::move(begun);
+        m_rest = m_buffer;
+        return false;
+    }
+    if (begun.empty()) {
+        m_rest = block;
+        return true;
+    }
+    m_buffer = std::move(begun.append(block));
+    m_rest = m_buffer;
+    return true;
+}
+
+std::optional<Line> Lines::next() {
+    const void* end = m_rest.empty() ? nullptr : std::memchr(m_rest.data(), '\n', m_rest.size());
+    while (end == nullptr && m_rest.size() <= limit && refill()) end = std::memchr(m_rest.data(), '\n', m_rest.size());
+    if (m_rest.empty()) return std::nullopt;
+    const bool ended = end != nullptr;
+    const std::size_t length =
+        ended ? static_cast<std::size_t>(static_cast<const char*>(end) - m_rest.data()) : m_rest.size();
+    std::string_view text = m_rest.substr(0, std::min(length, limit));
+    m_rest.remove_prefix(std::min(m_rest.size(), length + 1));
+    if (!text.empty() && text.back() == '\r') text.remove_suffix(1);
+    return Line{m_number++, text, ended, length > limit};
+}
+
+bool isComment(std::string_view line) {
+    const auto text = trimmed(line);
+    return text.empty() || text.front() == '#' || text.substr(0, 2) == "//";
+}
+
+std::vector<std::string_view> cellsOf(std::string_view line, char delimiter) {
+    std::vector<std::string_view> cells;
+    splitCells(line, delimiter, cells);
+    return cells;
+}
+
+void splitCells(std::string_view line, char delimiter, std::vector<std::string_view>& cells) {
+    cells.clear();
+    if (delimiter == ' ') line = trimmed(line);
+    std::size_t begin = 0;
+    bool quoted = false;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        const char c = line[i];
+        if (c == '"') quoted = !quoted;
+        if (c != delimiter || quoted) continue;
+        if (delimiter != ' ' || i > begin) cells.push_back(line.substr(begin, i - begin));
+        begin = i + 1;
+    }
+    if (delimiter != ' ' || line.size() > begin) cells.push_back(line.substr(begin));
+}
+
+std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns) {
+    std::string out;
+    for (const auto c : columns)
+        if (c < cells.size()) {
+            if (!out.empty()) out += " / ";
+            out += trimmed(cells[c]);
+        }
+    return out;
+}
+
+Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column) {
+    return {code, std::move(what), {{}, line + 1, column, {}}, Kept::Nothing};
+}
+
+std::optional<Error> faultOfLength(const Line& line) {
+    if (!line.tooLong) return std::nullopt;
+    return refusal(ErrorCode::LineTooLong, std::to_string(Lines::limit), line.number, Lines::limit + 1);
+}
+
+Error noFrames(const Lines& lines) {
+    return refusal(ErrorCode::NoFrames, {}, lines.linesRead(), 1);
+}
+
+std::optional<Error> faultOfText(std::string_view text) {
+    if (text.empty()) return Error{ErrorCode::EmptyFile, {}, {}, Kept::Nothing};
+    if (text.substr(0, 2) == "\xff\xfe" || text.substr(0, 2) == "\xfe\xff")
+        return refusal(ErrorCode::NotText, "UTF-16", 0, 1);
+    const auto zero = text.find('\0');
+    if (zero == std::string_view::npos) return std::nullopt;
+    const auto before = text.substr(0, zero);
+    const auto line = static_cast<std::size_t>(std::count(before.begin(), before.end(), '\n'));
+    const auto begin = before.rfind('\n');
+    return refusal(ErrorCode::NotText, "binary", line, zero - (begin == std::string_view::npos ? 0 : begin + 1) + 1);
+}
+
+} // namespace impasto::logs

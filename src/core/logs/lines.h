@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Lines and cells of a text, without copying it where it lies in memory as a whole.
+#pragma once
+
+#include <impasto/base/error.h>
+#include <optional>
+#include <string_view>
+#include <vector>
+
+#include "source.h"
+
+namespace impasto::logs {
+
+struct Line {
+    std::size_t number;    // from 0
+    std::string_view text; // good until the next line is asked for, where the text comes from a source
+    bool ended;            // had its line end
+    bool tooLong;          // text is cut at the limit
+};
+
+class Lines {
+  public:
+    static constexpr std::size_t limit = std::size_t{1} << 20U;
+    /// All of a text.
+    explicit Lines(std::string_view text);
+    /// Text that was read of a source before, and what the source still gives. Both outlive this.
+    Lines(std::string_view begin, Source& rest);
+    std::optional<Line> next();
+    [[nodiscard]] std::size_t linesRead() const { return m_number; }
+
+  private:
+    bool refill();
+
+    std::string_view m_rest;
+    Source* m_source = nullptr;
+    std::string m_buffer; // a line over two blocks
+    std::size_t m_number = 0;
+};
+
+/// Blank, or begins with '#' or "//".
+bool isComment(std::string_view line);
+/// Cells between delimiters, quotes respected; runs of spaces count as one where the delimiter is a space.
+std::vector<std::string_view> cellsOf(std::string_view line, char delimiter);
+/// The same into a vector that is used again.
+void splitCells(std::string_view line, char delimiter, std::vector<std::string_view>& cells);
+/// The cells at the columns, joined by " / "; those that a row lacks are left out.
+std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns);
+/// A refusal of the whole text at a line (from 0) and a column (from 1: a cell, or a byte where no cells are known).
+Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column);
+/// LineTooLong at the line, where it is.
+std::optional<Error> faultOfLength(const Line& line);
+/// NoFrames behind the last line that was read.
+Error noFrames(const Lines& lines);
+/// EmptyFile, or NotText for UTF-16 and binary content.
+std::optional<Error> faultOfText(std::string_view text);
+
+} // namespace impasto::logs

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which order a log answers, and what becomes of logs that were read: the same for the window and the command line.
+#pragma once
+
+#include <impasto/document/store.h>
+
+namespace impasto::path {
+
+/// Nothing when the log fits the order, else OrderMismatch with how it differs (length under 60% or over 160% of the
+/// order's).
+std::optional<Error> mismatch(const run::Order& order, const capture::Capture& capture);
+
+/// A log that was read.
+struct ReadLog {
+    run::Run run;                             // with its frames; its order is not known yet
+    std::optional<capture::Span> counts = {}; // what lies outside is trimmed
+    std::optional<RunId> instead = {}; // the run whose log was read another way; the capture's note says its first
+};
+struct Answered {
+    std::vector<RunId> runs;          // of all logs, in their order
+    std::optional<Error> mismatch;    // the last log that does not fit the order it should answer
+    std::optional<run::Purpose> last; // the purpose of the last order, where none is open any more
+};
+/// Adds the runs as one revision and all that is said of them as one step of undo. By hand, each log that fits takes
+/// the oldest open order; a log that was read another way answers the order that its first reading answered. Errors:
+/// the edits'.
+Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs);
+
+} // namespace impasto::path

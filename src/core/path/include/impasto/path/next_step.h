@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What to do next, why, and how long it takes.
+#pragma once
+
+#include <impasto/results/baseline.h>
+#include <impasto/results/basis.h>
+#include <impasto/results/costs.h>
+#include <impasto/results/limits.h>
+#include <impasto/results/pace.h>
+#include <impasto/results/proof.h>
+#include <impasto/results/results.h>
+
+namespace impasto::path {
+
+enum class Action {
+    Begin,        // nothing yet: three ways to start
+    SayMachine,   // open Bench
+    SayGame,      // open the game's editor
+    SayBrief,     // open Brief
+    RecordWarmUp, // the first run of a session, left out: shaders are compiled
+    RecordBaseline,
+    RecordCosts,
+    AcceptChoice,
+    RecordCheck, // the chosen values without a cap
+    ChooseCap,
+    RecordProof, // before and after in turn
+    KeepResult,
+    Done
+};
+enum class Reason {
+    NothingYet,
+    NoMachine,
+    NoGame,
+    NoBrief,
+    ShadersFirst,
+    NeedRepeats,
+    NeedCosts,
+    ProposalReady,
+    ChoiceStale,
+    CheckMissed,
+    NeedFrames,
+    CapReady,
+    CapStale,
+    NeedProof,
+    ProofOpen,
+    ProofReady,
+    AllKept,
+    NothingFits
+};
+
+struct NextStep {
+    Action action = Action::Begin;
+    Reason reason = Reason::NothingYet;
+    std::size_t runs = 0; // to record
+    double minutes = 0;   // of play
+    results::Stale stale; // names that made it necessary
+    friend bool operator==(const NextStep&, const NextStep&) = default;
+};
+
+/// Total: every session has one. Deterministic.
+NextStep nextStep(const document::Session& session, const results::Results& results);
+
+/// Whether shaders are met: a complete run of this machine and game was made. By hand, logs that were dropped before
+/// stand for a game that runs already.
+bool warmUpMade(const document::Session& session);
+
+} // namespace impasto::path

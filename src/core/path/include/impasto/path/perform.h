@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The one way of doing a step, for the window, the command line and pictures: the orders it needs, and the edits it is.
+#pragma once
+
+#include <impasto/document/store.h>
+#include <impasto/path/next_step.h>
+
+namespace impasto::path {
+
+/// The orders of a recording step: open ones that fit are taken up again, others are made with fresh seeds.
+std::vector<run::Order> ordersFor(const document::Session& session, const results::Results& results,
+                                  const NextStep& step, const IdSource& ids);
+/// Orders for this machine that no run answers, oldest first.
+std::vector<run::Order> openOrders(const document::Session& session);
+
+struct Performed {
+    std::vector<run::Order> toRecord; // by a rig, or by hand; they are facts already
+};
+/// Does the step: makes the edit, or adds the orders. Errors: LacksMachine, LacksGame, LacksBrief for what only a
+/// person can say; NothingFits; the edit's own.
+Result<Performed> perform(document::SessionStore& store, const results::Results& results, const NextStep& step,
+                          const IdSource& ids, const Clock& clock);
+
+} // namespace impasto::path

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/path/next_step.h>
+
+namespace impasto::path {
+namespace {
+
+using document::Session;
+using results::Results;
+
+constexpr std::size_t baselineWanted = 4;
+constexpr std::size_t checkWanted = 2;
+constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
+
+double minutesFor(const Session& session, std::size_t runs) {
+    const auto* route = session.route();
+    return static_cast<double>(runs) * (route == nullptr ? 60 : route->seconds()) / 60;
+}
+
+NextStep recording(const Session& session, Action action, Reason reason, std::size_t runs) {
+    return {action, reason, runs, minutesFor(session, runs), {}};
+}
+
+std::optional<NextStep> proofStep(const Session& session, const Results& r) {
+    const auto* proof = r.get<proof::Proof>();
+    const std::size_t before = proof == nullptr ? 0 : proof->before, after = proof == nullptr ? 0 : proof->after;
+    const auto missing = [](std::size_t have, std::size_t want) { return have < want ? want - have : 0; };
+    const std::size_t first = missing(before, proof::firstLook) + missing(after, proof::firstLook);
+    if (first > 0) return recording(session, Action::RecordProof, Reason::NeedProof, first);
+    const bool open = std::any_of(proof->wishes.begin(), proof->wishes.end(), [](const proof::WishOutcome& w) {
+        return w.state == proof::WishState::NotEnoughRuns;
+    });
+    if (open && after < proof::lastLook) return recording(session, Action::RecordProof, Reason::ProofOpen, 2);
+    return std::nullopt;
+}
+
+NextStep decisionStep(const Session& session, const Results& r) {
+    const auto& choice = session.edits->settings.choice;
+    const auto& cap = session.edits->pacing.cap;
+    const auto* proposed = r.get<results::Proposed>();
+    const auto* proposal = results::proposalOf(r);
+    const auto& standing = results::standingOf(r);
+    // What cannot be held is said first, whatever was chosen for another target.
+    if (proposed != nullptr && proposed->error) return {Action::SayBrief, Reason::NothingFits, 0, 0, {}};
+    if (proposal == nullptr && !choice) return recording(session, Action::RecordBaseline, Reason::NeedRepeats, 1);
+    if (!choice) return {Action::AcceptChoice, Reason::ProposalReady, 0, 0, {}};
+    if (!standing.choice.empty() && proposal != nullptr)
+        return {Action::AcceptChoice, Reason::ChoiceStale, 0, 0, standing.choice};
+    if (const auto checks = results::idsOf<results::CheckRuns>(r).size(); checks < checkWanted)
+        return recording(session, Action::RecordCheck, Reason::NeedFrames, checkWanted - checks);
+    const auto* check = r.get<results::Check>();
+    const bool better = check != nullptr && !check->holds &&
+                        results::idsOf<results::EarlierChecks>(r).size() < earlierChecksMost && proposal != nullptr &&
+                        proposal->values != choice->values && !choice->byHand;
+    if (better) return {Action::AcceptChoice, Reason::CheckMissed, 0, 0, {}};
+    if (!cap) return {Action::ChooseCap, Reason::CapReady, 0, 0, {}};
+    if (!standing.cap.empty()) return {Action::ChooseCap, Reason::CapStale, 0, 0, standing.cap};
+    if (auto step = proofStep(session, r)) return *step;
+    if (!session.edits->record.kept || !standing.kept.empty())
+        return {Action::KeepResult, Reason::ProofReady, 0, 0, standing.kept};
+    return {Action::Done, Reason::AllKept, 0, 0, {}};
+}
+
+} // namespace
+
+bool warmUpMade(const Session& session) {
+    const auto& runs = session.facts->runs;
+    if (session.edits->subject.rig == document::RigKind::Hand)
+        return std::any_of(runs.begin(), runs.end(), [](const run::Run& run) { return !run.interrupted; });
+    return std::any_of(runs.begin(), runs.end(), [&](const run::Run& run) {
+        const auto* order = session.facts->orderOf(run);
+        return !run.interrupted && order != nullptr && session.ofThisPair(*order);
+    });
+}
+
+NextStep nextStep(const Session& session, const Results& r) {
+    if (session.game() == nullptr && session.machine() == nullptr && session.facts->runs.empty()) return {};
+    if (!session.edits->goal.brief) return {Action::SayBrief, Reason::NoBrief, 0, 0, {}};
+    if (session.game() == nullptr) return {Action::SayGame, Reason::NoGame, 0, 0, {}};
+    if (session.machine() == nullptr) return {Action::SayMachine, Reason::NoMachine, 0, 0, {}};
+    if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
+    if (const auto baseline = results::idsOf<results::BaselineRuns>(r).size(); baseline < baselineWanted)
+        return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
+    if (const auto* costs = r.get<results::Costs>(); costs != nullptr && !costs->toMeasure.empty())
+        return recording(session, Action::RecordCosts, Reason::NeedCosts, costs->toMeasure.size());
+    return decisionStep(session, r);
+}
+
+} // namespace impasto::path

@@ -1,0 +1,138 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/path/perform.h>
+
+#include <impasto/base/random.h>
+#include <set>
+
+namespace impasto::path {
+namespace {
+
+using document::Session;
+using results::Results;
+
+run::Order makeOrder(const Session& session, std::size_t index, run::Purpose purpose, run::Variant variant,
+                     const IdSource& ids) {
+    run::Order order;
+    order.id = {ids()};
+    order.variant = std::move(variant);
+    if (session.machine() != nullptr) order.machine = session.machine()->name;
+    if (session.game() != nullptr) order.game = session.game()->name;
+    order.route = session.edits->subject.route;
+    order.seconds = session.route() == nullptr ? 60 : session.route()->seconds();
+    order.purpose = purpose;
+    order.seed = deriveSeed(session.facts->seed, fmt::format("order {}", index));
+    return order;
+}
+
+struct Wanted {
+    run::Purpose purpose;
+    run::Variant variant;
+};
+
+std::vector<Wanted> wantedRuns(const Session& session, const Results& r, const NextStep& step) {
+    std::vector<Wanted> out;
+    const run::Variant baseline = session.baselineVariant();
+    switch (step.action) {
+    case Action::RecordWarmUp:
+        out.assign(step.runs, {run::Purpose::WarmUp, baseline});
+        break;
+    case Action::RecordBaseline:
+        out.assign(step.runs, {run::Purpose::Baseline, baseline});
+        break;
+    case Action::RecordCosts:
+        for (const auto& key : r.get<results::Costs>()->toMeasure) {
+            run::Variant v = baseline;
+            v.values[key.setting] = key.level;
+            out.push_back({run::Purpose::Cost, std::move(v)});
+        }
+        break;
+    case Action::RecordCheck:
+        out.assign(step.runs, {run::Purpose::Check, *session.chosenVariant(false)});
+        break;
+    case Action::RecordProof: {
+        // In turn, starting with the side that has fewer.
+        const auto* proof = r.get<proof::Proof>();
+        std::size_t before = proof == nullptr ? 0 : proof->before, after = proof == nullptr ? 0 : proof->after;
+        for (std::size_t i = 0; i < step.runs; ++i) {
+            const bool isAfter = after < before;
+            ++(isAfter ? after : before);
+            out.push_back({isAfter ? run::Purpose::ProofAfter : run::Purpose::ProofBefore,
+                           isAfter ? *session.chosenVariant(true) : baseline});
+        }
+        break;
+    }
+    default:
+        break;
+    }
+    return out;
+}
+
+} // namespace
+
+std::vector<run::Order> openOrders(const Session& session) {
+    std::set<OrderId> answered;
+    for (const auto& run : session.facts->runs)
+        if (run.order) answered.insert(*run.order);
+    std::vector<run::Order> out;
+    for (const auto& order : session.facts->orders)
+        if (!answered.contains(order.id) && session.onThisMachine(order)) out.push_back(order);
+    return out;
+}
+
+std::vector<run::Order> ordersFor(const Session& session, const Results& r, const NextStep& step, const IdSource& ids) {
+    std::vector<run::Order> open = openOrders(session), out;
+    std::size_t index = session.facts->orders.size();
+    for (auto& want : wantedRuns(session, r, step)) {
+        const auto fits = [&](const run::Order& o) {
+            return o.purpose == want.purpose && o.variant == want.variant && o.route == session.edits->subject.route;
+        };
+        const auto it = std::find_if(open.begin(), open.end(), fits);
+        if (it == open.end()) {
+            out.push_back(makeOrder(session, index++, want.purpose, std::move(want.variant), ids));
+        } else {
+            out.push_back(*it);
+            open.erase(it);
+        }
+    }
+    return out;
+}
+
+Result<Performed> perform(document::SessionStore& store, const Results& r, const NextStep& step, const IdSource& ids,
+                          const Clock& clock) {
+    const Session& session = store.session();
+    const auto edited = [&](const document::Edit& edit) -> Result<Performed> {
+        if (const auto done = store.apply(edit); !done) return tl::unexpected(done.error());
+        return Performed{};
+    };
+    const auto& standing = results::standingOf(r);
+    switch (step.action) {
+    case Action::Begin:
+    case Action::SayGame:
+        return fail(ErrorCode::LacksGame);
+    case Action::SayMachine:
+        return fail(ErrorCode::LacksMachine);
+    case Action::SayBrief:
+        if (step.reason == Reason::NothingFits) return fail(ErrorCode::NothingFits);
+        return fail(ErrorCode::LacksBrief);
+    case Action::AcceptChoice:
+        return edited(document::acceptChoice({results::proposalOf(r)->values, false, standing.ofChoice()}));
+    case Action::ChooseCap: {
+        const auto& offer = r.get<results::CapView>()->offers.front();
+        return edited(document::chooseCap({offer.school, offer.cap, standing.ofCap()}));
+    }
+    case Action::KeepResult:
+        return edited(document::keepResult({clock().time_since_epoch().count(), standing.ofKept()}));
+    case Action::Done:
+        return Performed{};
+    default:
+        break;
+    }
+    Performed performed{ordersFor(session, r, step, ids)};
+    std::vector<run::Order> fresh;
+    for (const auto& order : performed.toRecord)
+        if (session.facts->order(order.id) == nullptr) fresh.push_back(order);
+    store.addOrders(std::move(fresh));
+    return performed;
+}
+
+} // namespace impasto::path

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The list of stages: a new one is its file and a line here.
+#include <impasto/results/baseline.h>
+#include <impasto/results/basis.h>
+#include <impasto/results/costs.h>
+#include <impasto/results/limits.h>
+#include <impasto/results/pace.h>
+#include <impasto/results/proof.h>
+#include <impasto/results/results.h>
+#include <impasto/results/runs.h>
+
+namespace impasto::results {
+
+const std::vector<Stage>& allStages() {
+    static const std::vector<Stage> all = [] {
+        std::vector<Stage> out;
+        for (const auto& stages :
+             {runStages(), baselineStages(), limitStages(), costStages(), paceStages(), proofStages(), basisStages()})
+            out.insert(out.end(), stages.begin(), stages.end());
+        return out;
+    }();
+    return all;
+}
+
+} // namespace impasto::results

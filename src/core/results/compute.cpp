@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/results/results.h>
+
+#include <atomic>
+#include <impasto/base/fingerprint.h>
+#include <impasto/base/guard.h>
+#include <impasto/base/parallel.h>
+
+namespace impasto::results {
+
+const void* Results::find(std::type_index type, const RunId& run) const {
+    const auto it = m_values.find({type, run});
+    return it == m_values.end() ? nullptr : it->second.get();
+}
+
+std::shared_ptr<const void> Results::owner(std::type_index type, const RunId& run) const {
+    const auto it = m_values.find({type, run});
+    return it == m_values.end() ? nullptr : it->second;
+}
+
+ResultsCache::Entry* ResultsCache::find(const Key& key) {
+    const auto it = m_entries.find(key);
+    if (it == m_entries.end()) return nullptr;
+    it->second.used = m_now;
+    return &it->second;
+}
+
+void ResultsCache::keep(const Key& key, Entry entry) {
+    entry.used = m_now;
+    m_bytes += entry.made.bytes;
+    m_entries.insert_or_assign(key, std::move(entry));
+}
+
+void ResultsCache::bound() {
+    while (m_bytes > m_mostBytes) {
+        const auto oldest = std::min_element(m_entries.begin(), m_entries.end(), [](const auto& a, const auto& b) {
+            return a.second.used < b.second.used;
+        });
+        if (oldest == m_entries.end() || oldest->second.used == m_now) return;
+        m_bytes -= oldest->second.made.bytes;
+        m_entries.erase(oldest);
+    }
+}
+
+/// One computation of all results of a session.
+class Computation {
+  public:
+    Computation(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
+                const pace::CapRules& rules, const Context& context, const Told& told)
+        : m_stages(stages), m_session(session), m_cache(cache), m_rules(rules), m_context(context), m_told(told) {
+        m_results.revision = session.revision;
+        m_cache.begin();
+    }
+
+    Results all() {
+        const auto waves = wavesOf();
+        for (std::size_t w = 0; w < waves.size() && !m_context.cancelled(); ++w) {
+            auto tasks = tasksOf(waves[w]);
+            perform(tasks, static_cast<double>(w), static_cast<double>(waves.size()));
+            for (auto& task : tasks) take(task);
+        }
+        m_cache.bound();
+        return std::move(m_results);
+    }
+
+  private:
+    struct Task {
+        std::size_t stage = 0;
+        std::optional<RunId> run;
+        ResultsCache::Key key;
+        std::optional<Result<Made>> made; // not what the cache had
+    };
+
+    /// Stages by how many others come before them.
+    std::vector<std::vector<std::size_t>> wavesOf() const {
+        std::map<std::type_index, std::size_t> depth;
+        std::vector<std::vector<std::size_t>> waves;
+        for (std::size_t s = 0; s < m_stages.size(); ++s) {
+            std::size_t wave = 0;
+            const auto after = [&](std::type_index type) { wave = std::max(wave, depth.at(type) + 1); };
+            for (const auto& use : m_stages[s].uses) {
+                after(use.what);
+                if (use.ofRuns) after(*use.ofRuns);
+            }
+            if (m_stages[s].each) after(*m_stages[s].each);
+            depth[m_stages[s].makes] = wave;
+            waves.resize(std::max(waves.size(), wave + 1));
+            waves[wave].push_back(s);
+        }
+        return waves;
+    }
+
+    [[nodiscard]] const std::vector<RunId>& idsOf(std::type_index list) const {
+        static const std::vector<RunId> none;
+        const auto it = m_ids.find(list);
+        return it == m_ids.end() || it->second == nullptr ? none : *it->second;
+    }
+
+    [[nodiscard]] std::uint64_t markOfResult(std::type_index type, const RunId& run) const {
+        const auto it = m_marks.find({type, run});
+        return it == m_marks.end() ? 0 : it->second;
+    }
+
+    [[nodiscard]] ResultsCache::Key keyOf(std::size_t s, const std::optional<RunId>& run) const {
+        const auto& stage = m_stages[s];
+        Fingerprint f;
+        for (const auto part : stage.reads) f.add(markOf(part, m_session, m_rules, run));
+        for (const auto& use : stage.uses) {
+            if (!use.ofRuns) {
+                f.add(markOfResult(use.what, stage.each && run && perRun(use.what) ? *run : RunId{}));
+                continue;
+            }
+            for (const auto& id : idsOf(*use.ofRuns)) f.add(id.hex()).add(markOfResult(use.what, id));
+        }
+        return {s, run.value_or(RunId{}), f.value()};
+    }
+
+    [[nodiscard]] bool perRun(std::type_index type) const {
+        const auto it =
+            std::find_if(m_stages.begin(), m_stages.end(), [type](const Stage& s) { return s.makes == type; });
+        return it != m_stages.end() && it->each;
+    }
+
+    std::vector<Task> tasksOf(const std::vector<std::size_t>& wave) const {
+        std::vector<Task> out;
+        for (const auto s : wave) {
+            if (!m_stages[s].each) {
+                out.push_back({s, {}, keyOf(s, {}), {}});
+                continue;
+            }
+            for (const auto& id : idsOf(*m_stages[s].each)) out.push_back({s, id, keyOf(s, id), {}});
+        }
+        return out;
+    }
+
+    void perform(std::vector<Task>& tasks, double wave, double waves) {
+        std::vector<Task*> open;
+        for (auto& task : tasks)
+            if (m_cache.find(task.key) == nullptr) open.push_back(&task);
+        std::atomic<std::size_t> done = 0;
+        inParallel(open.size(), [&](std::size_t i) {
+            if (m_context.cancelled()) return;
+            auto& task = *open[i];
+            const auto& stage = m_stages[task.stage];
+            const Inputs inputs(m_session, m_rules, m_results, stage.reads, stage.uses, task.run);
+            task.made = guarded([&] { return stage.run(inputs, {m_context.stop, {}}); });
+            const double share = static_cast<double>(++done) / static_cast<double>(open.size());
+            const std::lock_guard lock(m_reporting);
+            m_context.report((wave + share) / waves);
+        });
+    }
+
+    void take(Task& task) {
+        const auto& stage = m_stages[task.stage];
+        if (task.made) {
+            ResultsCache::Entry entry;
+            if (*task.made)
+                entry.made = std::move(**task.made);
+            else
+                entry.error = task.made->error();
+            if (entry.error && entry.error->code == ErrorCode::Cancelled) return;
+            if (m_told) m_told(stage.id, task.run);
+            m_cache.keep(task.key, std::move(entry));
+        }
+        const auto* entry = m_cache.find(task.key);
+        if (entry == nullptr) return; // cancelled before it was made
+        const RunId run = task.run.value_or(RunId{});
+        if (entry->error) m_results.m_errors.insert_or_assign(stage.id, *entry->error);
+        m_results.m_values.insert_or_assign({stage.makes, run}, entry->made.value);
+        m_marks.insert_or_assign({stage.makes, run}, entry->made.mark.value_or(task.key.mark));
+        if (entry->made.ids != nullptr) m_ids.insert_or_assign(stage.makes, entry->made.ids);
+    }
+
+    std::span<const Stage> m_stages;
+    const document::Session& m_session;
+    ResultsCache& m_cache;
+    const pace::CapRules& m_rules;
+    const Context& m_context;
+    const Told& m_told;
+    std::mutex m_reporting;
+    Results m_results;
+    std::map<Results::Key, std::uint64_t> m_marks;
+    std::map<std::type_index, const std::vector<RunId>*> m_ids; // owned by the results
+};
+
+Results computeWith(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
+                    const pace::CapRules& rules, const Context& context, const Told& told) {
+    return Computation(stages, session, cache, rules, context, told).all();
+}
+
+Results compute(const document::Session& session, ResultsCache& cache, const pace::CapRules& rules,
+                const Context& context, const Told& told) {
+    return computeWith(allStages(), session, cache, rules, context, told);
+}
+
+} // namespace impasto::results

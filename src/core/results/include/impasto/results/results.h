@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Everything that follows from a session: pure functions of it, recomputed, never edited, never loaded as truth.
+#pragma once
+
+#include <impasto/results/stage.h>
+
+namespace impasto::results {
+
+/// Every stage, those that others use before them.
+const std::vector<Stage>& allStages();
+
+/// Results remembered by what they were made from, least recently used out; what the newest computation used stays.
+/// Not thread-safe: one a thread.
+class ResultsCache {
+  public:
+    explicit ResultsCache(std::size_t mostBytes = std::size_t{512} << 20U) : m_mostBytes(mostBytes) {}
+
+    struct Entry {
+        Made made;
+        std::optional<Error> error;
+        std::uint64_t used = 0; // by which computation
+    };
+    struct Key {
+        std::size_t stage = 0;
+        RunId run;
+        std::uint64_t mark = 0;
+        friend auto operator<=>(const Key&, const Key&) = default;
+    };
+    [[nodiscard]] std::size_t bytes() const { return m_bytes; }
+
+  private:
+    friend class Computation;
+    void begin() { ++m_now; }
+    Entry* find(const Key& key);
+    void keep(const Key& key, Entry entry);
+    void bound();
+
+    std::map<Key, Entry> m_entries;
+    std::size_t m_bytes = 0, m_mostBytes;
+    std::uint64_t m_now = 0;
+};
+
+/// Told what was made anew, not remembered: a stage's id, and the run where it works for one. May be empty.
+using Told = std::function<void(std::string_view stage, const std::optional<RunId>& run)>;
+
+/// All results. When cancelled, what was ready by then; stages that do not depend on one another run side by side. A
+/// stage that throws is an error of its own (Results::errors) and leaves the others.
+Results compute(const document::Session& session, ResultsCache& cache, const pace::CapRules& rules,
+                const Context& context = {}, const Told& told = {});
+/// The same of other stages, for tests.
+Results computeWith(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
+                    const pace::CapRules& rules, const Context& context, const Told& told);
+
+} // namespace impasto::results

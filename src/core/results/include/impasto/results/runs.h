@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which runs count for what, and what each of them is by itself.
+#pragma once
+
+#include <impasto/capture/pyramid.h>
+#include <impasto/frames/doubt.h>
+#include <impasto/frames/examine.h>
+#include <impasto/frames/parts.h>
+#include <impasto/frames/shape.h>
+#include <impasto/frames/summary.h>
+#include <impasto/results/stage.h>
+
+namespace impasto::results {
+
+/// Runs in the order in which they were made.
+template <class Tag>
+struct RunList {
+    std::vector<RunId> ids;
+};
+template <class Tag>
+std::size_t bytesOf(const RunList<Tag>& list) {
+    return list.ids.size() * sizeof(RunId);
+}
+std::uint64_t markOf(const std::vector<RunId>& ids);
+template <class Tag>
+std::optional<std::uint64_t> contentOf(const RunList<Tag>& list) {
+    return markOf(list.ids);
+}
+
+using ShownRuns = RunList<struct ShownTag>;       // with frames, whether they count or not
+using BaselineRuns = RunList<struct BaselineTag>; // this and the following count, for the values in use now
+using CostRuns = RunList<struct CostTag>;         // that change one level of the baseline
+using CheckRuns = RunList<struct CheckTag>;       // of the accepted choice
+using EarlierChecks = RunList<struct EarlierTag>; // of choices that were accepted before
+using ProofRuns = RunList<struct ProofTag>;
+
+/// The runs of a list; none before it is there.
+template <class List>
+const std::vector<RunId>& idsOf(const Results& results) {
+    static const std::vector<RunId> none;
+    const auto* list = results.get<List>();
+    return list == nullptr ? none : list->ids;
+}
+
+/// A run's frames without what was trimmed from it.
+struct RunFrames {
+    std::shared_ptr<const capture::Capture> capture;
+    bool trimmed = false;
+};
+std::size_t bytesOf(const RunFrames& frames);
+
+/// The whole recording, whatever of it counts.
+struct RunShape {
+    std::shared_ptr<const capture::Capture> whole; // what the pyramid is of
+    capture::Pyramid pyramid;
+    std::vector<frames::Second> seconds;
+    std::vector<capture::Span> pollution; // proposed to be trimmed
+};
+std::size_t bytesOf(const RunShape& shape);
+
+struct RunFigures {
+    RunId id;
+    frames::Summary summary;
+    std::vector<frames::PartMeans> parts;
+    std::vector<frames::Examined> examined;
+    frames::Distribution distribution;
+    std::shared_ptr<const RunShape> shape;
+};
+std::size_t bytesOf(const RunFigures& figures);
+
+/// What tells the runs: CPU and GPU, or the frame alone. Where a headset paces the frames, one of CPU and GPU says more
+/// than they do.
+std::vector<run::Lane> lanesOf(std::span<const frames::PartMeans> parts, bool paced);
+
+/// Of the frames of a run that end in the span and count; nothing without one.
+std::optional<frames::Summary> spanSummary(const document::Session& session, const RunId& run, capture::Span span);
+
+std::vector<Stage> runStages();
+
+} // namespace impasto::results

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Marks of what decisions rest on. They stand in logbooks: their formulas do not change.
+#pragma once
+
+#include <impasto/base/fingerprint.h>
+#include <impasto/document/session.h>
+
+namespace impasto::results {
+
+inline std::uint64_t markOf(const game::Values& values) {
+    Fingerprint f;
+    for (const auto& [id, level] : values) f.add(id).add(level);
+    return f.value();
+}
+
+inline std::uint64_t markOf(std::span<const capture::Span> trims) {
+    Fingerprint f;
+    for (const auto& span : trims) f.add(span.fromMs).add(span.toMs);
+    return f.value();
+}
+
+inline std::uint64_t markOf(const document::Basis& basis) {
+    Fingerprint f;
+    for (const auto& [name, mark] : basis) f.add(name).add(mark);
+    return f.value();
+}
+
+} // namespace impasto::results

@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The parts of a session that stages may read, and their marks.
+#include <impasto/results/stage.h>
+
+#include <impasto/base/fingerprint.h>
+#include <stdexcept>
+
+#include "marks.h"
+
+namespace impasto::results {
+namespace {
+
+using document::Session;
+
+std::uint64_t ofWishes(const Session& s) {
+    const auto& brief = s.edits->goal.brief;
+    if (!brief) return 0;
+    return Fingerprint()
+        .add(brief->floor() ? brief->floor()->value() : 0.0)
+        .add(brief->pictureFloor.value_or(-1))
+        .add(run::keyOf(brief->style))
+        .value();
+}
+
+std::uint64_t ofRuns(const Session& s) {
+    Fingerprint f;
+    for (const auto& run : s.facts->runs) {
+        const auto out = s.leftOut(run);
+        f.add(run.id.hex()).add(std::uint64_t{s.shown(run)}).add(out ? document::keyOf(*out) : std::string_view());
+    }
+    return f.value();
+}
+
+std::uint64_t ofTrims(const Session& s, const std::optional<RunId>& run) {
+    if (run) return markOf(s.trimsOf(*run));
+    Fingerprint f;
+    for (const auto& [id, spans] : s.edits->runs.trims) f.add(id.hex()).add(markOf(spans));
+    return f.value();
+}
+
+std::uint64_t ofRules(const pace::CapRules& r) {
+    return Fingerprint()
+        .add(r.headroomShare)
+        .add(r.headroomQuantile)
+        .add(r.switchLossMs)
+        .add(static_cast<double>(r.smoothingFrames))
+        .add(r.bottomQuantile)
+        .add(r.evenShare)
+        .add(r.limiterErrorMs)
+        .value();
+}
+
+} // namespace
+
+std::string_view nameOf(Part part) {
+    constexpr std::array<std::string_view, partCount> names{
+        "machine",  "game",   "route",  "target", "wishes", "low rule", "shares", "hitch rule",
+        "baseline", "locked", "choice", "cap",    "kept",   "runs",     "trims",  "cap rules"};
+    return names.at(static_cast<std::size_t>(part));
+}
+
+std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, const std::optional<RunId>& run) {
+    const auto& e = *s.edits;
+    switch (part) {
+    case Part::Machine:
+        return s.machine() == nullptr ? 0 : s.machine()->mark;
+    case Part::Game:
+        return s.game() == nullptr ? 0 : s.game()->mark;
+    case Part::Route:
+        return Fingerprint().add(e.subject.route).value();
+    case Part::Target:
+        return Fingerprint().add(e.goal.brief ? e.goal.brief->target.value() : 0.0).value();
+    case Part::Wishes:
+        return ofWishes(s);
+    case Part::LowRule:
+        return Fingerprint().add(e.goal.brief ? stats::keyOf(e.goal.brief->lowRule) : std::string_view()).value();
+    case Part::Shares:
+        return Fingerprint().add(e.goal.shares.gpu).add(e.goal.shares.cpu).add(e.goal.shares.frame).value();
+    case Part::HitchRule:
+        return Fingerprint()
+            .add(e.runs.hitchRule.ratio)
+            .add(e.runs.hitchRule.excessMs)
+            .add(std::uint64_t{e.runs.hitchRule.neighbours})
+            .value();
+    case Part::Baseline:
+        return markOf(e.settings.baseline);
+    case Part::Locked:
+        return markOf(e.settings.locked);
+    case Part::Choice:
+        return e.settings.choice ? Fingerprint()
+                                       .add(markOf(e.settings.choice->values))
+                                       .add(markOf(e.settings.choice->basis))
+                                       .add(std::uint64_t{e.settings.choice->byHand})
+                                       .value()
+                                 : 0;
+    case Part::Cap:
+        return e.pacing.cap ? Fingerprint()
+                                  .add(e.pacing.cap->cap ? e.pacing.cap->cap->value() : 0.0)
+                                  .add(pace::keyOf(e.pacing.cap->school))
+                                  .add(markOf(e.pacing.cap->basis))
+                                  .value()
+                            : 0;
+    case Part::Kept:
+        return e.record.kept ? markOf(e.record.kept->basis) : 0;
+    case Part::Runs:
+        return ofRuns(s);
+    case Part::Trims:
+        return ofTrims(s, run);
+    case Part::CapRules:
+        return ofRules(rules);
+    }
+    return 0;
+}
+
+const Session& Inputs::seen(Part part) const {
+    if (std::find(m_reads.begin(), m_reads.end(), part) == m_reads.end())
+        throw std::logic_error(fmt::format("a stage reads the {} and does not declare it", nameOf(part)));
+    m_seen |= std::uint64_t{1} << static_cast<unsigned>(part);
+    return m_session;
+}
+
+const Session& Inputs::session(std::initializer_list<Part> parts) const {
+    for (const auto part : parts) seen(part);
+    return m_session;
+}
+
+void Inputs::used(std::type_index type) const {
+    if (std::none_of(m_uses.begin(), m_uses.end(), [type](const Use& u) { return u.what == type || u.ofRuns == type; }))
+        throw std::logic_error(fmt::format("a stage uses {} and does not declare it", type.name()));
+}
+
+const game::Route* Inputs::route() const {
+    seen(Part::Game);
+    return seen(Part::Route).route();
+}
+
+std::optional<Fps> Inputs::target() const {
+    const auto& brief = seen(Part::Target).edits->goal.brief;
+    return brief ? std::optional(brief->target) : std::nullopt;
+}
+
+const std::optional<run::Brief>& Inputs::brief() const {
+    seen(Part::Target);
+    seen(Part::LowRule);
+    return seen(Part::Wishes).edits->goal.brief;
+}
+
+stats::LowRule Inputs::lowRule() const {
+    const auto& brief = seen(Part::LowRule).edits->goal.brief;
+    return brief ? brief->lowRule : stats::LowRule::WorstMean;
+}
+
+const pace::CapRules& Inputs::capRules() const {
+    seen(Part::CapRules);
+    return m_rules;
+}
+
+} // namespace impasto::results

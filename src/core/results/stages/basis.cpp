@@ -1,0 +1,92 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/results/basis.h>
+
+#include "marks.h"
+
+namespace impasto::results {
+namespace {
+
+using document::Basis;
+
+/// The runs, and what of them does not count.
+std::uint64_t markOfRuns(const Inputs& in, const std::vector<RunId>& ids) {
+    Fingerprint f;
+    for (const auto& id : ids) {
+        f.add(id.hex());
+        if (const auto trims = in.trimsOf(id); !trims.empty()) f.add(markOf(trims));
+    }
+    return f.value();
+}
+
+/// All of the brief, the safe limits and what must stay.
+std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
+    const auto& shares = in.shares();
+    Fingerprint f;
+    f.add(brief.target.value()).add(shares.gpu).add(shares.cpu).add(shares.frame).add(markOf(in.locked()));
+    f.add(brief.floor() ? brief.floor()->value() : 0.0).add(brief.pictureFloor.value_or(-1));
+    return f.add(stats::keyOf(brief.lowRule)).add(run::keyOf(brief.style)).value();
+}
+
+Basis chosenNames(const Basis& now, std::initializer_list<const char*> names) {
+    Basis out;
+    for (const char* name : names)
+        if (const auto it = now.find(name); it != now.end()) out.insert(*it);
+    return out;
+}
+
+Stale staleNames(const Basis& then, const Basis& now) {
+    Stale out;
+    for (const char* name : {"machine", "game", "brief", "baseline", "costs", "choice", "cap"}) {
+        const auto a = then.find(name), b = now.find(name);
+        const bool differs = (a == then.end()) != (b == now.end()) || (a != then.end() && a->second != b->second);
+        if (a != then.end() && differs) out.emplace_back(name);
+    }
+    // New baseline runs are new costs: one name is enough.
+    if (std::find(out.begin(), out.end(), "baseline") != out.end()) std::erase(out, "costs");
+    return out;
+}
+
+Maybe<Standing> standing(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Machine, Part::Game, Part::Route});
+    Standing s;
+    auto& b = s.now;
+    if (const auto* machine = in.machine()) b["machine"] = machine->mark;
+    if (const auto* game = in.game())
+        b["game"] = Fingerprint().add(game->mark).add(session.edits->subject.route).value();
+    if (const auto& brief = in.brief()) b["brief"] = markOfBrief(in, *brief);
+    b["baseline"] = Fingerprint().add(markOf(in.baseline())).add(markOfRuns(in, in.get<BaselineRuns>()->ids)).value();
+    b["costs"] = Fingerprint().add(b["baseline"]).add(markOfRuns(in, in.get<CostRuns>()->ids)).value();
+    if (in.choice()) b["choice"] = markOf(in.choice()->values);
+    if (in.cap()) b["cap"] = Fingerprint().add(in.cap()->cap ? in.cap()->cap->value() : 0.0).value();
+    if (in.choice()) s.choice = staleNames(in.choice()->basis, b);
+    if (in.cap()) s.cap = staleNames(in.cap()->basis, b);
+    if (in.kept()) s.kept = staleNames(in.kept()->basis, b);
+    return std::make_shared<const Standing>(std::move(s));
+}
+
+} // namespace
+
+Basis Standing::ofChoice() const {
+    return chosenNames(now, {"machine", "game", "brief", "baseline", "costs"});
+}
+Basis Standing::ofCap() const {
+    return chosenNames(now, {"machine", "game", "brief", "choice"});
+}
+Basis Standing::ofKept() const {
+    return chosenNames(now, {"machine", "game", "brief", "choice", "cap"});
+}
+
+const Standing& standingOf(const Results& results) {
+    static const Standing none;
+    const auto* standing = results.get<Standing>();
+    return standing == nullptr ? none : *standing;
+}
+
+std::vector<Stage> basisStages() {
+    return {stage("standing",
+                  {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Wishes, Part::LowRule, Part::Shares,
+                   Part::Locked, Part::Baseline, Part::Choice, Part::Cap, Part::Kept, Part::Trims},
+                  {use<BaselineRuns>(), use<CostRuns>()}, standing)};
+}
+
+} // namespace impasto::results

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/results/proof.h>
+
+namespace impasto::results {
+namespace {
+
+Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
+    const auto& brief = in.brief();
+    const auto& ids = in.get<ProofRuns>()->ids;
+    if (ids.empty() || !brief) return std::shared_ptr<const proof::Proof>();
+    std::vector<proof::Side> runs;
+    for (const auto& id : ids)
+        if (const auto* figures = in.of<RunFigures>(id))
+            runs.push_back(
+                {id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->parts});
+    std::optional<proof::Pictures> pictures;
+    if (in.game() != nullptr && in.choice())
+        pictures = proof::Pictures{game::pictureValue(*in.game(), in.baseline()),
+                                   game::pictureValue(*in.game(), in.choice()->values)};
+    const auto proof = proof::prove(runs, *brief, pictures);
+    return proof ? std::make_shared<const proof::Proof>(*proof) : nullptr;
+}
+
+} // namespace
+
+std::vector<Stage> proofStages() {
+    return {stage("proof", {Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
+                  {use<ProofRuns>(), useOf<RunFigures, ProofRuns>()}, prove)};
+}
+
+} // namespace impasto::results

@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/results/runs.h>
+
+#include <impasto/base/fingerprint.h>
+
+namespace impasto::results {
+namespace {
+
+using document::Session;
+
+/// Runs whose order, or its absence, is as wished.
+template <class List>
+std::shared_ptr<const List> listOf(const Session& session,
+                                   const std::function<bool(const run::Run&, const run::Order*)>& wanted) {
+    List out;
+    for (const auto& run : session.facts->runs) {
+        if (!session.counts(run)) continue;
+        const auto* order = session.facts->orderOf(run);
+        const bool here =
+            order == nullptr || (order->route == session.edits->subject.route && session.onThisMachine(*order));
+        if (here && wanted(run, order)) out.ids.push_back(run.id);
+    }
+    return std::make_shared<const List>(std::move(out));
+}
+
+std::size_t changedLevels(const game::Values& baseline, const game::Values& values) {
+    std::size_t changed = 0;
+    for (const auto& [setting, level] : baseline) {
+        const auto it = values.find(setting);
+        changed += it == values.end() || it->second != level ? 1 : 0;
+    }
+    return changed;
+}
+
+Maybe<ShownRuns> shown(const Inputs& in, const Context&) {
+    ShownRuns out;
+    const auto& session = in.session({Part::Runs});
+    for (const auto& run : session.facts->runs)
+        if (run.capture && run.capture->frames() > 0 && session.shown(run)) out.ids.push_back(run.id);
+    return std::make_shared<const ShownRuns>(std::move(out));
+}
+
+Maybe<BaselineRuns> baseline(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline});
+    const auto variant = session.baselineVariant();
+    // A dropped log counts as a run of the baseline, and so does a warm-up that was counted by hand. Frame times of
+    // unlike kinds are never taken together: those of the first run's kind stand.
+    std::optional<capture::IntervalKind> kind;
+    return listOf<BaselineRuns>(session, [&](const run::Run& run, const run::Order* order) {
+        const bool mine =
+            order == nullptr || ((order->purpose == run::Purpose::Baseline || order->purpose == run::Purpose::WarmUp) &&
+                                 order->variant == variant);
+        if (!mine) return false;
+        if (!kind) kind = run.capture->kind;
+        return capture::alike(*kind, run.capture->kind);
+    });
+}
+
+Maybe<CostRuns> cost(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline});
+    const auto variant = session.baselineVariant();
+    return listOf<CostRuns>(session, [&](const run::Run&, const run::Order* order) {
+        return order != nullptr && order->purpose == run::Purpose::Cost &&
+               order->variant.resolution == variant.resolution &&
+               changedLevels(variant.values, order->variant.values) == 1;
+    });
+}
+
+template <class List>
+std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice) {
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Choice});
+    const auto resolution = session.baselineVariant().resolution;
+    const auto chosen = session.chosenVariant(false);
+    return listOf<List>(session, [&](const run::Run&, const run::Order* order) {
+        if (order == nullptr || order->purpose != run::Purpose::Check) return false;
+        const bool current = chosen && order->variant == *chosen;
+        return ofThisChoice ? current : !current && order->variant.resolution == resolution;
+    });
+}
+
+Maybe<CheckRuns> check(const Inputs& in, const Context&) {
+    return checks<CheckRuns>(in, true);
+}
+Maybe<EarlierChecks> earlier(const Inputs& in, const Context&) {
+    return checks<EarlierChecks>(in, false);
+}
+
+Maybe<ProofRuns> proof(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Choice, Part::Cap});
+    const auto before = session.baselineVariant();
+    const auto after = session.chosenVariant(true);
+    return listOf<ProofRuns>(session, [&](const run::Run&, const run::Order* order) {
+        if (order == nullptr) return false;
+        if (order->purpose == run::Purpose::ProofBefore) return order->variant == before;
+        return order->purpose == run::Purpose::ProofAfter && after && order->variant == *after;
+    });
+}
+
+Maybe<RunFrames> framesOf(const Inputs& in, const Context&) {
+    const auto whole = in.runOf(in.run()).capture;
+    const auto trims = in.trimsOf(in.run());
+    if (trims.empty()) return std::make_shared<const RunFrames>(RunFrames{whole, false});
+    auto rest = std::make_shared<const capture::Capture>(capture::without(*whole, trims));
+    if (rest->frames() == 0) return std::make_shared<const RunFrames>(RunFrames{whole, false}); // nothing is left
+    return std::make_shared<const RunFrames>(RunFrames{std::move(rest), true});
+}
+
+Maybe<RunShape> shapeOf(const Inputs& in, const Context&) {
+    const auto whole = in.runOf(in.run()).capture;
+    return std::make_shared<const RunShape>(RunShape{whole, capture::Pyramid(whole->framesMs),
+                                                     frames::secondsOf(whole->framesMs), frames::pollutionOf(*whole)});
+}
+
+Maybe<RunFigures> figuresOf(const Inputs& in, const Context&) {
+    const auto* frames = in.of<RunFrames>(in.run());
+    auto shape = in.sharedOf<RunShape>(in.run());
+    if (frames == nullptr || !shape) return std::shared_ptr<const RunFigures>();
+    const auto& capture = *frames->capture;
+    const auto summary = frames::summarize(capture.framesMs, in.target(), in.hitchRule());
+    return std::make_shared<const RunFigures>(RunFigures{in.run(), *summary, frames::partMeans(capture),
+                                                         frames::examine(capture),
+                                                         frames::Distribution(capture.framesMs), std::move(shape)});
+}
+
+} // namespace
+
+std::uint64_t markOf(const std::vector<RunId>& ids) {
+    Fingerprint f;
+    for (const auto& id : ids) f.add(id.hex());
+    return f.value();
+}
+
+std::size_t bytesOf(const RunFrames& frames) {
+    return frames.trimmed ? capture::bytesOf(*frames.capture) : 0; // else it is the fact's
+}
+
+std::size_t bytesOf(const RunShape& shape) {
+    return shape.whole->frames() / 2 + shape.seconds.size() * sizeof(frames::Second);
+}
+
+std::size_t bytesOf(const RunFigures& figures) {
+    return sizeof(RunFigures) + figures.summary.hitches.size() * sizeof(frames::Hitch) + frames::Distribution::bytes();
+}
+
+std::vector<run::Lane> lanesOf(std::span<const frames::PartMeans> parts, bool paced) {
+    const auto all = [&parts](run::Lane lane) {
+        return !parts.empty() && std::all_of(parts.begin(), parts.end(),
+                                             [lane](const frames::PartMeans& p) { return p.of(lane).has_value(); });
+    };
+    const bool cpu = all(run::Lane::Cpu), gpu = all(run::Lane::Gpu);
+    if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
+    if (paced && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
+    return {run::Lane::Frame};
+}
+
+std::optional<frames::Summary> spanSummary(const Session& session, const RunId& id, capture::Span span) {
+    const auto* run = session.facts->run(id);
+    if (run == nullptr || !run->capture) return std::nullopt;
+    const auto trims = session.trimsOf(id);
+    std::vector<double> inside;
+    double at = 0;
+    for (const double ms : run->capture->framesMs) {
+        at += ms;
+        if (at > span.toMs) break;
+        const auto holds = [at](const capture::Span& t) { return at > t.fromMs && at <= t.toMs; };
+        if (at >= span.fromMs && std::none_of(trims.begin(), trims.end(), holds)) inside.push_back(ms);
+    }
+    const auto& brief = session.edits->goal.brief;
+    return frames::summarize(inside, brief ? std::optional(brief->target) : std::nullopt,
+                             session.edits->runs.hitchRule);
+}
+
+std::vector<Stage> runStages() {
+    const std::vector<Part> start{Part::Runs, Part::Route, Part::Machine, Part::Baseline};
+    const auto with = [&start](std::initializer_list<Part> more) {
+        auto all = start;
+        all.insert(all.end(), more);
+        return all;
+    };
+    return {stage("shown runs", {Part::Runs}, {}, shown),
+            stage("baseline runs", start, {}, baseline),
+            stage("cost runs", start, {}, cost),
+            stage("check runs", with({Part::Choice}), {}, check),
+            stage("earlier checks", with({Part::Choice}), {}, earlier),
+            stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
+            stage("frames of a run", {Part::Trims}, {}, framesOf, typeid(ShownRuns)),
+            stage("shape of a run", {}, {}, shapeOf, typeid(ShownRuns)),
+            stage("figures of a run", {Part::Target, Part::HitchRule}, {use<RunFrames>(), use<RunShape>()}, figuresOf,
+                  typeid(ShownRuns))};
+}
+
+} // namespace impasto::results

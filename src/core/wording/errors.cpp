@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/errors.h>
+
+#include <algorithm>
+#include <array>
+
+namespace impasto::wording {
+namespace {
+
+/// "run.csv, line 3, column 2, key".
+std::string placeOf(const Words& w, const Where& where) {
+    std::vector<std::string> parts;
+    if (!where.file.empty()) parts.push_back(where.file);
+    if (where.line) parts.push_back(w.say("line {}", *where.line));
+    if (where.column) parts.push_back(w.say("column {}", *where.column));
+    if (!where.key.empty()) parts.push_back(where.key);
+    return listed(w, parts);
+}
+
+struct ErrorSentences {
+    ErrorCode code;
+    const char* what; // {} is Error::what; two of them are its halves around '/'
+    const char* advice;
+};
+
+constexpr std::array<ErrorSentences, 36> sentences{{
+    {ErrorCode::Cancelled, "Cancelled.", ""},
+    {ErrorCode::CannotRead, "The file cannot be read: {}.", "Check that it exists and that you may read it."},
+    {ErrorCode::CannotWrite, "The file cannot be written: {}.", "Choose another folder, or make room for it."},
+    {ErrorCode::FileTooLarge, "The file is larger than {} bytes.", "Split the log into shorter recordings."},
+    {ErrorCode::EmptyFile, "The file is empty.", "Record again, or choose another file."},
+    {ErrorCode::NotText, "This is not plain text: {}.", "Save it as UTF-8 text and drop it again."},
+    {ErrorCode::LineTooLong, "A line is longer than {} bytes.",
+     "Check that this is a frame log with one frame per line."},
+    {ErrorCode::NoFrames, "No line holds a frame.", "A log needs a column of frame times or time stamps."},
+    {ErrorCode::NoTimeColumn, "No column looks like frame times or time stamps.",
+     "Name the column \"frame_ms\" or \"time_s\" in a heading."},
+    {ErrorCode::AmbiguousColumns, "Several columns could be the frame times: {}.",
+     "Name the right one \"frame_ms\" in a heading."},
+    {ErrorCode::BadNumber, "\"{}\" is not a number.", "Correct it, or delete the line."},
+    {ErrorCode::NegativeTime, "A frame cannot take {}.", "Correct it, or delete the line."},
+    {ErrorCode::TimeRunsBackwards, "The time stamp {} is earlier than the one before it.",
+     "Split the log where the new recording starts."},
+    {ErrorCode::UnevenRow, "The line has {} cells; the log has {}.", "Correct or delete the line."},
+    {ErrorCode::BadSyntax, "The text cannot be parsed: {}.", "Correct it and try again."},
+    {ErrorCode::MissingKey, "{} is missing.", "Add it; docs/formats.md lists the fields."},
+    {ErrorCode::BadValue, "The value is not {}.", "Correct it; docs/formats.md lists the fields."},
+    {ErrorCode::UnknownName, "Unknown name \"{}\".", "Check the spelling."},
+    {ErrorCode::DuplicateName, "\"{}\" is used twice.", "Give one of them another name."},
+    {ErrorCode::NewerLogbook, "The logbook was written by a newer version ({}).",
+     "Open it with that version, or choose another file with --logbook."},
+    {ErrorCode::ForeignLogbook, "This file is not an Impasto logbook.", "Choose another file with --logbook."},
+    {ErrorCode::DamagedLogbook, "The logbook is damaged: {}.",
+     "Move it away and restore it from a backup, or start a new one with --logbook."},
+    {ErrorCode::DamagedCapture, "The stored frames of {} are damaged.",
+     "The run is marked; record it again if you need it."},
+    {ErrorCode::LogbookBusy, "The logbook is open elsewhere: {}.",
+     "Close it there, or choose another file with --logbook."},
+    {ErrorCode::DiskFull, "The disk is full: {}.", "Make room; saving continues by itself."},
+    {ErrorCode::LacksMachine, "There is no machine yet.", "Describe it in Bench."},
+    {ErrorCode::LacksGame, "There is no game yet.", "Choose or describe one."},
+    {ErrorCode::LacksBrief, "No goal yet.", "Set a target frame rate in Brief."},
+    {ErrorCode::LacksRuns, "More runs are needed: {}.", "Record them first."},
+    {ErrorCode::OrderMismatch, "The log does not fit the order: it lasts {} s, not {} s.",
+     "Play the whole route once more, from start to finish."},
+    {ErrorCode::NothingFits, "No combination of the measured settings fits the budget in every part.",
+     "Lower the target, or measure lower levels."},
+    {ErrorCode::OutOfRange, "The value is outside its range, {}.", "Choose one inside it."},
+    {ErrorCode::GameCrashed, "The game ended while it was being recorded.",
+     "Start it again; if it ends at the same place, undo the value that was set last."},
+    {ErrorCode::UnlikeKinds, "This log has times between started frames, another one between displayed frames.",
+     "Compare logs of one kind only."},
+    {ErrorCode::OutOfMemory, "There is not enough memory for this.",
+     "Close other programs, or split the log into shorter recordings."},
+    {ErrorCode::Internal, "An internal step failed: {}.",
+     "Try again; if it fails the same way, the log or the session that led to it helps to find the fault."},
+}};
+
+const char* keptText(Kept kept) {
+    switch (kept) {
+    case Kept::Nothing:
+        return "Nothing was read.";
+    case Kept::AllAsBefore:
+        return "Everything is as it was.";
+    case Kept::SavedRevisions:
+        return "Everything shown as saved is in the file.";
+    case Kept::FramesUntilHere:
+        return "The frames recorded so far are kept.";
+    case Kept::RestOfLogbook:
+        return "Everything else opens as usual.";
+    }
+    return "";
+}
+
+} // namespace
+
+std::string ErrorText::all() const {
+    std::string out;
+    for (const auto* part : {&what, &where, &kept, &advice})
+        if (!part->empty()) out += (out.empty() ? "" : " ") + *part;
+    return out;
+}
+
+ErrorText error(const Words& w, const Error& error) {
+    ErrorText text;
+    for (const auto& s : sentences)
+        if (s.code == error.code) {
+            const auto cut = std::min(error.what.find('/'), error.what.size());
+            const bool halves = std::string_view(s.what).find("{}") != std::string_view(s.what).rfind("{}");
+            text.what = halves ? w.say(s.what, error.what.substr(0, cut),
+                                       error.what.substr(std::min(cut + 1, error.what.size())))
+                               : w.say(s.what, error.what);
+            text.advice = *s.advice == '\0' ? std::string() : w.say(s.advice);
+        }
+    const std::string place = placeOf(w, error.where);
+    if (!place.empty()) text.where = w.say("Where: {}.", place);
+    text.kept = w.say(keptText(error.kept));
+    return text;
+}
+
+} // namespace impasto::wording

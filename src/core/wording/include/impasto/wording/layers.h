@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What settings cost, and the choice among them.
+#pragma once
+
+#include <impasto/choose/propose.h>
+#include <impasto/document/session.h>
+#include <impasto/wording/words.h>
+
+namespace impasto::wording {
+
+/// The changed settings, in the game's order.
+struct ChangedLine {
+    std::string setting, before, after;
+};
+std::vector<ChangedLine> changes(const game::Game& game, const game::Values& before, const game::Values& after);
+
+std::string choice(const Words& w, const document::Session& session, const choose::Proposal& proposal);
+std::string proven(const Words& w, const choose::Proposal& proposal);
+Why whyCost(const Words& w, const game::Setting& setting, const std::string& level, const choose::LaneCosts& lane);
+Why whyChoice(const Words& w, const choose::Proposal& proposal);
+
+} // namespace impasto::wording

@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Names of things that several features tell.
+#pragma once
+
+#include <impasto/run/run.h>
+#include <impasto/wording/words.h>
+
+namespace impasto::wording {
+
+std::string style(const Words& w, run::Style style);
+std::string styleWants(const Words& w, run::Style style);
+std::string styleGivesUp(const Words& w, run::Style style);
+std::string lane(const Words& w, run::Lane lane);
+std::string part(const Words& w, const std::string& part); // "whole run" for ""
+/// How lows are counted, in a few words and in full.
+std::string lowRule(const Words& w, stats::LowRule rule);
+std::string lowRuleMeaning(const Words& w, stats::LowRule rule);
+
+} // namespace impasto::wording

@@ -1,0 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Goals, and whether they are met.
+#pragma once
+
+#include <impasto/proof/proof.h>
+#include <impasto/wording/words.h>
+
+namespace impasto::wording {
+
+std::string goal(const Words& w, const proof::WishOutcome& outcome);
+std::string goalState(const Words& w, proof::WishState state);
+
+} // namespace impasto::wording

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/layers.h>
+
+#include <cmath>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+
+namespace impasto::wording {
+
+std::vector<ChangedLine> changes(const game::Game& game, const game::Values& before, const game::Values& after) {
+    std::vector<ChangedLine> out;
+    for (const auto& setting : game.settings) {
+        const auto b = before.find(setting.id), a = after.find(setting.id);
+        if (b != before.end() && a != after.end() && b->second != a->second)
+            out.push_back({setting.label, b->second, a->second});
+    }
+    return out;
+}
+
+std::string choice(const Words& w, const document::Session& session, const choose::Proposal& proposal) {
+    std::vector<std::string> list;
+    for (const auto& line : changes(*session.game(), session.edits->settings.baseline, proposal.values))
+        list.push_back(w.say("{}: {}", line.setting, line.after));
+    if (list.empty()) return w.say("Every setting stays as it is.");
+    return w.say("{}; the rest stays as it is.", listed(w, list));
+}
+
+std::string proven(const Words& w, const choose::Proposal& p) {
+    if (p.proven) return w.say("Proven best for these costs.");
+    return w.say("Not proven: up to {} more picture may be possible.", percent(p.pictureGap));
+}
+
+Why whyCost(const Words& w, const game::Setting& setting, const std::string& level, const choose::LaneCosts& lane) {
+    const auto index = lane.fit.indexOf({setting.id, level});
+    const std::string figure = index ? w.say("{} {} compared with now: {} ms in {}", setting.label, level,
+                                             signedPlusMinus(lane.worstFactor * lane.fit.estimate[*index],
+                                                             lane.worstFactor * lane.fit.halfWidth(*index), 2),
+                                             part(w, lane.worstPart))
+                                     : w.say("{} {} is the level in use now.", setting.label, level);
+    return {w.say("Cost of {} on the {}", setting.label, wording::lane(w, lane.lane)),
+            w.say("Least squares over the route means of the runs that count: a base and one difference per level. In "
+                  "a part, the route's cost is scaled by that part's load (this assumes that every setting weighs the "
+                  "parts alike)."),
+            figure,
+            w.say("95% t interval with {} degrees of freedom; runs with the same settings differ by {} ms.",
+                  std::lround(lane.fit.degreesOfFreedom), ms(lane.fit.residualSd)),
+            w.say("Another run with this level narrows it.")};
+}
+
+Why whyChoice(const Words& w, const choose::Proposal& p) {
+    std::string inputs;
+    for (const auto& l : p.lanes)
+        inputs +=
+            (inputs.empty() ? "" : " ") + w.say("{}: {} ms + {} ms for doubt, safe limit {} ms in {}.", lane(w, l.lane),
+                                                ms(l.meanMs), ms(l.marginMs), ms(l.usableMs), part(w, l.worstPart));
+    return {w.say("The choice"),
+            w.say("The levels with the highest weighted picture whose mean + t(0.90) times its standard error stays "
+                  "under the safe limit on CPU and GPU, and within the GPU's memory. Branch and bound over all "
+                  "combinations."),
+            inputs, proven(w, p) + " " + w.say("{} nodes searched.", count(p.nodes)),
+            w.say("Another target, other safe limits, a locked setting, or more runs.")};
+}
+
+} // namespace impasto::wording

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/logs.h>
+
+namespace impasto::wording {
+namespace {
+
+std::string separatorOf(const Words& w, char delimiter) {
+    switch (delimiter) {
+    case '\t':
+        return w.say("tabs");
+    case ' ':
+        return w.say("spaces");
+    case ',':
+        return w.say("commas");
+    case ';':
+        return w.say("semicolons");
+    default:
+        return w.say("bars");
+    }
+}
+
+std::string unitOf(logs::TimeUnit unit) {
+    return unit == logs::TimeUnit::Microseconds ? std::string("\u00b5s") : std::string(keyOf(unit));
+}
+
+} // namespace
+
+std::string dialect(const Words& w, const logs::Dialect& d) {
+    std::vector<std::string> sentences;
+    sentences.push_back(
+        d.meaning == logs::TimeMeaning::PerFrame
+            ? w.say("Frame times in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns)
+            : w.say("Time stamps in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+    if (d.cpuColumn) sentences.push_back(w.say("CPU work in {}, column {}.", unitOf(d.workUnit), *d.cpuColumn + 1));
+    if (d.gpuColumn) sentences.push_back(w.say("GPU work in {}, column {}.", unitOf(d.workUnit), *d.gpuColumn + 1));
+    const std::string separator = separatorOf(w, d.delimiter);
+    sentences.push_back(
+        d.decimalComma
+            ? w.say("Cells separated by {}, decimal comma; frames from line {}.", separator, d.firstDataLine + 1)
+            : w.say("Cells separated by {}; frames from line {}.", separator, d.firstDataLine + 1));
+    if (d.sensors.size() == 1) sentences.push_back(w.say("1 sensor column."));
+    if (d.sensors.size() > 1) sentences.push_back(w.say("{} sensor columns.", d.sensors.size()));
+    if (d.others.size() == 1) sentences.push_back(w.say("1 more column was kept."));
+    if (d.others.size() > 1) sentences.push_back(w.say("{} more columns were kept.", d.others.size()));
+    if (!d.program.empty()) sentences.push_back(w.say("Several programs are in this log; {} counts.", d.program));
+    std::string out;
+    for (const auto& sentence : sentences) out += (out.empty() ? "" : " ") + sentence;
+    return out;
+}
+
+std::string meanwhile(const Words& w, const capture::Capture& capture) {
+    using capture::Sensor;
+    struct Reading {
+        Sensor sensor;
+        const char* words;
+    };
+    const auto readings = [&](std::initializer_list<Reading> all) {
+        std::vector<std::string> out;
+        for (const auto& [sensor, words] : all)
+            if (const auto mean = capture::trackMean(capture, sensor))
+                out.push_back(w.say(words, fmt::format("{:.0f}", *mean)));
+        return listed(w, out);
+    };
+    std::string out;
+    const auto add = [&](const char* sentence, const std::string& list) {
+        if (!list.empty()) out += (out.empty() ? "" : " ") + w.say(sentence, list);
+    };
+    add("GPU {}.", readings({{Sensor::GpuLoad, "{}% busy"},
+                             {Sensor::GpuClock, "clock {}%"},
+                             {Sensor::GpuPower, "{} W"},
+                             {Sensor::GpuTemperature, "{} \u00b0C"}}));
+    add("CPU {}.", readings({{Sensor::CpuLoad, "{}% busy"},
+                             {Sensor::CpuClock, "clock {}%"},
+                             {Sensor::CpuPower, "{} W"},
+                             {Sensor::CpuTemperature, "{} \u00b0C"}}));
+    add("Machine {}.", readings({{Sensor::SystemPower, "{} W"}, {Sensor::Fan, "fan {}%"}}));
+    return out;
+}
+
+} // namespace impasto::wording

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/names.h>
+
+namespace impasto::wording {
+
+std::string style(const Words& w, run::Style style) {
+    switch (style) {
+    case run::Style::Competitive:
+        return w.say("competitive");
+    case run::Style::Cinematic:
+        return w.say("cinematic");
+    case run::Style::Battery:
+        return w.say("battery");
+    case run::Style::WeakMachine:
+        return w.say("weak machine");
+    case run::Style::Headset:
+        return w.say("headset");
+    case run::Style::Quiet:
+        return w.say("quiet");
+    }
+    return {};
+}
+
+std::string styleWants(const Words& w, run::Style style) {
+    switch (style) {
+    case run::Style::Competitive:
+        return w.say("a high steady rate, low latency");
+    case run::Style::Cinematic:
+        return w.say("the best picture that feels smooth");
+    case run::Style::Battery:
+        return w.say("an even rate, hours, little heat");
+    case run::Style::WeakMachine:
+        return w.say("30 fps without dips");
+    case run::Style::Headset:
+        return w.say("every frame on its refresh");
+    case run::Style::Quiet:
+        return w.say("less heat and noise, same feel");
+    }
+    return {};
+}
+
+std::string styleGivesUp(const Words& w, run::Style style) {
+    switch (style) {
+    case run::Style::Competitive:
+        return w.say("gives up most of the picture");
+    case run::Style::Cinematic:
+        return w.say("gives up rate, some latency");
+    case run::Style::Battery:
+        return w.say("gives up rate and some picture");
+    case run::Style::WeakMachine:
+        return w.say("gives up resolution and effects");
+    case run::Style::Headset:
+        return w.say("gives up picture at the edges");
+    case run::Style::Quiet:
+        return w.say("gives up what nobody notices");
+    }
+    return {};
+}
+
+std::string lane(const Words& w, run::Lane lane) {
+    switch (lane) {
+    case run::Lane::Cpu:
+        return w.say("CPU");
+    case run::Lane::Gpu:
+        return w.say("GPU");
+    case run::Lane::Frame:
+        return w.say("frame");
+    }
+    return {};
+}
+
+std::string part(const Words& w, const std::string& part) {
+    return part.empty() ? w.say("whole run") : part;
+}
+
+std::string lowRule(const Words& w, stats::LowRule rule) {
+    switch (rule) {
+    case stats::LowRule::Percentile:
+        return w.say("99th percentile");
+    case stats::LowRule::WorstMean:
+        return w.say("mean of the slowest 1%");
+    case stats::LowRule::TimeShare:
+        return w.say("slowest 1% of the time");
+    }
+    return {};
+}
+
+std::string lowRuleMeaning(const Words& w, stats::LowRule rule) {
+    switch (rule) {
+    case stats::LowRule::Percentile:
+        return w.say("the rate at the 99th percentile of the frame times (type 7)");
+    case stats::LowRule::WorstMean:
+        return w.say("the rate at the mean frame time of the slowest 1% of the frames");
+    case stats::LowRule::TimeShare:
+        return w.say("the rate at the frame where the slowest frames add up to 1% of the time");
+    }
+    return {};
+}
+
+} // namespace impasto::wording

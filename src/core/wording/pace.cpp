@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/pace.h>
+
+#include <impasto/wording/numbers.h>
+
+namespace impasto::wording {
+
+std::string capRule(const Words& w, pace::CapSchool school) {
+    switch (school) {
+    case pace::CapSchool::Steady:
+        return w.say("best lows");
+    case pace::CapSchool::Headroom:
+        return w.say("headroom");
+    case pace::CapSchool::BottomOfRange:
+        return w.say("slowest seconds");
+    case pace::CapSchool::Even:
+        return w.say("even for the panel");
+    case pace::CapSchool::Window:
+        return w.say("inside the variable range");
+    case pace::CapSchool::None:
+        return w.say("no cap");
+    }
+    return {};
+}
+
+std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::CapRules& rules) {
+    switch (school) {
+    case pace::CapSchool::Steady:
+        return w.say("best 1% low that still holds the target");
+    case pace::CapSchool::Headroom:
+        return w.say("leaves slack for {} of the work", percent(rules.headroomQuantile));
+    case pace::CapSchool::BottomOfRange:
+        return w.say("the rate reached in {} of all seconds", percent(1 - rules.bottomQuantile));
+    case pace::CapSchool::Even:
+        return w.say("whole refreshes per frame");
+    case pace::CapSchool::Window:
+        return w.say("just under the top of the range");
+    case pace::CapSchool::None:
+        return w.say("lowest latency");
+    }
+    return {};
+}
+
+std::string capPrediction(const Words& w, const pace::CapPrediction& p) {
+    if (!p.onePercentLow) return w.say("average {} fps; lows unknown until it is run", fps(p.average.value()));
+    const auto band = [](const pace::Band& b) {
+        const std::string low = fmt::format("{:.0f}", b.low), high = fmt::format("{:.0f}", b.high);
+        return low == high ? low : low + "\u2013" + high;
+    };
+    return w.say("1% low {}, 0.1% low {} fps", band(*p.onePercentLow), band(*p.tenthPercentLow));
+}
+
+Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules) {
+    return {w.say("Cap: {}", capRule(w, offer.school)), capRuleMeaning(w, offer.school, rules),
+            capPrediction(w, offer.prediction),
+            w.say("The run's frames are replayed through CPU, GPU and display with three frames in flight. A log "
+                  "cannot tell which slow frames are background work that idle time would absorb; hence a band. "
+                  "Clocks, heat and memory are not modelled."),
+            w.say("It is a prediction until it is run.")};
+}
+
+} // namespace impasto::wording

@@ -1,0 +1,167 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/path.h>
+
+#include <algorithm>
+#include <cmath>
+#include <impasto/wording/conditions.h>
+#include <impasto/wording/layers.h>
+#include <impasto/wording/numbers.h>
+
+namespace impasto::wording {
+
+using path::Action;
+using path::Reason;
+
+std::string action(const Words& w, const document::Session& session, const results::Results& results,
+                   const path::NextStep& step) {
+    const bool hand = session.edits->subject.rig == document::RigKind::Hand;
+    switch (step.action) {
+    case Action::Begin:
+        return w.say("Start the practice simulator");
+    case Action::SayMachine:
+        return w.say("Describe the machine");
+    case Action::SayGame:
+        return w.say("Describe the game");
+    case Action::SayBrief:
+        return step.reason == Reason::NothingFits ? w.say("Lower the target") : w.say("Set a goal");
+    case Action::RecordWarmUp:
+        return hand ? w.say("Order the warm-up run") : w.say("Record the warm-up run");
+    case Action::RecordBaseline:
+        if (step.runs == 1) return hand ? w.say("Order 1 more baseline run") : w.say("Record 1 more baseline run");
+        return hand ? w.say("Order {} baseline runs", step.runs) : w.say("Record {} baseline runs", step.runs);
+    case Action::RecordCosts:
+        if (step.runs == 1) return hand ? w.say("Order 1 test run") : w.say("Record 1 test run");
+        return hand ? w.say("Order {} test runs", step.runs) : w.say("Record {} test runs", step.runs);
+    case Action::AcceptChoice:
+        return step.reason == Reason::ProposalReady ? w.say("Accept the proposed settings")
+                                                    : w.say("Accept the new settings");
+    case Action::RecordCheck:
+        if (step.runs == 1) return hand ? w.say("Order 1 check run") : w.say("Record 1 check run");
+        return hand ? w.say("Order {} check runs", step.runs) : w.say("Record {} check runs", step.runs);
+    case Action::ChooseCap: {
+        const auto* view = results.get<results::CapView>();
+        const auto cap = view != nullptr && !view->offers.empty() ? view->offers.front().cap : std::nullopt;
+        return cap ? w.say("Cap at {} fps", wishFps(*cap)) : w.say("Go without a cap");
+    }
+    case Action::RecordProof:
+        return hand ? w.say("Order {} proof runs", step.runs) : w.say("Record {} proof runs", step.runs);
+    case Action::KeepResult:
+        return w.say("Save the result to the logbook");
+    case Action::Done:
+        return w.say("The result is saved");
+    }
+    return {};
+}
+
+std::string reason(const Words& w, const document::Session& session, const results::Results& results,
+                   const path::NextStep& step) {
+    const auto* brief = session.edits->goal.brief ? &*session.edits->goal.brief : nullptr;
+    const std::string target = brief == nullptr ? std::string() : wishFps(brief->target);
+    switch (step.reason) {
+    case Reason::NothingYet:
+        return w.say("Nothing has been measured yet. There are three ways to start; all lead to the same picture.");
+    case Reason::NoMachine:
+        return w.say("The panel and the memory of the machine limit every choice.");
+    case Reason::NoGame:
+        return w.say("The game's settings are what can be lowered or raised.");
+    case Reason::NoBrief:
+        return w.say("With a target rate, every figure can be called met or not met.");
+    case Reason::ShadersFirst:
+        return w.say("The first run compiles shaders and spoils the lows. It is kept but does not count.");
+    case Reason::NeedRepeats:
+        return w.say("Runs differ by themselves. Four of the same show by how much.");
+    case Reason::NeedCosts:
+        return w.say("Each test run changes one setting and shows what it costs the CPU and GPU. The choice is based "
+                     "on these.");
+    case Reason::ProposalReady:
+        return w.say("These settings keep the most picture that fits the budget in every part.");
+    case Reason::ChoiceStale:
+        return w.say("The choice is based on figures that have changed ({}).", stale(w, step.stale));
+    case Reason::CheckMissed:
+        return w.say("The chosen settings exceeded their safe limit when run. With those runs counted, other settings "
+                     "fit.");
+    case Reason::NeedFrames:
+        return w.say("The cap is chosen from frames recorded with the chosen settings.");
+    case Reason::CapReady:
+        return w.say("It gives the best 1% low that still holds {} fps. It is a prediction until it is run.", target);
+    case Reason::CapStale:
+        return w.say("The cap is based on figures that have changed ({}).", stale(w, step.stale));
+    case Reason::NeedProof:
+        return w.say("Before and after in turn, with new runs: is the difference larger than the error?");
+    case Reason::ProofOpen:
+        return w.say("One goal is still within the error. Two more runs narrow it.");
+    case Reason::ProofReady: {
+        const auto* proof = results.get<proof::Proof>();
+        const std::span<const proof::WishOutcome> goals(proof == nullptr ? std::span<const proof::WishOutcome>()
+                                                                         : std::span(proof->wishes));
+        const auto met =
+            std::count_if(goals.begin(), goals.end(), [](const auto& g) { return g.state == proof::WishState::Met; });
+        return w.say("{} of {} goals are met. Settings, figures and runs go into the logbook together.", met,
+                     goals.size());
+    }
+    case Reason::AllKept:
+        return w.say("The result is valid until the game, the machine or the goal changes.");
+    case Reason::NothingFits:
+        return w.say("No combination of the measured settings fits {} fps in every part.", target);
+    }
+    return {};
+}
+
+std::string stale(const Words& w, const results::Stale& names) {
+    if (names.empty()) return {};
+    std::vector<std::string> said;
+    for (const auto& name : names) said.push_back(w.say(name.c_str()));
+    return w.say("stale: {}", listed(w, said));
+}
+
+std::string edit(const Words& w, std::string_view name) {
+    struct Named {
+        std::string_view key;
+        const char* words;
+    };
+    static constexpr Named names[]{{"use-machine", "machine"},
+                                   {"use-game", "game"},
+                                   {"use-rig", "way to record"},
+                                   {"set-route", "route"},
+                                   {"set-title", "title"},
+                                   {"set-name", "name of the session"},
+                                   {"set-baseline", "baseline settings"},
+                                   {"set-brief", "goal"},
+                                   {"set-target", "target"},
+                                   {"set-shares", "safe limits"},
+                                   {"lock-setting", "lock of a setting"},
+                                   {"leave-out", "leaving a run out"},
+                                   {"count-run", "counting a run"},
+                                   {"hide-run", "deleting a run"},
+                                   {"trim-run", "trimming a run"},
+                                   {"use-reading", "reading a log another way"},
+                                   {"add-runs", "adding runs"},
+                                   {"set-hitch-rule", "what a hitch is"},
+                                   {"accept-choice", "accepted settings"},
+                                   {"change-choice", "change of a level"},
+                                   {"choose-cap", "cap"},
+                                   {"keep-result", "saving the result"},
+                                   {"write-note", "note"},
+                                   {"start", "starting a session"}};
+    for (const auto& named : names)
+        if (named.key == name) return w.say(named.words);
+    return std::string(name);
+}
+
+std::vector<std::string> orderSteps(const Words& w, const document::Session& session, const run::Order& order) {
+    std::vector<std::string> steps;
+    if (const auto* game = session.game()) {
+        std::vector<std::string> list;
+        for (const auto& line : changes(*game, session.edits->settings.baseline, order.variant.values))
+            list.push_back(w.say("{}: {}", line.setting, line.after));
+        steps.push_back(list.empty() ? w.say("Use the baseline settings.")
+                                     : w.say("Use the baseline settings, except {}.", listed(w, list)));
+    }
+    for (auto& step : conditionSteps(w, order)) steps.push_back(std::move(step));
+    steps.push_back(
+        w.say("Play \"{}\", {} seconds, with the log running; then stop it.", order.route, std::lround(order.seconds)));
+    steps.push_back(w.say("Drop the log on this window."));
+    return steps;
+}
+
+} // namespace impasto::wording

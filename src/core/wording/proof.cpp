@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/proof.h>
+
+#include <impasto/wording/numbers.h>
+
+namespace impasto::wording {
+
+std::string goal(const Words& w, const proof::WishOutcome& outcome) {
+    switch (outcome.wish) {
+    case proof::Wish::Target:
+        return w.say("{} fps in every part", wishFps(Fps(outcome.wanted)));
+    case proof::Wish::LowestLow:
+        return w.say("1% low of {} fps", wishFps(Fps(outcome.wanted)));
+    case proof::Wish::Picture:
+        return w.say("{} of the picture", percent(outcome.wanted));
+    }
+    return {};
+}
+
+std::string goalState(const Words& w, proof::WishState state) {
+    switch (state) {
+    case proof::WishState::Met:
+        return w.say("met");
+    case proof::WishState::NotMet:
+        return w.say("not met");
+    case proof::WishState::NotEnoughRuns:
+        return w.say("not enough runs");
+    }
+    return {};
+}
+
+} // namespace impasto::wording

@@ -1,0 +1,310 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every error, provoked where it arises, and its four parts as a person reads them.
+#include "support/support.h"
+
+#include <impasto/path/answer.h>
+
+#include <csignal>
+#include <impasto/base/file.h>
+#include <impasto/choose/knapsack.h>
+#include <impasto/logbook/logbook.h>
+#include <impasto/logs/import.h>
+#include <set>
+#include <sys/resource.h>
+
+using namespace impasto;
+using namespace impasto::support;
+using logbook::Logbook;
+
+namespace {
+
+/// Error of what must fail.
+template <class T>
+Error errorOf(const Result<T>& result) {
+    EXPECT_FALSE(result.has_value());
+    return result ? Error{ErrorCode::Cancelled, "did not fail", {}, Kept::Nothing} : result.error();
+}
+
+std::string rowsWith(const std::string& heading, const std::string& third) {
+    std::string text = heading + "\n";
+    for (int i = 0; i < 100; ++i) text += i == 2 ? third + "\n" : fmt::format("{}\n", 16 + i % 3);
+    return text;
+}
+
+std::string stampsRunningBack() {
+    std::string text = "time_s\n";
+    for (int i = 0; i < 3000; ++i) text += fmt::format("{:.3f}\n", i == 2500 ? 1.0 : 0.016 * i);
+    return text;
+}
+
+std::string twoColumnsAlike() {
+    std::string text = "first,second\n";
+    for (int i = 0; i < 50; ++i) text += fmt::format("{}.5,{}.5\n", 16 + i % 3, 16 + (i + 1) % 3);
+    return text;
+}
+
+std::string shortRow() {
+    std::string text = "index,frame_ms\n";
+    for (int i = 0; i < 50; ++i) text += i == 20 ? "20\n" : fmt::format("{},{}\n", i, 16 + i % 3);
+    return text;
+}
+
+Error ofLog(const TemporaryFolder& folder, const std::string& text) {
+    return errorOf(logs::readLog(folder.write("log.csv", text)));
+}
+
+Error ofGame(const std::string& text) {
+    return errorOf(game::parseGame(text, "game.toml"));
+}
+
+Error ofLogbook(const TemporaryFolder& folder, const std::string& bytes) {
+    return errorOf(Logbook::open(folder.write("book", bytes)));
+}
+
+/// A logbook with one session: a note and one run. Its file is closed.
+SessionId storedSession(const std::filesystem::path& file) {
+    auto book = Logbook::open(file);
+    document::Session start;
+    start.id = {seededIdSource(2)()};
+    document::SessionStore store(start);
+    store.onChange([&](const document::Change& c) {
+        EXPECT_TRUE((*book)->store(c, logbook::Logbook::wordsOf(c, store, originals()), 0).has_value());
+    });
+    EXPECT_TRUE(store.apply(document::writeNote("a note")).has_value());
+    run::Run run;
+    run.id = {seededIdSource(5)()};
+    run.capture = std::make_shared<const capture::Capture>(flatCapture(16, 9000, 8, 12));
+    store.addRuns({run});
+    return start.id;
+}
+
+std::string storedBytes(const TemporaryFolder& folder) {
+    storedSession(folder.path("made"));
+    return textOf(folder.path("made"));
+}
+
+Error ofFullDisk(const TemporaryFolder& folder) {
+    const auto old = std::signal(SIGXFSZ, SIG_IGN);
+    rlimit limit{};
+    ::getrlimit(RLIMIT_FSIZE, &limit);
+    const rlimit tight{1000, limit.rlim_max};
+    ::setrlimit(RLIMIT_FSIZE, &tight);
+    const auto written = writeFileAtomically(folder.path("run.csv"), std::string(5000, 'x'));
+    ::setrlimit(RLIMIT_FSIZE, &limit);
+    std::signal(SIGXFSZ, old);
+    return errorOf(written);
+}
+
+Error ofDamagedRun(const TemporaryFolder& folder) {
+    const auto id = storedSession(folder.path("book"));
+    std::string bytes = textOf(folder.path("book"));
+    const auto chunk = bytes.find("\x28\xb5\x2f\xfd"); // a zstd frame begins
+    bytes.at(chunk + 12) = static_cast<char>(bytes.at(chunk + 12) ^ 0x10);
+    auto book = Logbook::open(folder.write("book", bytes));
+    const auto stored = (*book)->load(id);
+    EXPECT_TRUE(stored.has_value() && stored->damage.size() == 1);
+    return stored->damage.front();
+}
+
+Error ofSecondHolder(const TemporaryFolder& folder) {
+    const auto first = Logbook::open(folder.path("book"));
+    EXPECT_TRUE(first.has_value());
+    Error error = errorOf(Logbook::open(folder.path("book")));
+    EXPECT_EQ(error.what, "process " + std::to_string(::getpid()));
+    error.what = "process 7";
+    return error;
+}
+
+/// What a session that has these alone is told by its primary action.
+Error ofStep(bool machine, bool game, bool brief) {
+    document::SessionStore store{document::Session{}};
+    const auto small = smallGame();
+    if (machine) EXPECT_TRUE(store.apply(document::useMachine(store.addMachine(tower()))).has_value());
+    if (game) EXPECT_TRUE(store.apply(document::useGame(store.addGame(small), small)).has_value());
+    if (brief) EXPECT_TRUE(store.apply(document::setBrief({})).has_value());
+    results::ResultsCache cache;
+    const auto results = results::compute(store.session(), cache, {});
+    return errorOf(
+        path::perform(store, results, path::nextStep(store.session(), results), seededIdSource(1), fixedClock()));
+}
+
+Error ofCancelledRecording() {
+    std::stop_source stop;
+    stop.request_stop();
+    auto rig = rig_sim::simulatedRig(originals(), tower(), saltmarsh());
+    run::Order order;
+    order.route = saltmarsh().routes.front().name;
+    order.variant.values = saltmarsh().presets.front().values;
+    order.seconds = 60;
+    return errorOf((*rig)->record(order, {true}, {}, {stop.get_token(), {}}));
+}
+
+Error ofWrongLength() {
+    run::Order order;
+    order.seconds = 60;
+    const auto error = path::mismatch(order, flatCapture(20, 500));
+    EXPECT_TRUE(error.has_value());
+    return error.value_or(Error{ErrorCode::Cancelled, {}, {}, {}});
+}
+
+Error ofTightKnapsack() {
+    choose::Problem problem;
+    problem.groups = {{{5, {3}}, {9, {4}}}};
+    problem.capacity = {2};
+    return errorOf(choose::solve(problem));
+}
+
+Error ofCrash() {
+    const auto game =
+        gameWith("rainmarket.toml", {{"[[rig.part]]", "[[rig.crash]]\nsetting = \"traced_light\"\nlevel = "
+                                                      "\"on\"\n\n[[rig.part]]"}});
+    run::Order order;
+    order.variant.values = game.preset("traced")->values;
+    order.route = game.routes.front().name;
+    order.seconds = game.routes.front().seconds();
+    const auto rig = rig_sim::simulatedRig(originals(), tower(), game);
+    return errorOf(path::recordAll(**rig, {&order, 1}, {}, {}, {}, seededIdSource(1), fixedClock()));
+}
+
+struct Case {
+    ErrorCode code;
+    std::function<Error(const TemporaryFolder&)> provoke;
+    const char* what; // "..." at its end: whatever a library adds
+    const char* where;
+    const char* kept;
+    const char* advice;
+};
+
+constexpr const char* nothingRead = "Nothing was read.";
+constexpr const char* asItWas = "Everything is as it was.";
+constexpr const char* framesKept = "The frames until here are kept.";
+constexpr const char* restOpen = "Everything else is open as usual.";
+constexpr const char* correctCell = "Correct the cell or cut the line.";
+constexpr const char* seeFormats = "Correct it; docs/formats.md has the fields.";
+
+std::vector<Case> cases() {
+    using enum ErrorCode;
+    using F = const TemporaryFolder&;
+    return {
+        {Cancelled, [](F) { return ofCancelledRecording(); }, "Cancelled.", "", asItWas, ""},
+        {CannotRead, [](F f) { return errorOf(logs::readLog(f.path("none.csv"))); },
+         "The file cannot be read: No such file or directory.", "Where: DIR/none.csv.", nothingRead,
+         "Check that it exists and that you may read it."},
+        {CannotWrite, [](F f) { return errorOf(writeFileAtomically(f.path("none/run.csv"), "x")); },
+         "The file cannot be written: No such file or directory.", "Where: DIR/none/run.csv.", asItWas,
+         "Choose another folder, or make room for it."},
+        {FileTooLarge, [](F f) { return errorOf(readFile(f.write("log.csv", "frame_ms"), 4)); },
+         "The file is larger than 4 bytes.", "Where: DIR/log.csv.", nothingRead,
+         "Cut the log into shorter recordings."},
+        {EmptyFile, [](F f) { return ofLog(f, ""); }, "The file is empty.", "Where: DIR/log.csv.", nothingRead,
+         "Record again, or choose another file."},
+        {NotText, [](F f) { return ofLog(f, std::string("frame_ms\n16\0", 12)); }, "This is no plain text: binary.",
+         "Where: DIR/log.csv, line 2, column 3.", nothingRead, "Save it as UTF-8 text and drop it again."},
+        {LineTooLong, [](F f) { return ofLog(f, "frame_ms\n" + std::string(2'000'000, '7')); },
+         "A line is longer than 1048576 bytes.", "Where: DIR/log.csv, line 2, column 1048577.", nothingRead,
+         "Check that this is a frame log with one frame a line."},
+        {NoFrames, [](F f) { return ofLog(f, "hello\nworld\n"); }, "No line holds a frame.",
+         "Where: DIR/log.csv, line 3, column 1.", nothingRead,
+         "A log needs a column of frame times or of time stamps."},
+        {NoTimeColumn, [](F f) { return ofLog(f, "level,name\n3,a\n3,b\n-3,c\n-2,d\n"); },
+         "No column looks like frame times or time stamps.", "Where: DIR/log.csv, line 2, column 1.", nothingRead,
+         "Name the column \"frame_ms\" or \"time_s\" in a heading."},
+        {AmbiguousColumns, [](F f) { return ofLog(f, twoColumnsAlike()); },
+         "Several columns could be the frame times: first, second.", "Where: DIR/log.csv, line 2, column 1.",
+         nothingRead, "Name the right one \"frame_ms\" in a heading."},
+        {BadNumber, [](F f) { return ofLog(f, rowsWith("frame_ms", "sixteen")); }, "\"sixteen\" is no number.",
+         "Where: DIR/log.csv, line 4, column 1.", nothingRead, correctCell},
+        {NegativeTime, [](F f) { return ofLog(f, rowsWith("frame_ms", "-16")); }, "A frame cannot take -16.",
+         "Where: DIR/log.csv, line 4, column 1.", nothingRead, correctCell},
+        {TimeRunsBackwards, [](F f) { return ofLog(f, stampsRunningBack()); },
+         "The time stamp 1.000 is earlier than the one before.", "Where: DIR/log.csv, line 2502, column 1.",
+         nothingRead, "Split the log where a new recording begins."},
+        {UnevenRow, [](F f) { return ofLog(f, shortRow()); }, "The line has 1 cells; the log has 2.",
+         "Where: DIR/log.csv, line 22, column 1.", nothingRead, "Correct or cut the line."},
+        {BadSyntax, [](F) { return ofGame("name = \"Marsh\"\nroute = = 3\n"); }, "The text cannot be parsed: ...",
+         "Where: game.toml, line 2, column 9.", nothingRead, "Correct it and try again."},
+        {MissingKey, [](F) { return ofGame("[[setting]]\nid = \"fog\"\n"); }, "name is missing.",
+         "Where: game.toml, line 1, name.", nothingRead, "Add it; docs/formats.md has the fields."},
+        {BadValue, [](F) { return ofGame("name = 3\n"); }, "The value is not text.", "Where: game.toml, line 1, name.",
+         nothingRead, seeFormats},
+        {UnknownName, [](F) { return errorOf(document::setRoute(smallGame(), "Nowhere").apply({})); },
+         "Nothing is called \"Nowhere\" here.", "Where: route.", asItWas, "Check the spelling."},
+        {DuplicateName,
+         [](F) {
+             return ofGame("name = \"x\"\n[[setting]]\nid = \"fog\"\nlabel = \"Fog\"\nlevels = [\"low\", \"low\"]\n"
+                           "picture = [0, 1]\n");
+         },
+         "\"low\" stands here twice.", "Where: game.toml, line 5, setting[0].levels.", nothingRead,
+         "Give one of them another name."},
+        {NewerLogbook,
+         [](F f) {
+             std::string bytes = storedBytes(f);
+             bytes[63] = 9;
+             return ofLogbook(f, bytes);
+         },
+         "The logbook was written by a newer version (9).", "Where: DIR/book.", asItWas,
+         "Open it with that version, or choose another file with --logbook."},
+        {ForeignLogbook, [](F f) { return ofLogbook(f, "frame_ms\n16\n"); }, "The file is no logbook of Impasto.",
+         "Where: DIR/book.", asItWas, "Choose another file with --logbook."},
+        {DamagedLogbook,
+         [](F f) {
+             const std::string bytes = storedBytes(f);
+             return ofLogbook(f, bytes.substr(0, bytes.size() / 2 + 700));
+         },
+         "The logbook is damaged: ...", "Where: DIR/book.", asItWas,
+         "Copy it away and restore it from a backup, or start a new one with --logbook."},
+        {DamagedCapture, ofDamagedRun, "The stored frames of run 1 are damaged.", "Where: DIR/book.", restOpen,
+         "The run says so; record it again if it is needed."},
+        {LogbookBusy, ofSecondHolder, "The logbook is open elsewhere: process 7.", "Where: DIR/book.", asItWas,
+         "Close it there, or choose another file with --logbook."},
+        {DiskFull, ofFullDisk, "The disk is full: File too large.", "Where: DIR/run.csv.", asItWas,
+         "Make room; saving goes on by itself."},
+        {LacksMachine, [](F) { return ofStep(false, true, true); }, "There is no machine yet.", "", asItWas,
+         "Describe it at Bench."},
+        {LacksGame, [](F) { return ofStep(true, false, true); }, "There is no game yet.", "", asItWas,
+         "Choose or describe one."},
+        {LacksBrief, [](F) { return ofStep(true, true, false); }, "Nothing is wished yet.", "", asItWas,
+         "Say the target at Brief."},
+        {LacksRuns,
+         [](F) {
+             return errorOf(choose::propose({smallGame(), {}, {}, {}, {}, {}, {}}, Fps(60)));
+         },
+         "More runs are needed: 1.", "", asItWas, "Record them first."},
+        {OrderMismatch, [](F) { return ofWrongLength(); }, "The log does not fit the order: it lasts 10 s, not 60 s.",
+         "", asItWas, "Play the whole route once more, from start to stop."},
+        {NothingFits, [](F) { return ofTightKnapsack(); }, "No set of measured levels fits the budget in every part.",
+         "", asItWas, "Lower the target, or measure lower levels."},
+        {OutOfRange, [](F) { return errorOf(document::setTarget(Fps(5)).apply({})); },
+         "The value is out of its range, 10 to 1000.", "Where: target.", asItWas, "Choose one inside."},
+        {GameCrashed, [](F) { return ofCrash(); }, "The game ended while it was recorded.", "", framesKept,
+         "Start it again; if it ends at the same place, take back the value that was set last."},
+    };
+}
+
+/// The text with the folder's own name taken out.
+std::string placeless(std::string text, const TemporaryFolder& folder) {
+    const auto at = text.find(folder.root().string());
+    return at == std::string::npos ? text : text.replace(at, folder.root().string().size(), "DIR");
+}
+
+} // namespace
+
+TEST(ProvokedTest, EveryErrorSaysWhatWhereWhatWasKeptAndWhatToDo) {
+    std::set<int> seen;
+    for (const auto& c : cases()) {
+        const TemporaryFolder folder;
+        const Error error = c.provoke(folder);
+        const auto text = wording::error(wording::Words(), error);
+        EXPECT_EQ(static_cast<int>(error.code), static_cast<int>(c.code)) << text.all();
+        std::string wanted = c.what;
+        const bool open = wanted.ends_with("...");
+        if (open) wanted.resize(wanted.size() - 3);
+        EXPECT_EQ(open ? text.what.substr(0, wanted.size()) : text.what, wanted);
+        if (open) EXPECT_GT(text.what.size(), wanted.size() + 5) << text.what;
+        EXPECT_EQ(placeless(text.where, folder), c.where) << text.what;
+        EXPECT_EQ(text.kept, c.kept) << text.what;
+        EXPECT_EQ(text.advice, c.advice) << text.what;
+        seen.insert(static_cast<int>(c.code));
+    }
+    EXPECT_EQ(seen.size(), static_cast<std::size_t>(ErrorCode::GameCrashed) + 1) << "a code that nothing provokes";
+}
