@@ -64,7 +64,7 @@ void printCosts(const document::Session& s, const results::Results& r) {
         }
 }
 
-void printProof(const wording::Words& w, const document::Session& s, const results::Results& r) {
+void printProof(const wording::Words& w, const results::Results& r) {
     const auto* proof = r.get<proof::Proof>();
     if (proof == nullptr) return;
     fmt::print("\nBefore and after, {} and {} runs in turn\n", proof->before, proof->after);
@@ -97,7 +97,7 @@ void print(const document::Session& s, const results::Results& r) {
         fmt::print("\nCap: {} ({})\n",
                    s.edits->pacing.cap->cap ? wording::wishFps(*s.edits->pacing.cap->cap) + " fps" : "none",
                    wording::capRule(w, s.edits->pacing.cap->school));
-    printProof(w, s, r);
+    printProof(w, r);
 }
 
 int tune(const Options& options) {

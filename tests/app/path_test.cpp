@@ -69,7 +69,7 @@ TEST(PathTest, ADamagedLogbookIsSaidAndNotWritten) {
     const auto file = folder.write("logbook.impasto", "this is no logbook, it is a letter");
     const auto mark = support::fileMark(file);
     Driven d(folder, true);
-    EXPECT_TRUE(d.view().message.contains(QStringLiteral("no logbook of Impasto"))) << d.view().message.toStdString();
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("not an Impasto logbook"))) << d.view().message.toStdString();
     EXPECT_EQ(support::fileMark(file), mark);
     EXPECT_EQ(d.view().step.action, Action::Begin) << "the window works without";
 }

@@ -132,17 +132,16 @@ TEST(TruthTest, TheyDoSoOnMachinesAndGamesThatNobodyTunedTo) {
     Coverage c;
     for (std::uint64_t seed = 1; seed <= 24; ++seed) {
         const auto drawn = rig_draw::draw(seed);
-        const auto machine = machine::parseMachine(drawn.machine, "drawn machine");
-        const auto game = game::parseGame(drawn.game, "drawn game");
-        ASSERT_TRUE(machine && game) << seed;
+        const auto machine = machineFrom(drawn.machine);
+        const auto game = gameFrom(drawn.game);
         // The rate that its heaviest part has already, so that there is something to save on the slower lane.
-        const run::Variant start{game->presets.front().values, machine->panel.native, {}, run::Sync::None};
+        const run::Variant start{game.presets.front().values, machine.panel.native, {}, run::Sync::None};
         double slowest = 0;
-        for (const auto& part : game->routes.front().parts) {
-            const auto work = rig_truth::partWork(originals(), *machine, *game, start, part.name);
+        for (const auto& part : game.routes.front().parts) {
+            const auto work = rig_truth::partWork(originals(), machine, game, start, part.name);
             slowest = std::max({slowest, work->cpuMs, work->gpuMs});
         }
-        addSession(*machine, *game, std::clamp(std::round(1000 / slowest), 10.0, 1000.0), seed, 1, c);
+        addSession(machine, game, std::clamp(std::round(1000 / slowest), 10.0, 1000.0), seed, 1, c);
     }
     fmt::print("drawn: {} of {} costs inside 95% intervals ({:.1f}%); picture lost: mean {:.4f}, most {:.4f}\n", c.held,
                c.all, 100 * c.share(), c.lossSum / c.choices, c.lossMost);

@@ -16,31 +16,29 @@ TEST(DrawTest, EveryDrawnPairCanBePlayed) {
         const auto drawn = rig_draw::draw(seed);
         texts.insert(drawn.machine);
         texts.insert(drawn.game);
-        const auto machine = machine::parseMachine(drawn.machine, "machine.toml");
-        ASSERT_TRUE(machine.has_value()) << wording::error(wording::Words(), machine.error()).all() << drawn.machine;
-        const auto game = game::parseGame(drawn.game, "game.toml");
-        ASSERT_TRUE(game.has_value()) << wording::error(wording::Words(), game.error()).all() << drawn.game;
-        EXPECT_GE(game->settings.size(), 3U) << seed;
-        const auto rig = rig_sim::simulatedRig(originals(), *machine, *game);
+        const auto machine = machineFrom(drawn.machine);
+        const auto game = gameFrom(drawn.game);
+        EXPECT_GE(game.settings.size(), 3U) << seed;
+        const auto rig = rig_sim::simulatedRig(originals(), machine, game);
         ASSERT_TRUE(rig.has_value()) << wording::error(wording::Words(), rig.error()).all();
         run::Order order;
-        order.variant.values = game->presets.front().values;
-        order.variant.resolution = machine->panel.native;
+        order.variant.values = game.presets.front().values;
+        order.variant.resolution = machine.panel.native;
         order.variant.sync = run::Sync::None;
-        order.route = game->routes.front().name;
+        order.route = game.routes.front().name;
         order.seconds = 5;
         const auto run = (*rig)->record(order, {true}, {}, {});
         ASSERT_TRUE(run.has_value());
         const double fps = 1000 * static_cast<double>(run->capture.frames()) / capture::durationMs(run->capture);
         EXPECT_GT(fps, 8) << seed;
         EXPECT_LT(fps, 500) << seed;
-        const auto work = rig_truth::routeWork(originals(), *machine, *game, order.variant, order.route);
+        const auto work = rig_truth::routeWork(originals(), machine, game, order.variant, order.route);
         ++(work->cpuMs > work->gpuMs ? onCpu : onGpu);
         // More of a setting never costs less.
-        for (const auto& setting : game->settings) {
+        for (const auto& setting : game.settings) {
             auto low = order.variant;
             low.values[setting.id] = setting.levels.front().name;
-            const auto less = rig_truth::routeWork(originals(), *machine, *game, low, order.route);
+            const auto less = rig_truth::routeWork(originals(), machine, game, low, order.route);
             EXPECT_LE(less->cpuMs, work->cpuMs + 1e-9) << seed << " " << setting.id;
             EXPECT_LE(less->gpuMs, work->gpuMs + 1e-9) << seed << " " << setting.id;
         }

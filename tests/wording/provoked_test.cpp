@@ -177,10 +177,10 @@ struct Case {
 
 constexpr const char* nothingRead = "Nothing was read.";
 constexpr const char* asItWas = "Everything is as it was.";
-constexpr const char* framesKept = "The frames until here are kept.";
-constexpr const char* restOpen = "Everything else is open as usual.";
-constexpr const char* correctCell = "Correct the cell or cut the line.";
-constexpr const char* seeFormats = "Correct it; docs/formats.md has the fields.";
+constexpr const char* framesKept = "The frames recorded so far are kept.";
+constexpr const char* restOpen = "Everything else opens as usual.";
+constexpr const char* correctCell = "Correct it, or delete the line.";
+constexpr const char* seeFormats = "Correct it; docs/formats.md lists the fields.";
 
 std::vector<Case> cases() {
     using enum ErrorCode;
@@ -195,46 +195,45 @@ std::vector<Case> cases() {
          "Choose another folder, or make room for it."},
         {FileTooLarge, [](F f) { return errorOf(readFile(f.write("log.csv", "frame_ms"), 4)); },
          "The file is larger than 4 bytes.", "Where: DIR/log.csv.", nothingRead,
-         "Cut the log into shorter recordings."},
+         "Split the log into shorter recordings."},
         {EmptyFile, [](F f) { return ofLog(f, ""); }, "The file is empty.", "Where: DIR/log.csv.", nothingRead,
          "Record again, or choose another file."},
-        {NotText, [](F f) { return ofLog(f, std::string("frame_ms\n16\0", 12)); }, "This is no plain text: binary.",
+        {NotText, [](F f) { return ofLog(f, std::string("frame_ms\n16\0", 12)); }, "This is not plain text: binary.",
          "Where: DIR/log.csv, line 2, column 3.", nothingRead, "Save it as UTF-8 text and drop it again."},
         {LineTooLong, [](F f) { return ofLog(f, "frame_ms\n" + std::string(2'000'000, '7')); },
          "A line is longer than 1048576 bytes.", "Where: DIR/log.csv, line 2, column 1048577.", nothingRead,
-         "Check that this is a frame log with one frame a line."},
+         "Check that this is a frame log with one frame per line."},
         {NoFrames, [](F f) { return ofLog(f, "hello\nworld\n"); }, "No line holds a frame.",
-         "Where: DIR/log.csv, line 3, column 1.", nothingRead,
-         "A log needs a column of frame times or of time stamps."},
+         "Where: DIR/log.csv, line 3, column 1.", nothingRead, "A log needs a column of frame times or time stamps."},
         {NoTimeColumn, [](F f) { return ofLog(f, "level,name\n3,a\n3,b\n-3,c\n-2,d\n"); },
          "No column looks like frame times or time stamps.", "Where: DIR/log.csv, line 2, column 1.", nothingRead,
          "Name the column \"frame_ms\" or \"time_s\" in a heading."},
         {AmbiguousColumns, [](F f) { return ofLog(f, twoColumnsAlike()); },
          "Several columns could be the frame times: first, second.", "Where: DIR/log.csv, line 2, column 1.",
          nothingRead, "Name the right one \"frame_ms\" in a heading."},
-        {BadNumber, [](F f) { return ofLog(f, rowsWith("frame_ms", "sixteen")); }, "\"sixteen\" is no number.",
+        {BadNumber, [](F f) { return ofLog(f, rowsWith("frame_ms", "sixteen")); }, "\"sixteen\" is not a number.",
          "Where: DIR/log.csv, line 4, column 1.", nothingRead, correctCell},
         {NegativeTime, [](F f) { return ofLog(f, rowsWith("frame_ms", "-16")); }, "A frame cannot take -16.",
          "Where: DIR/log.csv, line 4, column 1.", nothingRead, correctCell},
         {TimeRunsBackwards, [](F f) { return ofLog(f, stampsRunningBack()); },
-         "The time stamp 1.000 is earlier than the one before.", "Where: DIR/log.csv, line 2502, column 1.",
-         nothingRead, "Split the log where a new recording begins."},
+         "The time stamp 1.000 is earlier than the one before it.", "Where: DIR/log.csv, line 2502, column 1.",
+         nothingRead, "Split the log where the new recording starts."},
         {UnevenRow, [](F f) { return ofLog(f, shortRow()); }, "The line has 1 cells; the log has 2.",
-         "Where: DIR/log.csv, line 22, column 1.", nothingRead, "Correct or cut the line."},
+         "Where: DIR/log.csv, line 22, column 1.", nothingRead, "Correct or delete the line."},
         {BadSyntax, [](F) { return ofGame("name = \"Marsh\"\nroute = = 3\n"); }, "The text cannot be parsed: ...",
          "Where: game.toml, line 2, column 9.", nothingRead, "Correct it and try again."},
         {MissingKey, [](F) { return ofGame("[[setting]]\nid = \"fog\"\n"); }, "name is missing.",
-         "Where: game.toml, line 1, name.", nothingRead, "Add it; docs/formats.md has the fields."},
+         "Where: game.toml, line 1, name.", nothingRead, "Add it; docs/formats.md lists the fields."},
         {BadValue, [](F) { return ofGame("name = 3\n"); }, "The value is not text.", "Where: game.toml, line 1, name.",
          nothingRead, seeFormats},
         {UnknownName, [](F) { return errorOf(document::setRoute(smallGame(), "Nowhere").apply({})); },
-         "Nothing is called \"Nowhere\" here.", "Where: route.", asItWas, "Check the spelling."},
+         "Unknown name \"Nowhere\".", "Where: route.", asItWas, "Check the spelling."},
         {DuplicateName,
          [](F) {
              return ofGame("name = \"x\"\n[[setting]]\nid = \"fog\"\nlabel = \"Fog\"\nlevels = [\"low\", \"low\"]\n"
                            "picture = [0, 1]\n");
          },
-         "\"low\" stands here twice.", "Where: game.toml, line 5, setting[0].levels.", nothingRead,
+         "\"low\" is used twice.", "Where: game.toml, line 5, setting[0].levels.", nothingRead,
          "Give one of them another name."},
         {NewerLogbook,
          [](F f) {
@@ -244,7 +243,7 @@ std::vector<Case> cases() {
          },
          "The logbook was written by a newer version (9).", "Where: DIR/book.", asItWas,
          "Open it with that version, or choose another file with --logbook."},
-        {ForeignLogbook, [](F f) { return ofLogbook(f, "frame_ms\n16\n"); }, "The file is no logbook of Impasto.",
+        {ForeignLogbook, [](F f) { return ofLogbook(f, "frame_ms\n16\n"); }, "This file is not an Impasto logbook.",
          "Where: DIR/book.", asItWas, "Choose another file with --logbook."},
         {DamagedLogbook,
          [](F f) {
@@ -252,32 +251,33 @@ std::vector<Case> cases() {
              return ofLogbook(f, bytes.substr(0, bytes.size() / 2 + 700));
          },
          "The logbook is damaged: ...", "Where: DIR/book.", asItWas,
-         "Copy it away and restore it from a backup, or start a new one with --logbook."},
+         "Move it away and restore it from a backup, or start a new one with --logbook."},
         {DamagedCapture, ofDamagedRun, "The stored frames of run 1 are damaged.", "Where: DIR/book.", restOpen,
-         "The run says so; record it again if it is needed."},
+         "The run is marked; record it again if you need it."},
         {LogbookBusy, ofSecondHolder, "The logbook is open elsewhere: process 7.", "Where: DIR/book.", asItWas,
          "Close it there, or choose another file with --logbook."},
         {DiskFull, ofFullDisk, "The disk is full: File too large.", "Where: DIR/run.csv.", asItWas,
-         "Make room; saving goes on by itself."},
+         "Make room; saving continues by itself."},
         {LacksMachine, [](F) { return ofStep(false, true, true); }, "There is no machine yet.", "", asItWas,
-         "Describe it at Bench."},
+         "Describe it in Bench."},
         {LacksGame, [](F) { return ofStep(true, false, true); }, "There is no game yet.", "", asItWas,
          "Choose or describe one."},
-        {LacksBrief, [](F) { return ofStep(true, true, false); }, "Nothing is wished yet.", "", asItWas,
-         "Say the target at Brief."},
+        {LacksBrief, [](F) { return ofStep(true, true, false); }, "No goal yet.", "", asItWas,
+         "Set a target frame rate in Brief."},
         {LacksRuns,
          [](F) {
              return errorOf(choose::propose({smallGame(), {}, {}, {}, {}, {}, {}}, Fps(60)));
          },
          "More runs are needed: 1.", "", asItWas, "Record them first."},
         {OrderMismatch, [](F) { return ofWrongLength(); }, "The log does not fit the order: it lasts 10 s, not 60 s.",
-         "", asItWas, "Play the whole route once more, from start to stop."},
-        {NothingFits, [](F) { return ofTightKnapsack(); }, "No set of measured levels fits the budget in every part.",
-         "", asItWas, "Lower the target, or measure lower levels."},
+         "", asItWas, "Play the whole route once more, from start to finish."},
+        {NothingFits, [](F) { return ofTightKnapsack(); },
+         "No combination of the measured settings fits the budget in every part.", "", asItWas,
+         "Lower the target, or measure lower levels."},
         {OutOfRange, [](F) { return errorOf(document::setTarget(Fps(5)).apply({})); },
-         "The value is out of its range, 10 to 1000.", "Where: target.", asItWas, "Choose one inside."},
-        {GameCrashed, [](F) { return ofCrash(); }, "The game ended while it was recorded.", "", framesKept,
-         "Start it again; if it ends at the same place, take back the value that was set last."},
+         "The value is outside its range, 10 to 1000.", "Where: target.", asItWas, "Choose one inside it."},
+        {GameCrashed, [](F) { return ofCrash(); }, "The game ended while it was being recorded.", "", framesKept,
+         "Start it again; if it ends at the same place, undo the value that was set last."},
     };
 }
 

@@ -89,14 +89,15 @@ TEST(WordingTest, HowALogWasReadIsSaidInWords) {
     d.columns = 3;
     d.timeColumn = 1;
     d.firstDataLine = 4;
-    EXPECT_EQ(wording::dialect(w, d), "Frame times in ms, column 2 of 3. Cells parted by commas; frames from line 5.");
+    EXPECT_EQ(wording::dialect(w, d),
+              "Frame times in ms, column 2 of 3. Cells separated by commas; frames from line 5.");
     d.meaning = logs::TimeMeaning::Cumulative;
     d.unit = logs::TimeUnit::Microseconds;
     d.delimiter = ';';
     d.decimalComma = true;
     d.gpuColumn = 2;
     EXPECT_EQ(wording::dialect(w, d),
-              "Time stamps in \u00b5s, column 2 of 3. GPU work in ms, column 3. Cells parted by "
+              "Time stamps in \u00b5s, column 2 of 3. GPU work in ms, column 3. Cells separated by "
               "semicolons, decimal comma; frames from line 5.");
 }
 

@@ -58,6 +58,34 @@ double topMsOf(const View& view, const Source& s) {
     return p95 > 1.7 * budget ? 1.35 * p95 : 2 * budget;
 }
 
+void followWords(Sheet& sheet, const Follow& follow) {
+    double lastSecond = 0;
+    std::size_t frames = 0;
+    for (auto it = follow.frameMs.rbegin(); it != follow.frameMs.rend() && lastSecond < 1000; ++it) {
+        lastSecond += *it;
+        ++frames;
+    }
+    sheet.text(16, 8, say("Following %1").arg(follow.name), Type::BodyBold, Ink::Ink, Align::Left, 178);
+    sheet.text(16, 26, say("%1 frames so far").arg(qs(wording::count(follow.frameMs.size()))), Type::Body, Ink::Muted,
+               Align::Left, 178);
+    sheet.text(
+        16, 44,
+        lastSecond > 0
+            ? say("%1 fps in the last second").arg(qs(wording::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
+            : say("waiting for its rows"),
+        Type::Body, Ink::Muted, Align::Left, 178);
+    sheet.text(
+        16, 62,
+        !follow.beginMs ? say("M marks where the run begins")
+        : !follow.endMs
+            ? say("from %1 s; M marks its end").arg(std::lround(*follow.beginMs / 1000))
+            : say("%1 to %2 s count").arg(std::lround(*follow.beginMs / 1000)).arg(std::lround(*follow.endMs / 1000)),
+        Type::Body, Ink::Muted, Align::Left, 178);
+    sheet.button(QRectF(16, 86, 56, 28), QStringLiteral("follow.mark"), say("Mark"));
+    sheet.button(QRectF(77, 86, 54, 28), QStringLiteral("follow.take"), say("Take"));
+    sheet.button(QRectF(136, 86, 58, 28), QStringLiteral("follow.leave"), say("Leave"));
+}
+
 void words(Sheet& sheet, const View& view) {
     if (view.live.active) {
         sheet.text(16, 8, view.live.title, Type::BodyBold, Ink::Ink, Align::Left, 172);
@@ -74,31 +102,7 @@ void words(Sheet& sheet, const View& view) {
         return;
     }
     if (view.follow.active) {
-        double lastSecond = 0;
-        std::size_t frames = 0;
-        for (auto it = view.follow.frameMs.rbegin(); it != view.follow.frameMs.rend() && lastSecond < 1000; ++it) {
-            lastSecond += *it;
-            ++frames;
-        }
-        sheet.text(16, 8, say("Following %1").arg(view.follow.name), Type::BodyBold, Ink::Ink, Align::Left, 178);
-        sheet.text(16, 26, say("%1 frames so far").arg(qs(wording::count(view.follow.frameMs.size()))), Type::Body,
-                   Ink::Muted, Align::Left, 178);
-        sheet.text(16, 44,
-                   lastSecond > 0 ? say("%1 fps in the last second")
-                                        .arg(qs(wording::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
-                                  : say("waiting for its rows"),
-                   Type::Body, Ink::Muted, Align::Left, 178);
-        const auto& follow = view.follow;
-        sheet.text(16, 62,
-                   !follow.beginMs ? say("M marks where the run begins")
-                   : !follow.endMs ? say("from %1 s; M marks its end").arg(std::lround(*follow.beginMs / 1000))
-                                   : say("%1 to %2 s count")
-                                         .arg(std::lround(*follow.beginMs / 1000))
-                                         .arg(std::lround(*follow.endMs / 1000)),
-                   Type::Body, Ink::Muted, Align::Left, 178);
-        sheet.button(QRectF(16, 86, 56, 28), QStringLiteral("follow.mark"), say("Mark"));
-        sheet.button(QRectF(77, 86, 54, 28), QStringLiteral("follow.take"), say("Take"));
-        sheet.button(QRectF(136, 86, 58, 28), QStringLiteral("follow.leave"), say("Leave"));
+        followWords(sheet, view.follow);
         return;
     }
     if (view.importing.logs > 0 && view.importing.share > 0) {
@@ -138,6 +142,19 @@ void words(Sheet& sheet, const View& view) {
     sheet.text(16, 62, last, Type::Body, Ink::Muted, Align::Left, 178);
 }
 
+void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget, bool said) {
+    sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
+    sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
+    sheet.text(plot.center().x(), plot.top() + 12,
+               said ? say("The frame times of your first run will lie here, against %1 ms.")
+                          .arg(QString::number(budget, 'f', 2))
+                    : say("The frame times of a run will lie here, against the budget line. Drop a log to see one."),
+               Type::Body, Ink::Muted, Align::Centre, plot.width() - 20);
+    sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(wording::ms(budget)) : say("budget"), Type::Small,
+               Ink::Over, Align::Right);
+    sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
+}
+
 } // namespace
 
 std::optional<Scale> ribbonTime(const View& view, QSizeF size) {
@@ -161,17 +178,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     const bool said = view.edits().goal.brief.has_value();
     const bool growing = view.live.active || view.follow.active;
     if (source.frameMs.empty() && !growing) {
-        sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
-        sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
-        sheet.text(plot.center().x(), plot.top() + 12,
-                   said
-                       ? say("The frame times of your first run will lie here, against %1 ms.")
-                             .arg(QString::number(budget, 'f', 2))
-                       : say("The frame times of a run will lie here, against the budget line. Drop a log to see one."),
-                   Type::Body, Ink::Muted, Align::Centre, plot.width() - 20);
-        sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(wording::ms(budget)) : say("budget"), Type::Small,
-                   Ink::Over, Align::Right);
-        sheet.text(plot.left() - 6, plot.bottom() - 12, say("0 ms"), Type::Small, Ink::Muted, Align::Right);
+        nothingYet(sheet, plot, ms, budget, said);
         return sheet.take();
     }
     const auto time = ribbonTime(view, size);

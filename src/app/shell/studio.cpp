@@ -35,7 +35,7 @@ Studio::~Studio() {
 
 bool Studio::idle() const {
     return m_toOpen.empty() && m_whenOpen.empty() && !m_resultsPending && !m_solvePending && !m_spanPending &&
-           m_importsPending == 0 && m_pending == 0 && !m_view.live.active && !m_primaryWaits &&
+           m_importsPending == 0 && m_pending.use_count() == 1 && !m_view.live.active && !m_primaryWaits &&
            (!m_open || m_open->idle());
 }
 

@@ -106,9 +106,8 @@ class Studio {
     void liveTick();
     /// Shows what changed.
     void notify();
-    /// Work of a station on a worker of the session, not to be lost sight of: counted until it is done.
-    void began() { ++m_pending; }
-    void done() { --m_pending; }
+    /// Held by work of a station on a worker and by what comes of it: the studio is not idle while it lives.
+    [[nodiscard]] std::shared_ptr<void> pending() const { return m_pending; }
     /// What fills the station's place once the results are there.
     void after(StationId station) { m_after = station; }
     void forgetRun(const RunId& id);                        // it is shown no more
@@ -148,8 +147,9 @@ class Studio {
     bool m_primaryWaits = false;
     // calls on their way from a worker
     bool m_resultsPending = false, m_solvePending = false, m_spanPending = false, m_pollPending = false;
-    int m_importsPending = 0, m_pending = 0;
-    std::vector<Log> m_toImport; // while another import runs
+    int m_importsPending = 0;
+    std::shared_ptr<int> m_pending = std::make_shared<int>(0); // idle where nobody else holds it
+    std::vector<Log> m_toImport;                               // while another import runs
     logs::RememberedDialects m_dialects;
     std::filesystem::path m_dialectFile; // empty: none
     std::filesystem::path m_followedFile;

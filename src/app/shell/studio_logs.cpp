@@ -201,7 +201,7 @@ void Studio::takePoll(const logs::Follower::Poll& poll, const std::vector<double
     const auto rested = now - m_followedGrew;
     // Who writes it closes it at its end; where that cannot be known, a rest tells.
     const bool over = rested >= std::chrono::milliseconds(m_options.followRestMs) ||
-                      (poll.closed && rested >= std::chrono::milliseconds(800));
+                      (poll.closed && rested >= std::chrono::milliseconds(std::min(800, m_options.followRestMs)));
     if (over && !m_view.follow.frameMs.empty()) return endFollowing(true);
     if (!frameMs.empty() || poll.restarted) notify();
 }

@@ -73,7 +73,7 @@ void Studio::startOpening() {
     m_toImport.clear();
     // Nothing of the session that is left is on its way any more.
     m_resultsPending = m_solvePending = m_spanPending = m_pollPending = m_primaryWaits = false;
-    m_importsPending = m_pending = 0;
+    m_importsPending = 0;
     if (m_open) m_open->close();
     auto old = std::shared_ptr<OpenSession>(std::move(m_open));
     m_opener.post([this, old, opening = m_toOpen.front().second](const std::stop_token&) mutable {
@@ -98,7 +98,7 @@ void Studio::begin(Started started) {
     m_open = std::make_unique<OpenSession>(std::move(started), m_options.speed, [this](const Error& error) {
         // What was waited for never comes.
         m_resultsPending = m_solvePending = m_spanPending = m_pollPending = m_primaryWaits = false;
-        m_importsPending = m_pending = 0;
+        m_importsPending = 0;
         m_view.live = {};
         tell(error);
     });

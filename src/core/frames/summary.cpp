@@ -66,12 +66,12 @@ std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<
     s.p95Ms = selection.quantile(0.95);
     // All that concerns the slowest percent, from what is left.
     const auto worst = selection.slowest(s.frames / 100 + 2);
-    const auto of = [&](double share, stats::LowRule rule) {
-        const auto found = stats::lowFromSlowest(worst, s.frames, s.durationMs, share, rule);
-        return found ? found : stats::low(frameMs, share, rule);
+    const auto of = [&](double share, stats::LowRule counted) {
+        const auto found = stats::lowFromSlowest(worst, s.frames, s.durationMs, share, counted);
+        return found ? found : stats::low(frameMs, share, counted);
     };
-    for (const auto rule : stats::allLowRules)
-        s.lows[static_cast<std::size_t>(rule)] = {of(0.01, rule), of(0.001, rule)};
+    for (const auto each : stats::allLowRules)
+        s.lows[static_cast<std::size_t>(each)] = {of(0.01, each), of(0.001, each)};
     s.p99Ms = 1000 / s.of(stats::LowRule::Percentile).onePercent->rate.value();
     s.p999Ms = 1000 / s.of(stats::LowRule::Percentile).tenthPercent->rate.value();
     s.worstMs = worst.front();

@@ -39,15 +39,18 @@ NextStep decisionStep(const Session& session, const Results& r) {
     const auto* proposed = r.get<results::Proposed>();
     const auto* proposal = results::proposalOf(r);
     const auto& standing = results::standingOf(r);
-    // What cannot be held is said first, whatever was chosen for another target.
-    if (proposed != nullptr && proposed->error) return {Action::SayBrief, Reason::NothingFits, 0, 0, {}};
+    const auto* check = r.get<results::Check>();
+    const auto checks = results::idsOf<results::CheckRuns>(r).size();
+    // What cannot be held is said first, whatever was chosen for another target; but what was chosen for this one is
+    // tried, and runs that reach it say more than a sum of costs.
+    const bool tried =
+        choice && standing.choice.empty() && (checks < checkWanted || (check != nullptr && check->reaches));
+    if (proposed != nullptr && proposed->error && !tried) return {Action::SayBrief, Reason::NothingFits, 0, 0, {}};
     if (proposal == nullptr && !choice) return recording(session, Action::RecordBaseline, Reason::NeedRepeats, 1);
     if (!choice) return {Action::AcceptChoice, Reason::ProposalReady, 0, 0, {}};
     if (!standing.choice.empty() && proposal != nullptr)
         return {Action::AcceptChoice, Reason::ChoiceStale, 0, 0, standing.choice};
-    if (const auto checks = results::idsOf<results::CheckRuns>(r).size(); checks < checkWanted)
-        return recording(session, Action::RecordCheck, Reason::NeedFrames, checkWanted - checks);
-    const auto* check = r.get<results::Check>();
+    if (checks < checkWanted) return recording(session, Action::RecordCheck, Reason::NeedFrames, checkWanted - checks);
     const bool better = check != nullptr && !check->holds &&
                         results::idsOf<results::EarlierChecks>(r).size() < earlierChecksMost && proposal != nullptr &&
                         proposal->values != choice->values && !choice->byHand;

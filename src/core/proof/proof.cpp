@@ -19,7 +19,9 @@ struct Sides {
 
 WishState judge(const std::vector<double>& after, double wanted) {
     const auto interval = stats::meanInterval(after, confidenceOfLook());
-    if (!interval || !interval->halfWidth || after.size() < firstLook) return WishState::NotEnoughRuns;
+    if (!interval || after.size() < firstLook) return WishState::NotEnoughRuns;
+    // Runs that a panel holds at one rate do not differ at all.
+    if (!interval->halfWidth) return interval->estimate >= wanted ? WishState::Met : WishState::NotMet;
     if (interval->estimate - *interval->halfWidth >= wanted) return WishState::Met;
     if (interval->estimate + *interval->halfWidth < wanted) return WishState::NotMet;
     return WishState::NotEnoughRuns;

@@ -159,7 +159,14 @@ std::vector<Condition> pace() {
              {"none", "fixed", "latest", "variable", "variable-tearing"},
              [](const Order& o) { return std::string(keyOf(o.variant.sync)); },
              [](Order& o, std::string_view t) { return put(o.variant.sync, syncOf(t)); }},
-            {"generation.kind",
+            {"direct", "--direct", "Bypass the copy route", "false", false,
+             "Connect the panel to the GPU that renders.", "", onOrOff,
+             [](const Order& o) { return textOf(o.variant.direct); },
+             [](Order& o, std::string_view t) { return put(o.variant.direct, t); }}};
+}
+
+std::vector<Condition> generation() {
+    return {{"generation.kind",
              "--generation",
              "Kind of frame generation",
              "",
@@ -200,11 +207,7 @@ std::vector<Condition> pace() {
              },
              [](Order& o, std::string_view t) {
                  return o.variant.generation && put(o.variant.generation->onSecondGpu, t);
-             }},
-            {"direct", "--direct", "Bypass the copy route", "false", false,
-             "Connect the panel to the GPU that renders.", "", onOrOff,
-             [](const Order& o) { return textOf(o.variant.direct); },
-             [](Order& o, std::string_view t) { return put(o.variant.direct, t); }}};
+             }}};
 }
 
 std::vector<Condition> around() {
@@ -262,7 +265,7 @@ std::vector<Condition> around() {
 std::span<const Condition> conditions() {
     static const std::vector<Condition> all = [] {
         std::vector<Condition> out = picture();
-        for (auto* more : {&pace, &around})
+        for (auto* more : {&pace, &generation, &around})
             for (auto& condition : (*more)()) out.push_back(std::move(condition));
         return out;
     }();

@@ -140,6 +140,8 @@ std::string leftOut(const Words& w, document::LeftOut reason) {
 
 std::string purpose(const Words& w, const document::Session& session, const run::Order& order) {
     switch (order.purpose) {
+    case run::Purpose::WarmUp:
+        return w.say("warm-up");
     case run::Purpose::Baseline:
         return w.say("baseline");
     case run::Purpose::Cost:

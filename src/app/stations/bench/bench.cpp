@@ -125,6 +125,36 @@ void settings(Sheet& sheet, const View& view, double top) {
     }
 }
 
+/// A game described here: its name, its route, and the settings that games usually have.
+void usualSettings(Sheet& sheet, const View& view, const game::Game& game, double y) {
+    const double x = 16, w = sheet.width() - 44;
+    sheet.text(x, y, say("Usual settings"), Type::Heading);
+    sheet.text(x, y + 21, say("add what the game has, take away what it has not"), Type::Note, Ink::Muted, Align::Left,
+               w);
+    y += 42;
+    value(sheet, x, y, w, QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game.name)),
+          qs(game.name));
+    value(sheet, x, y + 22, w, QStringLiteral("game.add"), say("A setting of its own, as name: lowest, ..., highest"),
+          say("Add a setting of its own"), say("Draw distance: near, middle, far"));
+    value(sheet, x, y + 44, w, QStringLiteral("game.route"), say("Route, as name, seconds"),
+          say("Route: %1, %2 s").arg(qs(game.routes.front().name)).arg(std::lround(game.routes.front().seconds())),
+          qs(fmt::format("{}, {:.0f}", game.routes.front().name, game.routes.front().seconds())));
+    y += 70;
+    for (const auto& usual : view.state<BenchState>().usualSettings) {
+        if (y + 19 > sheet.size().height() - 4) break;
+        const bool has = game.setting(usual.id) != nullptr;
+        sheet.rect(QRectF(x, y + 4, 9, 9), has ? Ink::Muted : Ink::None, Ink::Muted, 1.2);
+        sheet.text(x + 18, y, qs(usual.label), Type::Body, Ink::Ink, Align::Left, w - 70);
+        sheet.text(x + w, y + 1, has ? say("take away") : say("add"), Type::Small, Ink::Muted, Align::Right);
+        Hot h;
+        h.id = QStringLiteral("usual.") + qs(usual.id);
+        h.name = (has ? say("Take away %1") : say("Add %1")).arg(qs(usual.label));
+        h.rect = QRectF(x - 2, y, w + 4, 18);
+        sheet.hot(h);
+        y += 18;
+    }
+}
+
 } // namespace
 
 Drawing layoutBench(const View& view, QSizeF size) {
@@ -190,33 +220,7 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
     }
     const bool mine = game != nullptr && !view.practiceGame;
     if (mine) {
-        sheet.text(x, y, say("Usual settings"), Type::Heading);
-        sheet.text(x, y + 21, say("add what the game has, take away what it has not"), Type::Note, Ink::Muted,
-                   Align::Left, w);
-        y += 42;
-        value(sheet, x, y, w, QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game->name)),
-              qs(game->name));
-        value(sheet, x, y + 22, w, QStringLiteral("game.add"),
-              say("A setting of its own, as name: lowest, ..., highest"), say("Add a setting of its own"),
-              say("Draw distance: near, middle, far"));
-        value(
-            sheet, x, y + 44, w, QStringLiteral("game.route"), say("Route, as name, seconds"),
-            say("Route: %1, %2 s").arg(qs(game->routes.front().name)).arg(std::lround(game->routes.front().seconds())),
-            qs(fmt::format("{}, {:.0f}", game->routes.front().name, game->routes.front().seconds())));
-        y += 70;
-        for (const auto& usual : view.state<BenchState>().usualSettings) {
-            if (y + 19 > size.height() - 4) break;
-            const bool has = game->setting(usual.id) != nullptr;
-            sheet.rect(QRectF(x, y + 4, 9, 9), has ? Ink::Muted : Ink::None, Ink::Muted, 1.2);
-            sheet.text(x + 18, y, qs(usual.label), Type::Body, Ink::Ink, Align::Left, w - 70);
-            sheet.text(x + w, y + 1, has ? say("take away") : say("add"), Type::Small, Ink::Muted, Align::Right);
-            Hot h;
-            h.id = QStringLiteral("usual.") + qs(usual.id);
-            h.name = (has ? say("Take away %1") : say("Add %1")).arg(qs(usual.label));
-            h.rect = QRectF(x - 2, y, w + 4, 18);
-            sheet.hot(h);
-            y += 18;
-        }
+        usualSettings(sheet, view, *game, y);
     } else if (y + 70 < size.height()) {
         sheet.text(x, y, say("Cautions"), Type::Heading);
         sheet.wrapped(x, y + 22, w,

@@ -74,6 +74,43 @@ void tenFrames(Sheet& sheet, const View& view, double top) {
     sheet.text(std::clamp(a - 10, left, right - textWidth(words, Type::Body)), top + 2, words, Type::Body);
 }
 
+void axes(Sheet& sheet, const Scale& x, const Scale& y, double step) {
+    const double left = x.fromPx, right = x.toPx, bottom = y.fromPx, top = y.toPx;
+    sheet.rect(QRectF(left, top, right - left, bottom - top), Ink::Paper);
+    for (double v = y.fromValue; v <= y.toValue + 1e-9; v += step) {
+        sheet.line({left, y.px(v)}, {right, y.px(v)}, Ink::Grid, 1);
+        sheet.text(left - 8, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    sheet.text(left - 8, top - 22, say("fps"), Type::Small, Ink::Muted, Align::Right);
+    const double tick = niceStep(x.toValue - x.fromValue, 7);
+    for (double v = std::ceil(x.fromValue / tick) * tick; v <= x.toValue; v += tick) {
+        sheet.line({x.px(v), bottom}, {x.px(v), bottom + 5}, Ink::Ink, 1.2);
+        sheet.text(x.px(v), bottom + 6, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
+    }
+    sheet.text(right + 14, bottom + 6, say("cap, fps"), Type::Small, Ink::Muted);
+}
+
+/// What the schools offer, as far as there is room for their names.
+void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
+    const auto now = shownCap(view);
+    std::vector<std::pair<double, QString>> all;
+    for (const auto& offer : view.get<results::CapView>()->offers)
+        if (offer.cap && offer.cap->value() >= x.fromValue && offer.cap->value() <= x.toValue &&
+            (!now || offer.cap->value() != now->value()))
+            all.emplace_back(x.px(offer.cap->value()), qs(wording::wishFps(*offer.cap)) + QLatin1Char(' ') +
+                                                           qs(wording::capRule(view.w, offer.school)));
+    std::sort(all.begin(), all.end());
+    double lastEnd = x.fromPx - 10;
+    for (const auto& [px, label] : all) {
+        const double w = textWidth(label, Type::Small);
+        const double at = std::max(px - w / 2, lastEnd + 8);
+        if (at + w > x.toPx + 80) break;
+        sheet.line({px, top - 8}, {px, top}, Ink::Ink, 1.2);
+        sheet.text(at, top - 24, label, Type::Small, Ink::Ink);
+        lastEnd = at + w;
+    }
+}
+
 void curves(Sheet& sheet, const View& view, double top) {
     const auto& cap = *view.get<results::CapView>();
     const Scale x = paceCapScale(view, sheet.size());
@@ -87,12 +124,7 @@ void curves(Sheet& sheet, const View& view, double top) {
     if (brief.floor()) low = std::min(low, brief.floor()->value());
     const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
     const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
-    sheet.rect(QRectF(left, top, right - left, bottom - top), Ink::Paper);
-    for (double v = y.fromValue; v <= y.toValue + 1e-9; v += step) {
-        sheet.line({left, y.px(v)}, {right, y.px(v)}, Ink::Grid, 1);
-        sheet.text(left - 8, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
-    }
-    sheet.text(left - 8, top - 22, say("fps"), Type::Small, Ink::Muted, Align::Right);
+    axes(sheet, x, y, step);
     const auto band = [&](auto member, Ink ink) {
         QPolygonF area;
         for (const auto& p : cap.curve)
@@ -137,29 +169,8 @@ void curves(Sheet& sheet, const View& view, double top) {
                    say("floor %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over, Align::Left, 0,
                    Ink::Paper);
     }
-    const double tick = niceStep(x.toValue - x.fromValue, 7);
-    for (double v = std::ceil(x.fromValue / tick) * tick; v <= x.toValue; v += tick) {
-        sheet.line({x.px(v), bottom}, {x.px(v), bottom + 5}, Ink::Ink, 1.2);
-        sheet.text(x.px(v), bottom + 6, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
-    }
-    sheet.text(right + 14, bottom + 6, say("cap, fps"), Type::Small, Ink::Muted);
+    flags(sheet, view, x, top);
     const auto now = shownCap(view);
-    std::vector<std::pair<double, QString>> flags;
-    for (const auto& offer : cap.offers)
-        if (offer.cap && offer.cap->value() >= x.fromValue && offer.cap->value() <= x.toValue &&
-            (!now || offer.cap->value() != now->value()))
-            flags.emplace_back(x.px(offer.cap->value()), qs(wording::wishFps(*offer.cap)) + QLatin1Char(' ') +
-                                                             qs(wording::capRule(view.w, offer.school)));
-    std::sort(flags.begin(), flags.end());
-    double lastEnd = left - 10;
-    for (const auto& [px, label] : flags) {
-        const double w = textWidth(label, Type::Small);
-        const double at = std::max(px - w / 2, lastEnd + 8);
-        if (at + w > right + 80) break;
-        sheet.line({px, top - 8}, {px, top}, Ink::Ink, 1.2);
-        sheet.text(at, top - 24, label, Type::Small, Ink::Ink);
-        lastEnd = at + w;
-    }
     if (now) {
         const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
         sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);

@@ -58,17 +58,13 @@ void takePreview(Studio& s, const std::shared_ptr<const Reading>& reading, const
 void readAgain(Studio& s, const logs::ReadOptions& options) {
     if (s.open() == nullptr) return;
     s.state<RunsState>().readingPending = true;
-    s.began();
-    s.open()->reader.post(
-        [&s, open = s.open(), reading = s.state<RunsState>().reading, options](const std::stop_token&) {
-            auto preview = std::make_shared<Result<logs::LogPreview>>(logs::previewLog(reading->file, options));
-            const auto begin =
-                *preview && (*preview)->begin ? frames::summarize((*preview)->begin->framesMs) : std::nullopt;
-            open->bridge.post([&s, reading, preview, begin] {
-                s.done();
-                takePreview(s, reading, *preview, begin);
-            });
-        });
+    s.open()->reader.post([&s, open = s.open(), reading = s.state<RunsState>().reading, options,
+                           pending = s.pending()](const std::stop_token&) {
+        auto preview = std::make_shared<Result<logs::LogPreview>>(logs::previewLog(reading->file, options));
+        const auto begin =
+            *preview && (*preview)->begin ? frames::summarize((*preview)->begin->framesMs) : std::nullopt;
+        open->bridge.post([&s, reading, preview, begin, pending] { takePreview(s, reading, *preview, begin); });
+    });
 }
 
 /// The next value of one part of the dialect, forward or back.

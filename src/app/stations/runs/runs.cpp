@@ -226,7 +226,7 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
     y += 19;
     for (const auto school : stats::allLowRules) {
         const auto& lows = s.of(school);
-        sheet.text(x, y, qs(wording::lowRule(view.w, school)), Type::Note, Ink::Muted);
+        sheet.text(x, y, qs(wording::lowRule(view.w, school)), Type::Note, Ink::Muted, Align::Left, w - 132);
         sheet.text(x + w - 88, y, QStringLiteral("%1, %2").arg(lows.onePercent->frames).arg(lows.tenthPercent->frames),
                    Type::Note, Ink::Muted, Align::Right);
         sheet.text(x + w, y - 2,

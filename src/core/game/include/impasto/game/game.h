@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What a player knows of a game: its settings with ordered levels, its presets, its routes. What only the simulator
-// knows stands in the file's [rig] table and is not read here.
+// What a player knows of a game: its settings with ordered levels, its presets, its routes. What only a
+// simulator reads of the same file is not read here.
 #pragma once
 
 #include <impasto/base/error.h>
@@ -73,7 +73,7 @@ struct Game {
 /// docs/formats.md, Game. A preset may rest on another. A game without presets gets one, "as now", from its settings'
 /// highest levels; one without a route gets "the same minute", 60 s in one part. Errors name file, line and key.
 Result<Game> parseGame(std::string_view text, std::string fileName);
-/// A description that parses to an equal game (without a [rig] table).
+/// A description that parses to an equal game (without what only a simulator reads).
 std::string toToml(const Game& game);
 /// Whether every value names a setting and a level of the game. Errors: UnknownName with the setting as key.
 Result<void> checkValues(const Game& game, const Values& values);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What the machine is, as its owner knows it. The simulator's hidden [rig] table of the same file is not read here.
+// What the machine is, as its owner knows it. What only a simulator reads of the same file is not read here.
 #pragma once
 
 #include <impasto/base/error.h>
@@ -22,7 +22,7 @@ struct Machine {
 
 /// docs/formats.md, Machine. Errors name file, line and key.
 Result<Machine> parseMachine(std::string_view text, std::string fileName);
-/// A description that parses to an equal machine (without a [rig] table).
+/// A description that parses to an equal machine (without what only a simulator reads).
 std::string toToml(const Machine& machine);
 
 } // namespace impasto::machine

@@ -26,7 +26,8 @@ struct Proposed {
 struct Check {
     std::size_t runs = 0;
     std::vector<choose::LaneOutcome> measured; // means in the worst part, standard errors between runs
-    bool holds = true;
+    bool holds = true;                         // every lane stays within its usable share of the frame
+    bool reaches = true;                       // every lane stays within the whole frame
 };
 
 /// The ground of a choice, for drags that solve again; nothing without costs. The session must outlive it.

@@ -1,0 +1,368 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Finds the dialect of a foreign log from its content.
+#include <algorithm>
+#include <cmath>
+#include <impasto/base/text.h>
+#include <impasto/logs/import.h>
+
+#include "head.h"
+#include "table.h"
+
+namespace impasto::logs {
+namespace {
+
+double medianOf(std::vector<double> v) {
+    if (v.empty()) return 0.0;
+    std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
+std::vector<double> stepsOf(const std::vector<double>& v) {
+    std::vector<double> out;
+    for (std::size_t i = 1; i < v.size(); ++i) out.push_back(v[i] - v[i - 1]);
+    return out;
+}
+
+/// What one column could be.
+struct Nature {
+    bool perFrame = false;
+    bool cumulative = false;
+    bool counts = false;  // rises by one each row
+    double typical = 0.0; // median value, or median step of a cumulative column
+};
+
+/// Few cells that are no number do not hide a column: the import then names their line.
+Nature natureOf(std::vector<double> v) {
+    Nature nature;
+    const std::size_t all = v.size();
+    std::erase_if(v, [](double x) { return std::isnan(x); });
+    if (v.empty() || all - v.size() > std::max<std::size_t>(all >= 4 ? 1 : 0, all / 50)) return nature;
+    const auto steps = stepsOf(v);
+    const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
+    const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });
+    const bool index = std::all_of(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
+    const bool mostlyRises =
+        steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
+    if (neverFalls && mostlyRises) {
+        nature.cumulative = !index;
+        nature.counts = index;
+        nature.typical = medianOf(steps);
+        return nature;
+    }
+    const auto positive = std::count_if(v.begin(), v.end(), [](double x) { return x > 0; });
+    nature.typical = medianOf(v);
+    nature.perFrame = static_cast<double>(positive) >= 0.9 * static_cast<double>(v.size()) && nature.typical > 0;
+    return nature;
+}
+
+/// The unit in which a typical frame time lies between 0.25 ms and half a second.
+TimeUnit plausibleUnit(double typical) {
+    if (typical < 0.25) return TimeUnit::Seconds;
+    if (typical < 500.0) return TimeUnit::Milliseconds;
+    if (typical < 250000.0) return TimeUnit::Microseconds;
+    return TimeUnit::Nanoseconds;
+}
+
+bool hasWord(std::string_view header, std::string_view word) {
+    return header.find(word) != std::string_view::npos;
+}
+
+/// The unit a heading says ("frame (ms)", "time_s"), where its last word or a bracket is a unit.
+std::optional<TimeUnit> unitInHeader(std::string_view header) {
+    std::string word;
+    std::vector<std::string> words;
+    for (const char c : std::string(header) + " ") {
+        const bool letter = (c >= 'a' && c <= 'z') || static_cast<unsigned char>(c) >= 0x80;
+        if (letter)
+            word += c;
+        else if (!word.empty())
+            words.push_back(std::exchange(word, {}));
+    }
+    if (words.empty()) return std::nullopt;
+    const std::string& last = words.back();
+    if (last == "s" || last == "sec" || last == "seconds") return TimeUnit::Seconds;
+    if (last == "ms" || last == "msec" || last == "milliseconds") return TimeUnit::Milliseconds;
+    if (last == "us" || last == "\xc2\xb5s" || last == "\xce\xbcs" || last == "microseconds")
+        return TimeUnit::Microseconds;
+    if (last == "ns" || last == "nanoseconds") return TimeUnit::Nanoseconds;
+    return std::nullopt;
+}
+
+/// Columns whose heading names a program, a process or a swap chain, and no figure of one.
+std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header) {
+    std::vector<std::size_t> out;
+    for (std::size_t c = 0; c < header.size(); ++c) {
+        const std::string_view h = header[c];
+        const bool names = hasWord(h, "application") || hasWord(h, "program") || hasWord(h, "executable") ||
+                           hasWord(h, "process") || hasWord(h, "swapchain") || hasWord(h, "swap chain");
+        const bool figure = hasWord(h, "time") || hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "ms") ||
+                            hasWord(h, "processor") || hasWord(h, "mode") || hasWord(h, "memory");
+        if (names && !figure) out.push_back(c);
+    }
+    return out;
+}
+
+/// The rows before the data and those of the program with the most.
+std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
+                              const std::vector<std::size_t>& columns) {
+    std::map<std::string, std::size_t> counts;
+    const auto keyOfRow = [&](const Row& row) { return joinedCells(cellsOf(row.text, table.delimiter), columns); };
+    for (const auto& row : sample)
+        if (row.line >= table.firstDataLine) ++counts[keyOfRow(row)];
+    const auto most = std::max_element(counts.begin(), counts.end(),
+                                       [](const auto& a, const auto& b) { return a.second < b.second; });
+    std::vector<Row> out;
+    for (const auto& row : sample)
+        if (row.line < table.firstDataLine || keyOfRow(row) == most->first) out.push_back(row);
+    return out;
+}
+
+struct Choice {
+    std::size_t column;
+    TimeMeaning meaning;
+    TimeUnit unit;
+};
+
+class Guess {
+  public:
+    Guess(const Table& table, std::vector<std::size_t> programColumns)
+        : m_table(table), m_programColumns(std::move(programColumns)) {
+        for (const auto& v : table.values) m_natures.push_back(natureOf(v));
+    }
+
+    Result<Dialect> dialect() const {
+        const auto time = timeColumn();
+        if (!time) return tl::unexpected(time.error());
+        Dialect d;
+        d.delimiter = m_table.delimiter;
+        d.decimalComma = m_table.decimalComma;
+        d.firstDataLine = m_table.firstDataLine;
+        d.columns = m_table.columns;
+        d.timeColumn = time->column;
+        d.meaning = time->meaning;
+        d.unit = time->unit;
+        d.programColumns = m_programColumns;
+        d.cpuColumn = workColumn("cpu", d.timeColumn);
+        d.gpuColumn = workColumn("gpu", d.timeColumn);
+        d.workUnit = workUnit(d);
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn) continue;
+            const auto sensor = sensorIn(c);
+            const auto known = [&](const SensorColumn& s) { return s.sensor == sensor->sensor; };
+            if (sensor && std::none_of(d.sensors.begin(), d.sensors.end(), known)) d.sensors.push_back(*sensor);
+        }
+        std::sort(d.sensors.begin(), d.sensors.end(),
+                  [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
+        addOthers(d);
+        return d;
+    }
+
+  private:
+    [[nodiscard]] std::string_view header(std::size_t c) const {
+        return c < m_table.header.size() ? std::string_view(m_table.header[c]) : std::string_view();
+    }
+
+    [[nodiscard]] TimeUnit unitOf(std::size_t c) const {
+        const TimeUnit byValue = plausibleUnit(m_natures[c].typical);
+        const auto said = unitInHeader(header(c));
+        if (!said) return byValue;
+        const double ms = m_natures[c].typical * msPer(*said);
+        return ms > 0.01 && ms < 60000.0 ? *said : byValue;
+    }
+
+    /// What is left, but for what counts rows or repeats the time.
+    void addOthers(Dialect& d) const {
+        constexpr std::size_t most = 200, longestName = 200;
+        const auto used = [&d](std::size_t c) {
+            const auto is = [c](const auto& s) { return s.column == c; };
+            return c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn ||
+                   std::any_of(d.sensors.begin(), d.sensors.end(), is) ||
+                   std::find(d.programColumns.begin(), d.programColumns.end(), c) != d.programColumns.end();
+        };
+        for (std::size_t c = 0; c < m_natures.size() && d.others.size() < most; ++c) {
+            const auto& values = m_table.values[c];
+            const bool repeats = m_natures[c].cumulative && (d.meaning == TimeMeaning::Cumulative || matchedPair());
+            if (used(c) || m_natures[c].counts || repeats) continue;
+            const auto numbers = std::count_if(values.begin(), values.end(), [](double v) { return !std::isnan(v); });
+            const std::string name = c < m_table.heading.size() && !m_table.heading[c].empty()
+                                         ? m_table.heading[c].substr(0, longestName)
+                                         : "column " + std::to_string(c + 1);
+            d.others.push_back({c, name, 2 * static_cast<std::size_t>(numbers) < values.size()});
+        }
+    }
+
+    /// A per-frame column that repeats the steps of a cumulative one, in units a power of 1000 apart.
+    [[nodiscard]] std::optional<Choice> matchedPair() const {
+        for (std::size_t t = 0; t < m_natures.size(); ++t)
+            for (std::size_t f = 0; f < m_natures.size(); ++f) {
+                if (!m_natures[t].cumulative || !m_natures[f].perFrame) continue;
+                for (const double factor : {1e-9, 1e-6, 1e-3, 1.0, 1e3, 1e6, 1e9})
+                    if (repeats(t, f, factor)) return Choice{f, TimeMeaning::PerFrame, unitOf(f)};
+            }
+        return std::nullopt;
+    }
+
+    [[nodiscard]] bool repeats(std::size_t cumulative, std::size_t perFrame, double factor) const {
+        const auto steps = stepsOf(m_table.values[cumulative]);
+        const auto& frames = m_table.values[perFrame];
+        double difference = 0.0, later = 0.0, total = 0.0;
+        for (std::size_t i = 0; i < steps.size(); ++i) {
+            difference += std::abs(steps[i] * factor - frames[i + 1]); // the stamp stands at the frame's end
+            later += std::abs(steps[i] * factor - frames[i]);          // or at its start
+            total += frames[i];
+        }
+        return std::min(difference, later) < 0.05 * total;
+    }
+
+    [[nodiscard]] Result<Choice> timeColumn() const {
+        if (const auto pair = matchedPair()) return *pair;
+        std::vector<std::size_t> perFrame, cumulative;
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            // Work of one lane is no frame time, however large.
+            if (hasWord(header(c), "cpu") || hasWord(header(c), "gpu")) continue;
+            if (hasWord(header(c), "fps") || hasWord(header(c), "load") || hasWord(header(c), "%")) continue;
+            if (m_natures[c].perFrame) perFrame.push_back(c);
+            if (m_natures[c].cumulative) cumulative.push_back(c);
+        }
+        for (const auto c : perFrame)
+            if (hasWord(header(c), "frame") && !hasWord(header(c), "cpu") && !hasWord(header(c), "gpu"))
+                return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+        if (cumulative.size() == 1) return Choice{cumulative[0], TimeMeaning::Cumulative, unitOf(cumulative[0])};
+        if (cumulative.empty() && !perFrame.empty()) {
+            const auto widest = dominant(perFrame);
+            if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
+        }
+        const std::size_t line = m_table.firstDataLine;
+        if (perFrame.empty() && cumulative.empty())
+            return tl::unexpected(refusal(ErrorCode::NoTimeColumn, {}, line, 1));
+        const auto& alike = cumulative.empty() ? perFrame : cumulative;
+        return tl::unexpected(refusal(ErrorCode::AmbiguousColumns, names(alike), line, alike.front() + 1));
+    }
+
+    /// The column that holds the others: a frame lasts at least as long as the work of each lane in it.
+    [[nodiscard]] std::optional<std::size_t> dominant(const std::vector<std::size_t>& columns) const {
+        std::optional<std::size_t> found;
+        for (const auto c : columns) {
+            bool holds = true;
+            for (const auto other : columns) {
+                if (other == c) continue;
+                const auto& a = m_table.values[c];
+                const auto& b = m_table.values[other];
+                std::size_t above = 0;
+                for (std::size_t i = 0; i < a.size(); ++i)
+                    above += a[i] * msPer(unitOf(c)) >= 0.98 * b[i] * msPer(unitOf(other)) ? 1 : 0;
+                // Pipelined work may outlast its own frame now and then.
+                holds = holds && static_cast<double>(above) >= 0.8 * static_cast<double>(a.size()) &&
+                        plausibleUnit(m_natures[other].typical) == plausibleUnit(m_natures[c].typical);
+            }
+            if (holds && found) return std::nullopt;
+            if (holds) found = c;
+        }
+        return found;
+    }
+
+    [[nodiscard]] std::string names(const std::vector<std::size_t>& columns) const {
+        std::string out;
+        for (const auto c : columns) {
+            if (!out.empty()) out += ", ";
+            out += header(c).empty() ? std::to_string(c + 1) : std::string(header(c));
+        }
+        return out;
+    }
+
+    [[nodiscard]] std::optional<std::size_t> workColumn(std::string_view lane, std::size_t timeColumn) const {
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            const auto h = header(c);
+            const bool isTime =
+                unitInHeader(h).has_value() || hasWord(h, "time") || hasWord(h, "work") || hasWord(h, "busy");
+            const bool other = hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "clock") || hasWord(h, "temp") ||
+                               hasWord(h, "wait") || hasWord(h, "mem") || hasWord(h, "power");
+            if (c != timeColumn && hasWord(h, lane) && isTime && !other && m_natures[c].typical > 0 &&
+                !m_natures[c].cumulative)
+                return c;
+        }
+        return std::nullopt;
+    }
+
+    /// A slow reading by its heading; its values must be possible ones.
+    [[nodiscard]] std::optional<SensorColumn> sensorIn(std::size_t c) const {
+        const auto h = header(c);
+        const auto any = [h](std::initializer_list<std::string_view> words) {
+            return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });
+        };
+        const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
+        std::optional<SensorColumn> found;
+        double most = 0;
+        const auto is = [&](capture::Sensor sensor, double factor, double highest) {
+            found = SensorColumn{sensor, c, factor};
+            most = highest;
+        };
+        const double memory = any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : 1;
+        if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
+            // none that is kept
+        } else if (any({"fan"})) {
+            if (any({"%", "percent"})) is(capture::Sensor::Fan, 1, 100);
+        } else if (any({"temp", "\xc2\xb0"})) {
+            if (gpu || cpu) is(gpu ? capture::Sensor::GpuTemperature : capture::Sensor::CpuTemperature, 1, 150);
+        } else if (any({"power", "watt"})) {
+            is(gpu   ? capture::Sensor::GpuPower
+               : cpu ? capture::Sensor::CpuPower
+                     : capture::Sensor::SystemPower,
+               1, 3000);
+        } else if (any({"mem", "vram", "ram "}) || h == "ram") {
+            if (!any({"%", "percent", "load"}))
+                is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory, memory, 1e6 / memory);
+        } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
+            is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad, 1, 100.5);
+        }
+        if (!found) return std::nullopt;
+        const auto& values = m_table.values[c];
+        const auto impossible = [most](double v) { return v < 0 || v > most; };
+        const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
+        return some && std::none_of(values.begin(), values.end(), impossible) ? found : std::nullopt;
+    }
+
+    [[nodiscard]] TimeUnit workUnit(const Dialect& d) const {
+        const auto column = d.gpuColumn ? d.gpuColumn : d.cpuColumn;
+        if (!column) return TimeUnit::Milliseconds;
+        return unitInHeader(header(*column)).value_or(d.meaning == TimeMeaning::PerFrame ? d.unit : unitOf(*column));
+    }
+
+    const Table& m_table;
+    std::vector<std::size_t> m_programColumns;
+    std::vector<Nature> m_natures;
+};
+
+} // namespace
+
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells) {
+    const auto sample = sampleOf(begin);
+    if (!sample) return tl::unexpected(sample.error());
+    Table table = tableIn(*sample, cells);
+    if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
+    const auto columns = programColumnsOf(table.header);
+    if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
+    return Guess(table, columns).dialect();
+}
+
+std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {
+    const auto sample = sampleOf(begin);
+    if (!sample) return std::nullopt;
+    const Table table = tableIn(*sample, cells);
+    if (table.rows == 0 && !cells) return std::nullopt;
+    Dialect d;
+    d.delimiter = table.delimiter;
+    d.decimalComma = table.decimalComma;
+    d.firstDataLine =
+        table.rows == 0 ? sample->front().line : table.firstDataLine; // said by hand: it is shown as it is
+    d.columns = table.columns;
+    return d;
+}
+
+Result<Dialect> guessDialect(std::string_view text) {
+    auto dialect = guessColumns(text);
+    if (dialect && !dialect->programColumns.empty()) chooseProgram(*dialect, programsIn(text, *dialect));
+    return dialect;
+}
+
+} // namespace impasto::logs

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "table.h"
+
+#include <algorithm>
+#include <cmath>
+#include <impasto/base/text.h>
+
+#include "head.h"
+
+namespace impasto::logs {
+namespace {
+
+constexpr std::size_t sampleRows = 2000;
+constexpr std::string_view delimiters = "\t;,| ";
+
+/// "16,7" alone in a line reads as two whole-number columns: the second then has a fixed number of digits.
+bool isOneDecimalCommaColumn(const std::vector<Row>& sample) {
+    std::size_t digits = 0, rows = 0;
+    bool rises = true;
+    double last = -1.0;
+    for (const auto& row : sample) {
+        const auto cells = cellsOf(row.text, ',');
+        if (cells.size() != 2) return false;
+        const auto a = parseDouble(cells[0]), b = parseDouble(cells[1]);
+        if (!a || !b) {
+            if (rows > 0) return false;
+            continue;
+        }
+        const auto fraction = trimmed(cells[1]);
+        if (!std::all_of(fraction.begin(), fraction.end(), [](char c) { return c >= '0' && c <= '9'; })) return false;
+        if (*a != std::floor(*a) || (digits != 0 && fraction.size() != digits)) return false;
+        digits = fraction.size();
+        rises = rises && *a > last;
+        last = *a;
+        ++rows;
+    }
+    return rows > 2 && digits >= 2 && !rises;
+}
+
+Table bestTable(const std::vector<Row>& sample) {
+    Table best;
+    for (const char delimiter : delimiters)
+        for (const bool comma : {false, true}) {
+            if (comma && delimiter == ',') continue;
+            Table table = readAs(sample, delimiter, comma);
+            if (table.score > best.score + 1e-9) best = std::move(table);
+        }
+    if (best.delimiter == ',' && best.columns == 2 && isOneDecimalCommaColumn(sample))
+        best = readAs(sample, '\t', true);
+    return best;
+}
+} // namespace
+
+Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) {
+    Table table{delimiter, decimalComma, 0, 0, {}, {}, {}, 0, 0.0};
+    std::map<std::size_t, std::size_t> widths;
+    for (const auto& row : sample) ++widths[cellsOf(row.text, delimiter).size()];
+    for (const auto& [width, count] : widths)
+        if (count > widths[table.columns]) table.columns = width;
+    table.values.resize(table.columns);
+    std::vector<std::string_view> before;
+    std::size_t numeric = 0;
+    for (const auto& row : sample) {
+        const auto cells = cellsOf(row.text, delimiter);
+        if (cells.size() != table.columns) continue;
+        std::vector<double> numbers;
+        std::size_t good = 0;
+        for (const auto cell : cells) {
+            const auto value = parseDouble(cell, decimalComma);
+            numbers.push_back(value.value_or(std::nan("")));
+            good += value.has_value() ? 1 : 0;
+        }
+        if (table.rows == 0 && good == 0) {
+            before = cells;
+            continue;
+        }
+        if (table.rows == 0) table.firstDataLine = row.line;
+        for (std::size_t c = 0; c < numbers.size(); ++c) table.values[c].push_back(numbers[c]);
+        numeric += good;
+        ++table.rows;
+    }
+    for (const auto cell : before) {
+        table.heading.emplace_back(trimmed(cell));
+        table.header.push_back(lowered(table.heading.back()));
+    }
+    table.score = static_cast<double>(numeric) / static_cast<double>(std::max<std::size_t>(1, sample.size()));
+    return table;
+}
+
+Result<std::vector<Row>> sampleOf(std::string_view text) {
+    if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
+    std::vector<Row> sample;
+    Lines lines(text);
+    while (sample.size() < sampleRows) {
+        const auto line = lines.next();
+        if (!line) break;
+        if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
+        if (!isComment(line->text) && (line->ended || sample.empty())) sample.push_back({line->number, line->text});
+    }
+    if (sample.empty()) return tl::unexpected(noFrames(lines));
+    return sample;
+}
+
+Table tableIn(const std::vector<Row>& sample, const std::optional<CellRule>& cells) {
+    return cells ? readAs(sample, cells->delimiter, cells->decimalComma) : bestTable(sample);
+}
+
+} // namespace impasto::logs
