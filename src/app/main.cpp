@@ -22,8 +22,8 @@ QString dataHome() {
 }
 
 bool hasDisplay() {
-    return qEnvironmentVariableIsSet("DISPLAY") || qEnvironmentVariableIsSet("WAYLAND_DISPLAY") ||
-           qEnvironmentVariableIsSet("QT_QPA_PLATFORM");
+    return !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") ||
+           !qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM");
 }
 
 std::filesystem::path dataDir() {
@@ -42,8 +42,7 @@ void addOptions(QCommandLineParser& parser) {
     parser.addOption({QStringLiteral("fresh"), say("With --demo: start again before its first run")});
     parser.addOption(
         {QStringLiteral("shots"), say("Walk the demo and write a picture of each station"), QStringLiteral("DIR")});
-    parser.addOption(
-        {QStringLiteral("theme"), say("gesso (light) or umber (dark)"), QStringLiteral("T"), QStringLiteral("gesso")});
+    parser.addOption({QStringLiteral("theme"), say("light or dark"), QStringLiteral("T"), QStringLiteral("light")});
     parser.addOption(
         {QStringLiteral("size"), say("Size of the window"), QStringLiteral("WxH"), QStringLiteral("1280x800")});
     parser.addOption(
@@ -69,9 +68,10 @@ int shots(const QCommandLineParser& parser, const Theme& theme, QSize size) {
 
 int main(int argc, char** argv) {
     // The platform is chosen before the application object reads its arguments.
-    const bool picturesOnly = std::any_of(argv + 1, argv + argc,
-                                          [](const char* arg) { return std::string_view(arg).starts_with("--shots"); });
-    if (picturesOnly && !qEnvironmentVariableIsSet("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
+    const bool noWindow = std::any_of(argv + 1, argv + argc, [](std::string_view arg) {
+        return arg.starts_with("--shots") || arg == "--help" || arg == "-h" || arg == "--version" || arg == "-v";
+    });
+    if (noWindow && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
     if (!hasDisplay()) {
         std::fputs("There is no display. Start it in a desktop session, or with a virtual one: xvfb-run -a impasto\n",
                    stderr);
@@ -90,11 +90,11 @@ int main(int argc, char** argv) {
     if (parser.isSet(QStringLiteral("version"))) parser.showVersion();
     const auto size = display::parseResolution(parser.value(QStringLiteral("size")).toStdString());
     const QString themeName = parser.value(QStringLiteral("theme"));
-    if (!size || (themeName != QStringLiteral("gesso") && themeName != QStringLiteral("umber"))) {
-        std::fputs("--size wants WxH, --theme wants gesso or umber\n", stderr);
+    if (!size || (themeName != QStringLiteral("light") && themeName != QStringLiteral("dark"))) {
+        std::fputs("--size wants WxH, --theme wants light or dark\n", stderr);
         return 2;
     }
-    const Theme theme = themeName == QStringLiteral("umber") ? umber() : gesso();
+    const Theme theme = themeName == QStringLiteral("dark") ? umber() : gesso();
     setUpApplication(theme);
     installAccessibility();
     const QSize windowSize(size->widthPx, size->heightPx);

@@ -112,7 +112,7 @@ TEST(StaleTest, EveryEditHasItsRow) {
 }
 
 TEST(StaleTest, NextStepRedoesWhatIsStaleAndComesToRest) {
-    Walk walk(keptStore());
+    Walk walk(keptStore(), 77); // other ids than those of the first walk
     ASSERT_TRUE(walk.store.apply(setTarget(Fps(66))).has_value());
     const auto next = walk.next();
     EXPECT_NE(next.action, Action::Done);

@@ -51,7 +51,7 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
          brief ? QString::number(budgetOf(view.target()).value(), 'f', 2) + say(" ms") : say("the rate you want")},
         {"bar.floor", "floor",
          brief && brief->floor() ? qs(wording::wishFps(*brief->floor())) + say(" fps") : say("not said"),
-         brief && brief->lowestLow ? say("1% low, %1").arg(qs(wording::lowRule(view.w, brief->lowRule)))
+         brief && brief->lowestLow ? say("1% low, %1").arg(qs(wording::lowRuleShort(view.w, brief->lowRule)))
                                    : say("lowest bearable")},
         {"bar.style", "style", brief ? qs(wording::style(view.w, brief->style)) : say("not said"),
          say("what matters most")},

@@ -86,7 +86,7 @@ Drawing Finder::layout(QSizeF size) const {
     Sheet sheet(size);
     sheet.rect(QRectF(QPointF(0, 0), size), Ink::Paper);
     if (m_found.empty()) {
-        sheet.text(10, 8, app::say("Nothing has this name here."), Type::Body, Ink::Muted);
+        sheet.text(10, 8, app::say("Nothing here has this name."), Type::Body, Ink::Muted);
         return sheet.take();
     }
     const int rows = std::max(1, static_cast<int>(size.height() / rowHeight));

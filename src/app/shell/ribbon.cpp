@@ -134,7 +134,7 @@ void words(Sheet& sheet, const View& view) {
                Type::Body, Ink::Muted, Align::Left, 178);
     sheet.text(16, 44,
                say("1% low %1 fps (%2)")
-                   .arg(qs(wording::fps(s.of(school).onePercent->rate.value())), qs(wording::lowRule(view.w, school))),
+                   .arg(qs(wording::fps(s.of(school).onePercent->rate.value())), qs(wording::lowRuleShort(view.w, school))),
                Type::Body, Ink::Muted, Align::Left, 178);
     QString last = say("%1 hitches").arg(s.hitches.size());
     if (view.behind && view.behind != view.run)
@@ -146,9 +146,9 @@ void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget
     sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
     sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     sheet.text(plot.center().x(), plot.top() + 12,
-               said ? say("The frame times of your first run will lie here, against %1 ms.")
+               said ? say("The frame times of your first run will appear here, against %1 ms.")
                           .arg(QString::number(budget, 'f', 2))
-                    : say("The frame times of a run will lie here, against the budget line. Drop a log to see one."),
+                    : say("The frame times of a run will appear here, against the budget line. Drop a log to see one."),
                Type::Body, Ink::Muted, Align::Centre, plot.width() - 20);
     sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(wording::ms(budget)) : say("budget"), Type::Small,
                Ink::Over, Align::Right);

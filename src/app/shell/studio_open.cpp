@@ -76,7 +76,7 @@ void Studio::startOpening() {
     m_importsPending = 0;
     if (m_open) m_open->close();
     auto old = std::shared_ptr<OpenSession>(std::move(m_open));
-    m_opener.post([this, old, opening = m_toOpen.front().second](const std::stop_token&) mutable {
+    m_opener.post([this, old = std::move(old), opening = m_toOpen.front().second](const std::stop_token&) mutable {
         old.reset(); // joins its threads and stores what waits
         auto started = std::make_shared<Result<Started>>(opening());
         m_bridge.post([this, started] {
@@ -138,6 +138,8 @@ void Studio::begin(Started started) {
     document::Change same; // nothing changed yet: what follows from the session is told and computed
     same.session = m_view.session;
     changed(same);
+    for (const auto& station : stations())
+        if (station.opened != nullptr) station.opened(*this);
     for (const auto& fault : faults) tell(fault);
     for (auto& then : std::exchange(m_whenOpen, {})) then();
     notify();

@@ -64,6 +64,7 @@ struct Station {
     const char* topic = "average"; // of F1 where nothing in focus has a reason of its own
     void (*find)(Studio& studio, std::vector<Findable>& out) = nullptr;
     bool (*escape)(Studio& studio) = nullptr; // false where there is nothing to leave
+    void (*opened)(Studio& studio) = nullptr; // once a session is open
     std::vector<Shot> shots = {};
 };
 

@@ -85,6 +85,18 @@ std::string lowRule(const Words& w, stats::LowRule rule) {
     return {};
 }
 
+std::string lowRuleShort(const Words& w, stats::LowRule rule) {
+    switch (rule) {
+    case stats::LowRule::Percentile:
+        return w.say("percentile");
+    case stats::LowRule::WorstMean:
+        return w.say("slowest, mean");
+    case stats::LowRule::TimeShare:
+        return w.say("share of time");
+    }
+    return {};
+}
+
 std::string lowRuleMeaning(const Words& w, stats::LowRule rule) {
     switch (rule) {
     case stats::LowRule::Percentile:

@@ -86,7 +86,7 @@ void settings(Sheet& sheet, const View& view, double top) {
     sheet.line({left, top}, {right, top}, Ink::Line, 1);
     if (game == nullptr) {
         sheet.text(left, top + 12, say("No game yet"), Type::Heading);
-        sheet.text(left, top + 34, say("Its settings will stand here, each with the level it has now."), Type::Body,
+        sheet.text(left, top + 34, say("Its settings will appear here, each with the level it has now."), Type::Body,
                    Ink::Muted, Align::Left, right - left);
         sheet.button(QRectF(left, top + 60, 230, 30), QStringLiteral("start.game"), say("Describe my game"),
                      QStringLiteral("Ctrl+N"));
@@ -129,7 +129,7 @@ void settings(Sheet& sheet, const View& view, double top) {
 void usualSettings(Sheet& sheet, const View& view, const game::Game& game, double y) {
     const double x = 16, w = sheet.width() - 44;
     sheet.text(x, y, say("Usual settings"), Type::Heading);
-    sheet.text(x, y + 21, say("add what the game has, take away what it has not"), Type::Note, Ink::Muted, Align::Left,
+    sheet.text(x, y + 21, say("add what the game has, remove what it does not"), Type::Note, Ink::Muted, Align::Left,
                w);
     y += 42;
     value(sheet, x, y, w, QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game.name)),
@@ -145,10 +145,10 @@ void usualSettings(Sheet& sheet, const View& view, const game::Game& game, doubl
         const bool has = game.setting(usual.id) != nullptr;
         sheet.rect(QRectF(x, y + 4, 9, 9), has ? Ink::Muted : Ink::None, Ink::Muted, 1.2);
         sheet.text(x + 18, y, qs(usual.label), Type::Body, Ink::Ink, Align::Left, w - 70);
-        sheet.text(x + w, y + 1, has ? say("take away") : say("add"), Type::Small, Ink::Muted, Align::Right);
+        sheet.text(x + w, y + 1, has ? say("remove") : say("add"), Type::Small, Ink::Muted, Align::Right);
         Hot h;
         h.id = QStringLiteral("usual.") + qs(usual.id);
-        h.name = (has ? say("Take away %1") : say("Add %1")).arg(qs(usual.label));
+        h.name = (has ? say("Remove %1") : say("Add %1")).arg(qs(usual.label));
         h.rect = QRectF(x - 2, y, w + 4, 18);
         sheet.hot(h);
         y += 18;
@@ -162,7 +162,7 @@ Drawing layoutBench(const View& view, QSizeF size) {
     const auto* m = view.session.machine();
     if (m == nullptr) {
         sheet.heading(24, 12, say("The way of a frame through your machine"),
-                      say("Nothing is read from the system: what stands here is what you say."));
+                      say("Nothing is read from the system; these are the values you entered."));
         const double below = stroke(sheet, nullptr, 70);
         sheet.button(QRectF(24, below, 230, 30), QStringLiteral("machine.new"), say("Describe the machine"));
         settings(sheet, view, below + 48);
@@ -197,7 +197,7 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         sheet.hot(h);
         y = end + 10;
     };
-    way(QStringLiteral("rig.simulated"), say("Simulated rig"),
+    way(QStringLiteral("rig.simulated"), say("Simulator"),
         can ? say("this program plays the route by itself") : say("needs a machine and a game of the practice set"),
         simulated, can);
     way(QStringLiteral("rig.hand"), say("By hand, with frame logs"),

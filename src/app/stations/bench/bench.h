@@ -14,11 +14,10 @@ struct Practice {
     std::filesystem::path file;
 };
 
-/// What Bench offers; read once, when a session opens.
+/// What Bench offers.
 struct BenchState {
-    bool read = false;
-    std::vector<game::Setting> usualSettings;
-    std::vector<Practice> practice;
+    std::vector<game::Setting> usualSettings;      // read when a session opens
+    std::optional<std::vector<Practice>> practice; // read when it is first asked for
 };
 
 Drawing layoutBench(const View& view, QSizeF size);

@@ -176,19 +176,20 @@ std::vector<Practice> practiceIn(const std::filesystem::path& dataDir) {
     return out;
 }
 
-/// Read when it is first asked for.
-BenchState& benchState(Studio& s) {
-    auto& state = s.state<BenchState>();
-    if (std::exchange(state.read, true)) return state;
-    const auto usualPath = s.options().dataDir / "usual_settings.toml";
-    if (const auto text = readFile(usualPath)) {
-        if (auto usual = game::parseGame(*text, usualPath.string()))
-            state.usualSettings = usual->settings;
-        else
-            s.tell(usual.error());
-    }
-    state.practice = practiceIn(s.options().dataDir);
-    return state;
+void readUsual(Studio& s) {
+    const auto file = s.options().dataDir / "usual_settings.toml";
+    const auto text = readFile(file);
+    if (!text) return;
+    if (auto usual = game::parseGame(*text, file.string()))
+        s.state<BenchState>().usualSettings = usual->settings;
+    else
+        s.tell(usual.error());
+}
+
+const std::vector<Practice>& practiceOf(Studio& s) {
+    auto& practice = s.state<BenchState>().practice;
+    if (!practice) practice = practiceIn(s.options().dataDir);
+    return *practice;
 }
 
 void find(Studio& s, std::vector<Findable>& out) {
@@ -205,7 +206,7 @@ void find(Studio& s, std::vector<Findable>& out) {
                            },
                            QStringLiteral("level.") + id});
         }
-    for (const auto& practice : benchState(s).practice)
+    for (const auto& practice : practiceOf(s))
         out.push_back({say("practice"), (practice.isMachine ? say("Machine: %1") : say("Game: %1")).arg(practice.name),
                        practice.note, [&s, file = practice.file] { openPractice(s, file); }});
 }
@@ -231,7 +232,7 @@ void describeGame(Studio& s) {
     game::Game game;
     game.name = say("My game").toStdString();
     game.version = "not said";
-    game.settings = benchState(s).usualSettings;
+    game.settings = s.state<BenchState>().usualSettings;
     game::Preset now{"as now", {}};
     for (const auto& setting : game.settings) now.values[setting.id] = setting.levels.back().name;
     game.presets = {now};
@@ -269,6 +270,7 @@ Station benchStation() {
                      {"rig.hand", [](Studio& s, Q) { s.apply(document::useRig(document::RigKind::Hand)); }},
                      {"level.", nullptr, nullptr, stepLevel}};
     station.find = find;
+    station.opened = readUsual;
     station.shots = {{"bench", Action::RecordWarmUp}};
     return station;
 }

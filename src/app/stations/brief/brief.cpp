@@ -140,9 +140,9 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
 Drawing layoutBrief(const View& view, QSizeF size) {
     Sheet sheet(size);
     if (!view.edits().goal.brief) {
-        sheet.heading(24, 12, say("What is wanted"), say("A rate to hold turns every figure into met or not met."));
+        sheet.heading(24, 12, say("What is wanted"), say("With a target rate, every figure is either met or not."));
         sheet.wrapped(24, 80, size.width() - 60,
-                      say("Say the rate that every part of the route should hold. 60 suits most slow games; "
+                      say("Set the rate that every part of the route should hold. 60 suits most slow games; "
                           "competitive play wants what the panel shows; a handheld is calmer at 40."),
                       Type::Body);
         sheet.button(QRectF(24, 130, 230, 30), QStringLiteral("brief.begin"), say("Begin with 60 fps"));

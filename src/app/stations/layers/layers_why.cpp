@@ -56,7 +56,7 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
         return sheet.wrapped(x, y, w,
                              error
                                  ? qs(wording::error(view.w, *error).what + " " + wording::error(view.w, *error).advice)
-                                 : say("After the cost runs it will stand here."),
+                                 : say("After the cost runs it will appear here."),
                              Type::Body, Ink::Muted) +
                8;
     }

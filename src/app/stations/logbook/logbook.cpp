@@ -24,60 +24,104 @@ QString heldText(const View& view) {
     return {};
 }
 
+/// Of another session, as the logbook's list knows it.
+QString verdict(const logbook::SessionHead& head) {
+    if (head.deleted) return say("Deleted from this list. Nothing is erased.");
+    if (head.about.verdict == "met") return say("every goal met");
+    if (head.about.verdict == "not-met") return say("a goal was not met");
+    return head.about.verdict == "open" ? say("not decided yet") : say("nothing proven yet");
+}
+
+QString aboutText(const logbook::SessionHead& head) {
+    QStringList parts;
+    if (!head.about.machine.empty()) parts << qs(head.about.machine);
+    if (head.about.targetFps) parts << say("%1 fps").arg(qs(wording::wishFps(Fps(*head.about.targetFps))));
+    parts << when(head.changedSeconds);
+    return parts.join(QStringLiteral(" \u00b7 "));
+}
+
+/// The other sessions, from the first that is shown.
+void others(Sheet& sheet, const View& view, double y) {
+    const double left = 24, middle = left + 0.42 * sheet.width(), right = sheet.width() - 24;
+    std::vector<const logbook::SessionHead*> all;
+    for (const auto& head : view.logbookSessions)
+        if (head.id != view.session.id) all.push_back(&head);
+    const std::size_t first = all.empty() ? 0 : std::min(view.state<LogbookState>().first, all.size() - 1);
+    std::size_t shown = 0;
+    for (auto it = all.begin() + static_cast<std::ptrdiff_t>(first); it != all.end(); ++it) {
+        if (y + 52 > sheet.size().height() - 60) break;
+        const auto& head = **it;
+        const QString name = head.name.empty() ? say("Unnamed session") : qs(head.name);
+        const Ink ink = head.deleted ? Ink::Muted : Ink::Ink;
+        sheet.text(left + 2, y + 6, name, Type::BodyBold, ink, Align::Left, middle - left - 20);
+        sheet.text(left + 2, y + 25, aboutText(head), Type::Body, Ink::Muted, Align::Left, middle - left - 20);
+        sheet.text(middle, y + 15, verdict(head), Type::Body, ink, Align::Left, right - middle - 110);
+        Hot h;
+        h.id = QStringLiteral("session.") + qs(head.id.hex());
+        h.name = say("%1, %2, %3").arg(name, aboutText(head), verdict(head));
+        h.role = Role::Row;
+        h.rect = QRectF(left - 8, y, right - left - 86, 50);
+        sheet.hot(h);
+        sheet.button(QRectF(right - 90, y + 11, 82, 28),
+                     (head.deleted ? QStringLiteral("restore.") : QStringLiteral("delete.")) + qs(head.id.hex()),
+                     head.deleted ? say("Restore") : say("Delete"));
+        y += 56;
+        ++shown;
+    }
+    if (shown == all.size()) return;
+    const double bottom = sheet.size().height() - 58;
+    sheet.text(left + 2, bottom + 6, say("sessions %1 to %2 of %3").arg(first + 1).arg(first + shown).arg(all.size()),
+               Type::Body, Ink::Muted);
+    if (first > 0)
+        sheet.button(QRectF(right - 180, bottom, 82, 28), QStringLiteral("sessions.earlier"), say("Previous"));
+    if (first + shown < all.size())
+        sheet.button(QRectF(right - 90, bottom, 82, 28), QStringLiteral("sessions.later"), say("Next"));
+}
+
 } // namespace
 
 Drawing layoutLogbook(const View& view, QSizeF size) {
     Sheet sheet(size);
-    sheet.heading(24, 12, say("What was proven, and whether it still stands"),
-                  say("a stroke lasts from its proof to the first change that could undo it"));
+    sheet.heading(24, 12, say("What was proven, and whether it is still valid"),
+                  say("a stroke lasts from its proof to the first change that could invalidate it"));
     sheet.line({24, 72}, {size.width() - 16, 72}, Ink::Ink, 1.2);
-    double y = 84;
+    const double y = 84;
     const double left = 24, strokeLeft = left + 0.42 * size.width(), right = size.width() - 24;
-    const auto drawRow = [&](const QString& id, const QString& name, const QString& note, const QString& state,
-                             bool current, int stroke) {
-        const QRectF r(left - 8, y, size.width() - 24, 56);
-        if (current) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
-        sheet.text(left + 2, y + 8, name, Type::BodyBold, Ink::Ink, Align::Left, strokeLeft - left - 20);
-        sheet.text(left + 2, y + 27, note, Type::Body, Ink::Muted, Align::Left, strokeLeft - left - 20);
-        if (stroke > 0) {
-            const double end = stroke == 2 ? right - 10 : strokeLeft + 0.55 * (right - strokeLeft);
-            sheet.rect(QRectF(strokeLeft, y + 9, 3, 19), Ink::Ink);
-            sheet.slab(QRectF(strokeLeft + 3, y + 11, end - strokeLeft - 3, 15), Ink::Stroke, 9);
-            if (stroke == 1) {
-                sheet.rect(QRectF(end, y + 9, 3, 19), Ink::Over);
-                sheet.line({end + 3, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});
-            }
-        } else {
-            sheet.line({strokeLeft, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});
-        }
-        sheet.text(strokeLeft, y + 32, state, Type::Body, stroke == 1 ? Ink::Over : Ink::Ink, Align::Left,
-                   right - strokeLeft);
-        Hot h;
-        h.id = id;
-        h.name = name;
-        h.role = Role::Row;
-        h.rect = r;
-        sheet.hot(h);
-        y += 62;
-    };
     const QString name = view.session.name().empty() ? say("Unnamed session") : qs(view.session.name());
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).kept));
     const auto& kept = view.edits().record.kept;
-    const QString state = !kept             ? say("not kept yet · ") + heldText(view)
-                          : stale.isEmpty() ? say("stands · ") + heldText(view)
+    const QString state = !kept             ? say("not saved yet · ") + heldText(view)
+                          : stale.isEmpty() ? say("valid · ") + heldText(view)
                                             : stale;
     const QString machine =
         view.session.machine() == nullptr ? say("no machine yet") : say("on %1").arg(qs(view.session.machine()->name));
-    drawRow(QStringLiteral("session.current"), name,
-            machine + QStringLiteral(" · ") + say("%1 runs").arg(view.session.facts->runs.size()), state, true,
-            kept ? (stale.isEmpty() ? 2 : 1) : 0);
-    for (const auto& head : view.logbookSessions) {
-        if (head.id == view.session.id) continue;
-        if (y + 62 > size.height() - 30) break;
-        drawRow(QStringLiteral("session.") + qs(head.id.hex()),
-                head.name.empty() ? say("Unnamed session") : qs(head.name),
-                say("changed %1").arg(when(head.changedSeconds)), say("Enter opens it"), false, 0);
+    const int stroke = !kept ? 0 : stale.isEmpty() ? 2 : 1;
+    const QRectF r(left - 8, y, size.width() - 24, 56);
+    sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
+    sheet.text(left + 2, y + 8, name, Type::BodyBold, Ink::Ink, Align::Left, strokeLeft - left - 20);
+    sheet.text(left + 2, y + 27,
+               machine + QStringLiteral(" \u00b7 ") + say("%1 runs").arg(view.session.facts->runs.size()), Type::Body,
+               Ink::Muted, Align::Left, strokeLeft - left - 20);
+    if (stroke > 0) {
+        const double end = stroke == 2 ? right - 10 : strokeLeft + 0.55 * (right - strokeLeft);
+        sheet.rect(QRectF(strokeLeft, y + 9, 3, 19), Ink::Ink);
+        sheet.slab(QRectF(strokeLeft + 3, y + 11, end - strokeLeft - 3, 15), Ink::Stroke, 9);
+        if (stroke == 1) {
+            sheet.rect(QRectF(end, y + 9, 3, 19), Ink::Over);
+            sheet.line({end + 3, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});
+        }
+    } else {
+        sheet.line({strokeLeft, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});
     }
+    sheet.text(strokeLeft, y + 32, state, Type::Body, stroke == 1 ? Ink::Over : Ink::Ink, Align::Left,
+               right - strokeLeft);
+    Hot h;
+    h.id = QStringLiteral("session.current");
+    h.name = say("%1, %2, %3").arg(name, machine, state);
+    h.role = Role::Row;
+    h.rect = r;
+    sheet.hot(h);
+    others(sheet, view, y + 66);
     sheet.text(left, size.height() - 24, view.saved, Type::Body, Ink::Muted, Align::Left, size.width() - 48);
     return sheet.take();
 }
@@ -86,7 +130,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     const auto& kept = view.edits().record.kept;
-    sheet.text(x, 16, kept ? say("Kept values") : say("Not kept yet"), Type::Heading);
+    sheet.text(x, 16, kept ? say("Saved values") : say("Not saved yet"), Type::Heading);
     sheet.text(x, 37, kept ? when(kept->atSeconds) : say("proof comes first"), Type::Body, Ink::Muted);
     double y = 64;
     const auto* game = view.session.game();
@@ -119,6 +163,17 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     }
     y += 16;
     if (y + 70 > size.height()) return sheet.take();
+    sheet.text(x, y, say("Name"), Type::Heading);
+    sheet.text(x, y + 22, view.session.name().empty() ? say("Unnamed session") : qs(view.session.name()), Type::Body,
+               Ink::Ink, Align::Left, w);
+    Hot named;
+    named.id = QStringLiteral("name");
+    named.name = say("Name of the session");
+    named.role = Role::Value;
+    named.rect = QRectF(x, y + 22, w, 18);
+    named.edit = qs(view.session.name());
+    sheet.hot(named);
+    y += 54;
     sheet.text(x, y, say("Note"), Type::Heading);
     const QString note = view.edits().record.note.empty() ? say("Write what you saw") : qs(view.edits().record.note);
     const double end =

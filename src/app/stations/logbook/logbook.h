@@ -6,8 +6,7 @@
 namespace impasto::app {
 
 struct LogbookState {
-    std::size_t first = 0;           // of the sessions that are shown
-    std::optional<SessionId> picked; // what the column speaks of; none: the open one
+    std::size_t first = 0; // of the other sessions that are shown
 };
 
 Drawing layoutLogbook(const View& view, QSizeF size);

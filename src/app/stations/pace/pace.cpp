@@ -212,7 +212,7 @@ Drawing layoutPace(const View& view, QSizeF size) {
 Drawing layoutPaceColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
-    sheet.text(x, 16, say("Schools, on your own frames"), Type::Heading);
+    sheet.text(x, 16, say("Cap rules, on your own frames"), Type::Heading);
     if (!view.get<results::CapView>()) {
         sheet.wrapped(x, 40, w,
                       say("Headroom, bottom of the range, even, window, none: each will say its cap here and what it "

@@ -63,7 +63,7 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
     const QString note = w.wish == proof::Wish::Target
                              ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
                          : w.wish == proof::Wish::LowestLow
-                             ? qs(wording::lowRule(view.w, view.edits().goal.brief->lowRule)) + say(", whole route")
+                             ? qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)) + say(", whole route")
                              : say("as its levels say");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
     const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
@@ -199,12 +199,12 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
 Drawing layoutProof(const View& view, QSizeF size) {
     const auto* proof = view.get<proof::Proof>();
     if (!proof || !view.edits().goal.brief)
-        return layoutEmpty(view, size, say("Is it better, and is it what was wished?"),
-                           say("Before and after will stand here on one axis, each wish with its interval and met, not "
+        return layoutEmpty(view, size, say("Is it better, and does it meet the goals?"),
+                           say("Before and after will be shown here on one axis, each goal with its interval and met, not "
                                "met or not enough runs."));
     Sheet sheet(size);
     sheet.heading(
-        24, 12, say("Is it better, and is it what was wished?"),
+        24, 12, say("Is it better, and does it meet the goals?"),
         say("%1 runs before, %2 after, in turn · hollow: before · solid: after · bars: 95% intervals · right is better")
             .arg(proof->before)
             .arg(proof->after));
@@ -212,7 +212,7 @@ Drawing layoutProof(const View& view, QSizeF size) {
     const Scale axis{60, 160, c.axisLeft, c.axisRight};
     const double pitch = size.height() < 500 ? 42 : 48, top = 90,
                  bottom = top + pitch * static_cast<double>(proof->wishes.size());
-    sheet.text(24, 66, say("wish"), Type::Note, Ink::Muted);
+    sheet.text(24, 66, say("goal"), Type::Note, Ink::Muted);
     sheet.text(axis.px(100) - 8, 66, say("misses"), Type::Note, Ink::Muted, Align::Right);
     sheet.text(axis.px(100) + 8, 66, say("meets it, by % of it"), Type::Note, Ink::Muted, Align::Left,
                c.axisRight - axis.px(100) - 8);
@@ -261,12 +261,12 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
         y = sheet.wrapped(
                 x, y, w,
                 say("The average changed by %1 fps.").arg(qs(wording::signedPlusMinus(d.estimate, d.halfWidth, 1))) +
-                    (d.halfWidth && !d.excludesZero() ? say(" That lies inside the error.") : QString()),
+                    (d.halfWidth && !d.excludesZero() ? say(" That is within the error.") : QString()),
                 Type::Body) +
             6;
     const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
                                    [](const WishOutcome& o) { return o.state == WishState::Met; });
-    y = sheet.wrapped(x, y, w, say("%1 of %2 wishes are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 14;
+    y = sheet.wrapped(x, y, w, say("%1 of %2 goals are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 14;
     for (const auto& wish : proof->wishes) {
         if (wish.state == WishState::Met) continue;
         sheet.text(x, y, wish.state == WishState::NotMet ? say("Not met") : say("Still open"), Type::Heading);
@@ -279,7 +279,7 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
                                                      ? std::optional(*wish.after.halfWidth * unitOf(wish))
                                                      : std::nullopt,
                                                  1)))
-                : say("%1 lies inside the error of %2 runs. More runs narrow it.")
+                : say("%1 is within the error of %2 runs. More runs narrow it.")
                       .arg(qs(wording::goal(view.w, wish)))
                       .arg(wish.after.count);
         y = sheet.wrapped(x, y + 22, w, text, Type::Body) + 12;

@@ -67,7 +67,7 @@ double sentence(Sheet& sheet, const logs::LogPreview& preview, double y) {
         value("work_unit", say("Unit of the work"), unitName(d.workUnit));
         s.words(QStringLiteral("."));
     }
-    s.words(say("Cells are parted by"));
+    s.words(say("Cells are separated by"));
     value("delimiter", say("What parts the cells"), delimiterName(d.delimiter));
     s.words(say(", decimals by a"));
     value("decimal", say("Decimal mark"), d.decimalComma ? say("comma") : say("point"));

@@ -222,11 +222,11 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
         y += 42;
     };
     line(say("average"), qs(wording::fps(s.average.value())) + say(" fps"), averageNote);
-    sheet.text(x, y, say("1% and 0.1% low, frames they stand on"), Type::Body, Ink::Muted, Align::Left, w);
+    sheet.text(x, y, say("1% and 0.1% low, and their frames"), Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
     for (const auto school : stats::allLowRules) {
         const auto& lows = s.of(school);
-        sheet.text(x, y, qs(wording::lowRule(view.w, school)), Type::Note, Ink::Muted, Align::Left, w - 132);
+        sheet.text(x, y, qs(wording::lowRuleShort(view.w, school)), Type::Note, Ink::Muted, Align::Left, w - 132);
         sheet.text(x + w - 88, y, QStringLiteral("%1, %2").arg(lows.onePercent->frames).arg(lows.tenthPercent->frames),
                    Type::Note, Ink::Muted, Align::Right);
         sheet.text(x + w, y - 2,
@@ -385,7 +385,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     y = trimLines(sheet, view, *run, x, y, w);
     y = examinedLines(sheet, view, *run, *figures, x, y, w);
     y = std::min(y + 6, size.height() - buttonsHeight + 6);
-    sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave it out"));
+    sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave out"));
     sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
     return sheet.take();
 }

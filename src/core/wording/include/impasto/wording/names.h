@@ -14,6 +14,8 @@ std::string lane(const Words& w, run::Lane lane);
 std::string part(const Words& w, const std::string& part); // "whole run" for ""
 /// How lows are counted, in a few words and in full.
 std::string lowRule(const Words& w, stats::LowRule rule);
+/// Where there is room for a word or two.
+std::string lowRuleShort(const Words& w, stats::LowRule rule);
 std::string lowRuleMeaning(const Words& w, stats::LowRule rule);
 
 } // namespace impasto::wording

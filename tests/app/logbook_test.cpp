@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sessions in the Logbook: named, deleted from the list, brought back, opened again, and paged where there are many.
+#include "app/harness.h"
+
+#include "stations/logbook/logbook.h"
+
+using namespace impasto;
+using namespace impasto::app;
+
+namespace {
+
+const logbook::SessionHead* headOf(const View& view, const SessionId& id) {
+    for (const auto& head : view.logbookSessions)
+        if (head.id == id) return &head;
+    return nullptr;
+}
+
+} // namespace
+
+TEST(LogbookStationTest, ADeletedSessionIsKeptAndComesBack) {
+    const support::TemporaryFolder folder;
+    SessionId first;
+    {
+        Driven d(folder);
+        d.studio.startPractice();
+        d.rest();
+        first = d.view().session.id;
+        d.studio.go(StationId{"logbook"});
+        d.studio.edited(QStringLiteral("name"), QStringLiteral(" Evening one "));
+        d.rest();
+        EXPECT_EQ(d.view().session.name(), "Evening one");
+        d.studio.newSession(5);
+        d.rest();
+        d.studio.startPractice();
+        d.rest();
+        d.studio.go(StationId{"logbook"});
+        EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+        ASSERT_NE(headOf(d.view(), first), nullptr);
+        EXPECT_EQ(headOf(d.view(), first)->name, "Evening one");
+        EXPECT_EQ(headOf(d.view(), first)->about.machine, "Thornbury tower");
+        EXPECT_EQ(headOf(d.view(), first)->about.targetFps, 60);
+        d.click(d.window->easel(), QStringLiteral("delete.") + QString::fromStdString(first.hex()));
+        EXPECT_TRUE(headOf(d.view(), first)->deleted);
+    }
+    Driven d(folder, true);
+    ASSERT_NE(headOf(d.view(), first), nullptr) << "it is in the file";
+    EXPECT_TRUE(headOf(d.view(), first)->deleted);
+    d.studio.go(StationId{"logbook"});
+    d.click(d.window->easel(), QStringLiteral("restore.") + QString::fromStdString(first.hex()));
+    EXPECT_FALSE(headOf(d.view(), first)->deleted);
+    d.click(d.window->easel(), QStringLiteral("session.") + QString::fromStdString(first.hex()));
+    EXPECT_EQ(d.view().session.id, first);
+    EXPECT_EQ(d.view().session.name(), "Evening one");
+}
+
+TEST(LogbookStationTest, ManySessionsAreShownPageByPage) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    std::vector<logbook::SessionHead> heads(40);
+    const auto ids = seededIdSource(3);
+    for (std::size_t i = 0; i < heads.size(); ++i) {
+        heads[i].id = {ids()};
+        heads[i].name = "Evening " + std::to_string(i + 1);
+    }
+    d.studio.setLogbookSessions(heads);
+    d.studio.go(StationId{"logbook"});
+    const auto shown = [&](const logbook::SessionHead& head) {
+        return d.window->easel()->drawing().hot(QStringLiteral("session.") + QString::fromStdString(head.id.hex())) !=
+               nullptr;
+    };
+    EXPECT_TRUE(shown(heads.front()));
+    EXPECT_FALSE(shown(heads.back()));
+    for (int press = 0; press < 20 && !shown(heads.back()); ++press)
+        d.click(d.window->easel(), QStringLiteral("sessions.later"));
+    EXPECT_TRUE(shown(heads.back()));
+    EXPECT_FALSE(shown(heads.front()));
+    d.click(d.window->easel(), QStringLiteral("sessions.earlier"));
+    EXPECT_TRUE(d.view().state<LogbookState>().first > 0);
+}
