@@ -120,3 +120,23 @@ TEST(StaleTest, NextStepRedoesWhatIsStaleAndComesToRest) {
         << static_cast<int>(walk.next().action) << " for " << static_cast<int>(walk.next().reason);
     EXPECT_EQ(results::standingOf(walk.results()).kept, Stale{});
 }
+
+// Decisions in the first logbooks know the game by its text and route, and of the brief the target, the shares and the
+// locks. They stay valid, and are told stale when one of these changes.
+TEST(StaleTest, DecisionsOfTheFirstLogbooksStand) {
+    auto store = keptStore();
+    const auto& s = store.session();
+    const auto& shares = s.edits->goal.shares;
+    Fingerprint brief;
+    brief.add(s.edits->goal.brief->target.value()).add(shares.gpu).add(shares.cpu).add(shares.frame);
+    brief.add(Fingerprint().value()); // nothing is locked
+    document::Basis basis = s.edits->record.kept->basis;
+    basis["game"] =
+        Fingerprint().add(textOf(dataFile("games/saltmarsh-courier.toml"))).add(s.edits->subject.route).value();
+    basis["brief"] = brief.value();
+    ASSERT_TRUE(store.apply(document::keepResult({s.edits->record.kept->atSeconds, basis})).has_value());
+    ResultsCache cache;
+    EXPECT_EQ(standingOf(compute(store.session(), cache, {})).kept, Stale{});
+    ASSERT_TRUE(store.apply(setTarget(Fps(66))).has_value());
+    EXPECT_EQ(standingOf(compute(store.session(), cache, {})).kept, join({"brief"}));
+}

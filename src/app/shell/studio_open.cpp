@@ -79,10 +79,13 @@ void Studio::startOpening() {
     m_opener.post([this, old = std::move(old), opening = m_toOpen.front().second](const std::stop_token&) mutable {
         old.reset(); // joins its threads and stores what waits
         auto started = std::make_shared<Result<Started>>(opening());
-        m_bridge.post([this, started] {
+        m_bridge.post([this, started]() mutable {
             if (!*started) tell(started->error());
             m_toOpen.pop_front();
-            if (!m_toOpen.empty()) return startOpening();
+            if (!m_toOpen.empty()) {
+                started.reset(); // it holds the logbook that the next one opens
+                return startOpening();
+            }
             m_view.opening.clear();
             if (*started) begin(std::move(**started));
         });

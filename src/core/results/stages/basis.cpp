@@ -18,11 +18,17 @@ std::uint64_t markOfRuns(const Inputs& in, const std::vector<RunId>& ids) {
     return f.value();
 }
 
-/// All of the brief, the safe limits and what must stay.
-std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
+/// Target, safe limits and what must stay: all of the brief that decisions of the first logbooks recorded.
+Fingerprint briefMark(const Inputs& in, const run::Brief& brief) {
     const auto& shares = in.shares();
     Fingerprint f;
     f.add(brief.target.value()).add(shares.gpu).add(shares.cpu).add(shares.frame).add(markOf(in.locked()));
+    return f;
+}
+
+/// The whole brief.
+std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
+    Fingerprint f = briefMark(in, brief);
     f.add(brief.floor() ? brief.floor()->value() : 0.0).add(brief.pictureFloor.value_or(-1));
     return f.add(stats::keyOf(brief.lowRule)).add(run::keyOf(brief.style)).value();
 }
@@ -34,12 +40,14 @@ Basis chosenNames(const Basis& now, std::initializer_list<const char*> names) {
     return out;
 }
 
-Stale staleNames(const Basis& then, const Basis& now) {
+/// `former`: the mark of the brief as the first logbooks have it.
+Stale staleNames(const Basis& then, const Basis& now, std::optional<std::uint64_t> former) {
     Stale out;
     for (const char* name : {"machine", "game", "brief", "baseline", "costs", "choice", "cap"}) {
         const auto a = then.find(name), b = now.find(name);
         const bool differs = (a == then.end()) != (b == now.end()) || (a != then.end() && a->second != b->second);
-        if (a != then.end() && differs) out.emplace_back(name);
+        const bool first = a != then.end() && former && name == std::string_view("brief") && a->second == *former;
+        if (a != then.end() && differs && !first) out.emplace_back(name);
     }
     // New baseline runs are new costs: one name is enough.
     if (std::find(out.begin(), out.end(), "baseline") != out.end()) std::erase(out, "costs");
@@ -51,16 +59,19 @@ Maybe<Standing> standing(const Inputs& in, const Context&) {
     Standing s;
     auto& b = s.now;
     if (const auto* machine = in.machine()) b["machine"] = machine->mark;
-    if (const auto* game = in.game())
-        b["game"] = Fingerprint().add(game->mark).add(session.edits->subject.route).value();
-    if (const auto& brief = in.brief()) b["brief"] = markOfBrief(in, *brief);
+    if (const auto* game = in.game()) b["game"] = markGoingOn(game->mark, session.edits->subject.route);
+    std::optional<std::uint64_t> former;
+    if (const auto& brief = in.brief()) {
+        b["brief"] = markOfBrief(in, *brief);
+        former = briefMark(in, *brief).value();
+    }
     b["baseline"] = Fingerprint().add(markOf(in.baseline())).add(markOfRuns(in, in.get<BaselineRuns>()->ids)).value();
     b["costs"] = Fingerprint().add(b["baseline"]).add(markOfRuns(in, in.get<CostRuns>()->ids)).value();
     if (in.choice()) b["choice"] = markOf(in.choice()->values);
     if (in.cap()) b["cap"] = Fingerprint().add(in.cap()->cap ? in.cap()->cap->value() : 0.0).value();
-    if (in.choice()) s.choice = staleNames(in.choice()->basis, b);
-    if (in.cap()) s.cap = staleNames(in.cap()->basis, b);
-    if (in.kept()) s.kept = staleNames(in.kept()->basis, b);
+    if (in.choice()) s.choice = staleNames(in.choice()->basis, b, former);
+    if (in.cap()) s.cap = staleNames(in.cap()->basis, b, former);
+    if (in.kept()) s.kept = staleNames(in.kept()->basis, b, former);
     return std::make_shared<const Standing>(std::move(s));
 }
 

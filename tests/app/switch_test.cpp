@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Another session is opened while the one before is at work: recording, reading logs, computing, looking at a log.
+// Nothing of it reaches the next one, nothing that was saved is lost, and nothing crashes.
+#include "app/harness.h"
+
+#include "stations/runs/runs.h"
+
+#include <QtTest/QTest>
+
+using namespace impasto;
+using namespace impasto::app;
+
+namespace {
+
+std::string longLog() {
+    std::vector<double> frames;
+    for (int i = 0; i < 200000; ++i) frames.push_back(14 + i % 7);
+    return frameLog(frames);
+}
+
+/// Starts the demo's cost runs and lets a few of them be made.
+void recordSome(Driven& d) {
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    const auto before = d.view().session.facts->runs.size();
+    d.studio.primary();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().session.facts->runs.size() > before + 1; }, 60000));
+    ASSERT_TRUE(d.view().live.active);
+}
+
+} // namespace
+
+TEST(SwitchTest, ANewSessionWhileOneRecords) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    recordSome(d);
+    const auto id = d.view().session.id;
+    const auto made = d.view().session.facts->runs.size();
+    d.studio.newSession(4);
+    d.rest();
+    EXPECT_NE(d.view().session.id, id);
+    EXPECT_FALSE(d.view().live.active);
+    EXPECT_TRUE(d.view().session.facts->runs.empty());
+    EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+    d.studio.openSession(id);
+    d.rest();
+    EXPECT_EQ(d.view().session.id, id);
+    EXPECT_GE(d.view().session.facts->runs.size(), made) << "what was recorded is in the file";
+    EXPECT_EQ(d.view().step.action, path::Action::RecordCosts) << "and the path goes on where it was";
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice, 3));
+}
+
+TEST(SwitchTest, BackAndForthAtOnce) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    recordSome(d);
+    const auto first = d.view().session.id;
+    d.studio.newSession(4);
+    d.studio.openSession(first);
+    d.studio.newSession(5);
+    d.studio.openSession(first);
+    d.rest();
+    EXPECT_EQ(d.view().session.id, first);
+    EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+    EXPECT_EQ(d.view().logbookSessions.size(), 1U) << "those that were empty are not stored";
+}
+
+TEST(SwitchTest, ANewSessionWhileLogsAreRead) {
+    const support::TemporaryFolder folder;
+    std::vector<std::filesystem::path> files;
+    for (int i = 0; i < 6; ++i) files.push_back(folder.write("log" + std::to_string(i) + ".csv", longLog()));
+    Driven d(folder);
+    d.studio.importLogs(files);
+    d.studio.newSession(4);
+    d.rest();
+    EXPECT_TRUE(d.view().session.facts->runs.empty()) << "they were dropped on the session before";
+    EXPECT_EQ(d.view().importing.logs, 0U);
+    d.studio.importLogs({files.front()});
+    d.rest();
+    EXPECT_EQ(d.view().session.facts->runs.size(), 1U);
+}
+
+TEST(SwitchTest, ALogIsLookedAtAndTrimmedThenAnotherSessionThenTheFirstAgain) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({folder.write("log.csv", longLog())});
+    const auto first = d.view().session.id;
+    const auto run = *d.view().run;
+    d.studio.apply(document::trimRun(run, {{0, 60000}}));
+    openReading(d.studio, folder.path("log.csv"));
+    d.studio.newSession(4);
+    d.rest();
+    EXPECT_FALSE(d.view().state<RunsState>().reading) << "it belonged to the session before";
+    d.studio.openSession(first);
+    d.rest();
+    ASSERT_EQ(d.view().run, run);
+    EXPECT_EQ(d.view().edits().runs.trims.at(run).size(), 1U);
+    ASSERT_NE(d.view().of<results::RunFigures>(run), nullptr);
+    EXPECT_LT(d.view().of<results::RunFigures>(run)->summary.frames, 200000U);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(d.view().of<results::RunFigures>(run)->summary.frames, 200000U);
+}
