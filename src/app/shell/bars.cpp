@@ -47,15 +47,15 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
                                        : qs(fmt::format("{} Hz fixed", panel->refresh.value()))
                                  : say("rates and window");
     const Part parts[] = {
-        {"bar.target", "target", brief ? qs(wording::wishFps(view.target())) + say(" fps") : say("not said"),
+        {"bar.target", "target", brief ? qs(wording::wishFps(view.target())) + say(" fps") : say("not set"),
          brief ? QString::number(budgetOf(view.target()).value(), 'f', 2) + say(" ms") : say("the rate you want")},
         {"bar.floor", "floor",
-         brief && brief->floor() ? qs(wording::wishFps(*brief->floor())) + say(" fps") : say("not said"),
-         brief && brief->lowestLow ? say("1% low, %1").arg(qs(wording::lowRuleShort(view.w, brief->lowRule)))
-                                   : say("lowest bearable")},
-        {"bar.style", "style", brief ? qs(wording::style(view.w, brief->style)) : say("not said"),
+         brief && brief->floor() ? qs(wording::wishFps(*brief->floor())) + say(" fps") : say("not set"),
+         brief && brief->floor() ? say("1% low, %1").arg(qs(wording::lowRuleShort(view.w, brief->lowRule)))
+                                 : say("lowest acceptable")},
+        {"bar.style", "style", brief ? qs(wording::style(view.w, brief->style)) : say("not set"),
          say("what matters most")},
-        {"bar.panel", "panel", panel ? qs(wording::resolution(panel->native)) : say("not said"), window}};
+        {"bar.panel", "panel", panel ? qs(wording::resolution(panel->native)) : say("not set"), window}};
     for (int i = 0; i < 4; ++i) {
         const double x = partsLeft + i * partWidth;
         sheet.text(x, 7, say(parts[i].title), Type::Small, Ink::Muted);

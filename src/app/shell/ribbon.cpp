@@ -132,10 +132,11 @@ void words(Sheet& sheet, const View& view) {
                    .arg(std::lround(s.durationMs / 1000))
                    .arg(qs(wording::fps(s.average.value()))),
                Type::Body, Ink::Muted, Align::Left, 178);
-    sheet.text(16, 44,
-               say("1% low %1 fps (%2)")
-                   .arg(qs(wording::fps(s.of(school).onePercent->rate.value())), qs(wording::lowRuleShort(view.w, school))),
-               Type::Body, Ink::Muted, Align::Left, 178);
+    sheet.text(
+        16, 44,
+        say("1% low %1 fps (%2)")
+            .arg(qs(wording::fps(s.of(school).onePercent->rate.value())), qs(wording::lowRuleShort(view.w, school))),
+        Type::Body, Ink::Muted, Align::Left, 178);
     QString last = say("%1 hitches").arg(s.hitches.size());
     if (view.behind && view.behind != view.run)
         last += say(" · run %1 behind").arg(view.session.numberOf(*view.behind));

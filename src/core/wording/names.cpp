@@ -90,9 +90,9 @@ std::string lowRuleShort(const Words& w, stats::LowRule rule) {
     case stats::LowRule::Percentile:
         return w.say("percentile");
     case stats::LowRule::WorstMean:
-        return w.say("slowest, mean");
+        return w.say("mean");
     case stats::LowRule::TimeShare:
-        return w.say("share of time");
+        return w.say("time share");
     }
     return {};
 }

@@ -17,7 +17,7 @@ std::string action(const Words& w, const document::Session& session, const resul
     const bool hand = session.edits->subject.rig == document::RigKind::Hand;
     switch (step.action) {
     case Action::Begin:
-        return w.say("Start the practice simulator");
+        return w.say("Start practising");
     case Action::SayMachine:
         return w.say("Describe the machine");
     case Action::SayGame:
@@ -46,7 +46,7 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::RecordProof:
         return hand ? w.say("Order {} proof runs", step.runs) : w.say("Record {} proof runs", step.runs);
     case Action::KeepResult:
-        return w.say("Save the result to the logbook");
+        return w.say("Save the result");
     case Action::Done:
         return w.say("The result is saved");
     }

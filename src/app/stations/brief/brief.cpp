@@ -19,7 +19,7 @@ double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
             view.edits().subject.route.empty() ? say("the route") : qs(view.edits().subject.route), {}, Role::Button);
     s.words(say(", and never fall below"));
     const QString floor = b.lowestLow ? qs(wording::wishFps(*b.lowestLow)) : say("none");
-    s.value(QStringLiteral("brief.floor"), say("Lowest bearable 1% low, fps, or none"),
+    s.value(QStringLiteral("brief.floor"), say("Lowest acceptable 1% low, fps, or none"),
             b.lowestLow ? floor + say(" fps") : say("any low"), floor);
     s.words(QStringLiteral("."));
     s.words(say("The style is"));
@@ -92,7 +92,7 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const double left = 88, right = sheet.width() - 60, budget = budgetOf(b.target).value();
     sheet.text(24, top, say("What this asks of every frame"), Type::Game);
     sheet.text(24, top + 23,
-               say("each lane must finish inside its share of %1 ms; the GPU swings more, so it is given less")
+               say("each lane must finish inside its share of %1 ms; the GPU varies more, so it gets a smaller share")
                    .arg(QString::number(budget, 'f', 2)),
                Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
     const Scale x{0, 1.2 * budget, left, right};
@@ -162,7 +162,7 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     sheet.text(x, 16, say("Styles"), Type::Heading);
-    sheet.text(x, 37, say("each names what matters, none binds you"), Type::Body, Ink::Muted);
+    sheet.text(x, 37, say("what matters most; change any of it"), Type::Body, Ink::Muted);
     double y = 64;
     for (const auto style : run::allStyles) {
         const bool chosen = view.edits().goal.brief && view.edits().goal.brief->style == style;
@@ -182,7 +182,7 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
         y += 68;
     }
     if (y + 60 < size.height()) {
-        sheet.text(x, y + 8, say("School of the lows"), Type::Heading);
+        sheet.text(x, y + 8, say("How lows are counted"), Type::Heading);
         sheet.wrapped(x, y + 30, w,
                       qs(wording::lowRuleMeaning(view.w, view.edits().goal.brief ? view.edits().goal.brief->lowRule
                                                                                  : stats::LowRule::WorstMean)) +

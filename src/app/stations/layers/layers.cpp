@@ -312,9 +312,10 @@ Scale layersScale(const View& view, QSizeF size) {
 Drawing layoutLayers(const View& view, QSizeF size) {
     const auto stacks = stacksOf(view);
     if (stacks.empty())
-        return layoutEmpty(view, size, say("Where the milliseconds go"),
-                           say("A slab for every setting will appear here, as thick as the milliseconds it adds to a frame, "
-                               "against the budget line."));
+        return layoutEmpty(
+            view, size, say("Where the milliseconds go"),
+            say("A slab for every setting will appear here, as thick as the milliseconds it adds to a frame, "
+                "against the budget line."));
     Sheet sheet(size);
     // Every lane stands in its own heaviest part.
     QString parts;

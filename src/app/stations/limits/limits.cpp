@@ -37,7 +37,8 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
     const Ink ink = plain ? Ink::Ink : Ink::OnSlab;
     const bool tall = r.height() > 46;
     if (bar.brake && tall)
-        sheet.text(r.left() + 8, r.bottom() - 42, say("the bottleneck"), Type::BodyBold, ink, Align::Left, r.width() - 12);
+        sheet.text(r.left() + 8, r.bottom() - 42, say("the bottleneck"), Type::BodyBold, ink, Align::Left,
+                   r.width() - 12);
     const double w = sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink);
     sheet.text(r.right() - 8, r.bottom() - 22, qs(wording::ms(bar.figures->meanMs)) + say(" ms"), Type::BodyBold, ink,
                Align::Right, r.width() - w - 22);
@@ -64,9 +65,10 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
 Drawing layoutLimits(const View& view, QSizeF size) {
     const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty())
-        return layoutEmpty(view, size, say("What limits each part of the route"),
-                           say("Both lanes of every part will appear here against the budget, with the verdict in words "
-                               "and the test that would decide."));
+        return layoutEmpty(
+            view, size, say("What limits each part of the route"),
+            say("Both lanes of every part will appear here against the budget, with the verdict in words "
+                "and the test that would decide."));
     Sheet sheet(size);
     const double budget = budgetOf(view.target()).value();
     sheet.heading(
@@ -128,10 +130,11 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty()) {
         sheet.text(x, 16, say("What decides"), Type::Heading);
-        sheet.wrapped(x, 40, w,
-                      say("Runs with CPU and GPU work show the bottleneck by themselves. A log of frame times only cannot; "
-                          "costs, choice and cap work on it all the same, with one lane: the frame."),
-                      Type::Body, Ink::Muted);
+        sheet.wrapped(
+            x, 40, w,
+            say("Runs with CPU and GPU work show the bottleneck by themselves. A log of frame times only cannot; "
+                "costs, choice and cap work on it all the same, with one lane: the frame."),
+            Type::Body, Ink::Muted);
         return sheet.take();
     }
     const bool lanes = verdicts.front().cpu && verdicts.front().gpu;

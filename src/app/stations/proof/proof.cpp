@@ -60,11 +60,11 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
              double differenceScale) {
     const double u = unitOf(w);
     sheet.text(24, y + 2, qs(wording::goal(view.w, w)), Type::BodyBold, Ink::Ink, Align::Left, c.figures - 24 - 120);
-    const QString note = w.wish == proof::Wish::Target
-                             ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
-                         : w.wish == proof::Wish::LowestLow
-                             ? qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)) + say(", whole route")
-                             : say("as its levels say");
+    const QString note =
+        w.wish == proof::Wish::Target ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
+        : w.wish == proof::Wish::LowestLow
+            ? qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)) + say(", whole route")
+            : say("as its levels say");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
     const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
     const double aw = sheet.text(c.figures, y + 11, after, Type::Figure, Ink::Ink, Align::Right);
@@ -199,9 +199,10 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
 Drawing layoutProof(const View& view, QSizeF size) {
     const auto* proof = view.get<proof::Proof>();
     if (!proof || !view.edits().goal.brief)
-        return layoutEmpty(view, size, say("Is it better, and does it meet the goals?"),
-                           say("Before and after will be shown here on one axis, each goal with its interval and met, not "
-                               "met or not enough runs."));
+        return layoutEmpty(
+            view, size, say("Is it better, and does it meet the goals?"),
+            say("Before and after will be shown here on one axis, each goal with its interval and met, not "
+                "met or not enough runs."));
     Sheet sheet(size);
     sheet.heading(
         24, 12, say("Is it better, and does it meet the goals?"),

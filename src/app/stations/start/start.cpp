@@ -12,7 +12,7 @@ constexpr Way ways[] = {
     {"Practise on a simulated game",
      "A game and a machine of our own. You walk the whole path and see every picture with real figures of the "
      "simulation.",
-     "No game needed", "start.practice", "Start the practice rig", "about 8 min"},
+     "No game needed", "start.practice", "Start practising", "about 8 min"},
     {"Read a frame log",
      "A column of frame times or of time stamps, as CSV or TSV of any tool. What was guessed is shown.",
      "Or drop it anywhere on the window", "start.log", "Choose a log", "Ctrl+O"},
@@ -90,10 +90,10 @@ Drawing layoutStartColumn(const View&, QSizeF size) {
     };
     static constexpr Row rows[] = {{"1 \u00b7 2", "Describe the machine, say what is wanted"},
                                    {"3", "Record the same route four times"},
-                                   {"4", "Name the brake of every part"},
+                                   {"4", "Find what limits every part"},
                                    {"5", "Learn what each level costs, choose"},
                                    {"6", "Choose a cap from your own frames"},
-                                   {"7 \u00b7 8", "Prove it, and keep it to repeat"}};
+                                   {"7 \u00b7 8", "Prove it and save it"}};
     sheet.text(16, 16, say("How it goes on"), Type::Heading);
     sheet.text(16, 37, say("eight stations, each says what to do next"), Type::Body, Ink::Muted);
     double y = 62;
