@@ -276,3 +276,43 @@ TEST(ActionsTest, APictureIsCopiedWithItsFigures) {
     EXPECT_TRUE(QGuiApplication::clipboard()->text().contains(QStringLiteral("Run 2")))
         << QGuiApplication::clipboard()->text().toStdString() << "; " << d.view().message.toStdString();
 }
+
+TEST(ActionsTest, EveryShapeThatLooksAliveHasAHand) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    // Of the shell: the bars, the message, the drawer, and what opens another window.
+    const QStringList shell{
+        QStringLiteral("primary"),       QStringLiteral("station."),     QStringLiteral("message."),
+        QStringLiteral("live."),         QStringLiteral("import."),      QStringLiteral("follow."),
+        QStringLiteral("why."),          QStringLiteral("jump."),        QStringLiteral("session.new"),
+        QStringLiteral("start.log"),     QStringLiteral("order.log"),    QStringLiteral("order.watch"),
+        QStringLiteral("practice.find"), QStringLiteral("sessions.find")};
+    std::size_t alive = 0;
+    const auto look = [&](const char* when) {
+        for (const auto& station : stations()) {
+            d.studio.go(station.id);
+            for (Picture* picture : {d.window->easel(), d.window->column()})
+                for (const Hot& hot : picture->drawing().hots) {
+                    if (!hot.focusable || hot.role == Role::Plot || hot.role == Role::None) continue;
+                    const bool own = std::any_of(shell.begin(), shell.end(),
+                                                 [&](const QString& id) { return hot.id.startsWith(id); });
+                    const bool any = own || !hot.why.isEmpty() ||
+                                     std::any_of(stations().begin(), stations().end(), [&](const Station& other) {
+                                         const auto [hand, rest] = handFor(other.hands, hot.id);
+                                         return hand != nullptr && (!hot.edit || hand->type != nullptr);
+                                     });
+                    EXPECT_TRUE(any) << when << ", " << station.id.key << ": " << hot.id.toStdString();
+                    ++alive;
+                }
+        }
+    };
+    look("empty");
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
+    look("saved");
+    d.studio.newSession(9);
+    d.rest();
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.drop({support::testFile("logs/real-program-slow.csv")});
+    look("a game of one's own, by hand");
+    EXPECT_GT(alive, 150U);
+}

@@ -110,11 +110,14 @@ Drawing layoutPath(const View& view, QSizeF size) {
         h.rect = r;
         sheet.hot(h);
     }
-    const double y = pitch * stationCount + 14;
-    if (size.height() - y < 40) return sheet.take();
+    const double y = pitch * stationCount + 14, bottom = size.height() - (view.narrow ? 26 : 2);
+    if (bottom - y < 16) return sheet.take();
     sheet.line({16, y - 4}, {size.width() - 16, y - 4}, Ink::Line, 1);
     sheet.wrapped(16, y, size.width() - 28, qs(wording::reason(view.w, view.session, *view.results, view.step)),
-                  Type::Note, Ink::Muted, std::max(1, static_cast<int>((size.height() - y - 4) / 16)));
+                  Type::Note, Ink::Muted, std::max(1, static_cast<int>((bottom - y) / 16)));
+    if (view.narrow) // what stands beside the easel has no place of its own
+        sheet.button(QRectF(16, bottom + 1, size.width() - 32, 22), QStringLiteral("column.open"), say("Details"),
+                     say("F1"));
     return sheet.take();
 }
 

@@ -72,6 +72,7 @@ void others(Sheet& sheet, const View& view, double y) {
     const double bottom = sheet.size().height() - 58;
     sheet.text(left + 2, bottom + 6, say("sessions %1 to %2 of %3").arg(first + 1).arg(first + shown).arg(all.size()),
                Type::Body, Ink::Muted);
+    sheet.button(QRectF(right - 290, bottom, 102, 28), QStringLiteral("sessions.find"), say("Find"), say("Ctrl+F"));
     if (first > 0)
         sheet.button(QRectF(right - 180, bottom, 82, 28), QStringLiteral("sessions.earlier"), say("Previous"));
     if (first + shown < all.size())
