@@ -55,3 +55,35 @@ TEST(AccessibleTest, TabReachesEveryFocusableShape) {
     d.key(Qt::Key_Tab);
     EXPECT_FALSE(easel->hasFocus()) << "and then leaves the picture";
 }
+
+TEST(AccessibleTest, WhatTheMouseCanPressAScreenReaderCan) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
+    const auto actionsOf = [&](Picture* picture, const QString& id) -> QAccessibleActionInterface* {
+        auto* whole = QAccessible::queryAccessibleInterface(picture);
+        const auto& hots = picture->drawing().hots;
+        for (std::size_t i = 0; i < hots.size(); ++i)
+            if (hots[i].id == id) return whole->child(static_cast<int>(i))->actionInterface();
+        return nullptr;
+    };
+    auto* station = actionsOf(d.window->path(), QStringLiteral("station.brief"));
+    ASSERT_NE(station, nullptr);
+    EXPECT_EQ(station->actionNames(), QStringList{QAccessibleActionInterface::pressAction()});
+    station->doAction(QAccessibleActionInterface::pressAction());
+    EXPECT_EQ(d.view().station, StationId{"brief"});
+    auto* target = actionsOf(d.window->easel(), QStringLiteral("brief.target"));
+    ASSERT_NE(target, nullptr);
+    const auto before = d.view().target();
+    target->doAction(QAccessibleActionInterface::increaseAction());
+    EXPECT_GT(d.view().target(), before);
+    target->doAction(QAccessibleActionInterface::pressAction());
+    EXPECT_NE(d.window->easel()->editor(), nullptr) << "a value is typed";
+    d.key(Qt::Key_Escape);
+    auto* primary = actionsOf(d.window->briefBar(), QStringLiteral("primary"));
+    ASSERT_NE(primary, nullptr);
+    const auto revision = d.view().session.revision;
+    primary->doAction(QAccessibleActionInterface::pressAction());
+    d.rest();
+    EXPECT_GT(d.view().session.revision, revision);
+}

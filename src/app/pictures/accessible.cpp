@@ -30,7 +30,7 @@ QAccessible::Role roleOf(const Hot& hot) {
     return QAccessible::Graphic;
 }
 
-class AccessibleHot final : public QAccessibleInterface {
+class AccessibleHot final : public QAccessibleInterface, public QAccessibleActionInterface {
   public:
     AccessibleHot(Picture* picture, int index) : m_picture(picture), m_index(index) {}
     [[nodiscard]] bool isValid() const override { return hot() != nullptr; }
@@ -66,6 +66,25 @@ class AccessibleHot final : public QAccessibleInterface {
         s.focused = h != nullptr && m_picture->hasFocus() && m_picture->focusedId() == h->id;
         return s;
     }
+
+    void* interface_cast(QAccessible::InterfaceType type) override {
+        return type == QAccessible::ActionInterface ? static_cast<QAccessibleActionInterface*>(this) : nullptr;
+    }
+    [[nodiscard]] QStringList actionNames() const override {
+        const Hot* h = hot();
+        if (h == nullptr || !h->focusable) return {};
+        const bool steps =
+            h->role == Role::Value || h->role == Role::Slab || h->role == Role::Line || h->role == Role::Edge;
+        return steps ? QStringList{pressAction(), increaseAction(), decreaseAction()} : QStringList{pressAction()};
+    }
+    void doAction(const QString& action) override {
+        if (hot() == nullptr || !actionNames().contains(action)) return;
+        const Hot chosen = *hot(); // it may be gone after the call
+        m_picture->focusOn(chosen.id);
+        if (action == pressAction()) return m_picture->activate(chosen);
+        m_picture->stepBy(chosen.id, action == increaseAction() ? 1 : -1);
+    }
+    [[nodiscard]] QStringList keyBindingsForAction(const QString&) const override { return {}; }
 
   private:
     [[nodiscard]] const Hot* hot() const {

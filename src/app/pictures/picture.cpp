@@ -79,6 +79,10 @@ void Picture::activate(const Hot& hot) {
     if (m_hands.activate) m_hands.activate(id);
 }
 
+void Picture::stepBy(const QString& id, int steps) {
+    if (m_hands.step) m_hands.step(id, steps);
+}
+
 void Picture::mousePressEvent(QMouseEvent* event) {
     if (m_editor != nullptr) closeEditor(true);
     const Hot* hot = m_drawing.at(event->position());

@@ -32,6 +32,9 @@ class Picture : public QWidget {
     [[nodiscard]] const Hot* focusedHot() const;
     [[nodiscard]] QString focusedId() const { return m_focusId; }
     void focusOn(const QString& id);
+    /// As a press with the mouse does, and as the wheel does.
+    void activate(const Hot& hot);
+    void stepBy(const QString& id, int steps);
     void openEditor(const QString& id);
     [[nodiscard]] QLineEdit* editor() const { return m_editor; }
     [[nodiscard]] QSize sizeHint() const override { return m_hint; }
@@ -52,7 +55,6 @@ class Picture : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
-    void activate(const Hot& hot);
     bool moveFocus(int by);
     void closeEditor(bool keep);
 
