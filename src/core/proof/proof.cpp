@@ -9,7 +9,7 @@ namespace {
 /// A rate counts as held from 99% of the goal: a capped run stays a limiter's error under its cap.
 constexpr double heldShare = 0.99;
 /// One-sided level of each of four looks. With it 2.5% of proofs at the bound are called met at some look; found by
-/// simulation, bench_proof repeats it.
+/// simulation, tests/proof/proof_test.cpp repeats it.
 constexpr double levelOfALook = 0.0093;
 
 struct Sides {
