@@ -26,6 +26,28 @@ TEST(HitchesTest, AStepToAHeavierPartIsNone) {
     EXPECT_LE(hitches(frames).size(), 15U) << "only until the window has moved on";
 }
 
+TEST(HitchesTest, TimeLostIsWhatTheyTakeOverTheirNeighbours) {
+    std::vector<double> frames(400, 16.0);
+    frames[100] = 40;
+    frames[300] = 56.5;
+    EXPECT_DOUBLE_EQ(summarize(frames)->lostMs, 24 + 40.5);
+    EXPECT_DOUBLE_EQ(summarize(std::vector<double>(400, 16.0))->lostMs, 0);
+}
+
+TEST(HitchesTest, TheWorstDipIsTheSlowestHalfSecondUnderTheTarget) {
+    std::vector<double> frames(600, 16.0); // 62.5 fps
+    std::fill(frames.begin() + 300, frames.begin() + 340, 25.0);
+    const auto dip = worstDip(frames, Fps(60));
+    ASSERT_TRUE(dip);
+    EXPECT_NEAR(dip->lowest.value(), 40, 1e-9);
+    EXPECT_GE(dip->atMs, 300 * 16 + 500);
+    EXPECT_LE(dip->atMs, 300 * 16 + 1000);
+    EXPECT_GE(dip->lengthMs, 900);
+    EXPECT_LE(dip->lengthMs, 2000);
+    EXPECT_FALSE(worstDip(frames, Fps(39))) << "it is never that slow";
+    EXPECT_FALSE(worstDip(std::vector<double>(600, 16.0), Fps(60)));
+}
+
 namespace {
 
 /// Every frame's median, from the sorted frames around it.

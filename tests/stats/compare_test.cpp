@@ -57,3 +57,26 @@ TEST(CompareTest, TheSpreadOfAFamilyFallsIntoTwo) {
     EXPECT_FALSE(familyOf(alike)->betweenSd);
     EXPECT_FALSE(familyOf({}));
 }
+
+// Garwood (1936): exact limits of a Poisson mean, as printed in tables of the 95% interval.
+TEST(CompareTest, CountsHaveTheirExactInterval) {
+    EXPECT_NEAR(*rateHalfWidth({0, 1}), 3.689, 0.001);
+    EXPECT_NEAR(*rateHalfWidth({1, 1}), 5.572 - 1, 0.001);
+    EXPECT_NEAR(*rateHalfWidth({10, 1}), 18.390 - 10, 0.001);
+    EXPECT_NEAR(*rateHalfWidth({10, 5}), (18.390 - 10) / 5, 0.001);
+    EXPECT_FALSE(rateHalfWidth({3, 0}));
+}
+
+TEST(CompareTest, AHitchARunMoreIsNoCertainty) {
+    const std::vector<double> none{0, 0}, one{1, 1};
+    const auto plain = compare(none, one, 1);
+    ASSERT_TRUE(plain);
+    EXPECT_FALSE(plain->difference.halfWidth) << "they do not vary, which is no width of nought";
+    const auto counted = compareCounts(*plain, {0, 2}, {2, 2}, 1);
+    EXPECT_EQ(counted.verdict, Verdict::NotEnoughRuns);
+    ASSERT_TRUE(counted.difference.halfWidth);
+    EXPECT_GT(*counted.difference.halfWidth, 1);
+    const auto many =
+        compareCounts(*compare(std::vector<double>{2, 3, 2}, std::vector<double>{22, 23, 21}, 1), {7, 3}, {66, 3}, 1);
+    EXPECT_EQ(many.verdict, Verdict::Differs);
+}
