@@ -14,7 +14,7 @@ using stats::Doubt;
 /// Runs up to this length are drawn again frame by frame (blocks may start anywhere, stationary bootstrap); longer ones
 /// in whole cells of neighbours, whose sums are taken once.
 constexpr std::size_t shortRun = 100000;
-constexpr std::size_t mostCells = 250000;
+constexpr std::size_t mostCells = 25000;
 
 /// What a stretch of neighbours adds to a resample.
 struct Sums {
