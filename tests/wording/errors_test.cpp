@@ -26,3 +26,16 @@ TEST(ErrorsTest, WordsStandInTheReadersLanguage) {
         [](const char* text) { return std::string(text) == "The file is empty." ? "Leer." : std::string(text); });
     EXPECT_EQ(wording::error(w, {ErrorCode::EmptyFile, {}, {}, Kept::Nothing}).what, "Leer.");
 }
+
+// Every part of every error is a whole template of the translator's: a text lengthened by a third and marked shows what
+// went past it.
+TEST(ErrorsTest, NoPartGoesPastTheTranslator) {
+    const wording::Words w(wording::pseudo());
+    for (int i = 0; i <= static_cast<int>(ErrorCode::GameCrashed); ++i) {
+        const Error error{static_cast<ErrorCode>(i), "THE-THING", {"file.csv", 12, 3, "a.key"}, Kept::AllAsBefore};
+        const auto text = wording::error(w, error);
+        for (const auto& part : {text.what, text.where, text.kept, text.advice})
+            EXPECT_TRUE(part.empty() || (part.front() == '[' && part.back() == ']')) << i << " " << part;
+        EXPECT_GT(text.what.size(), wording::error(wording::Words(), error).what.size()) << i;
+    }
+}
