@@ -168,3 +168,43 @@ TEST(StageTest, TheCacheKeepsItsBound) {
     }
     EXPECT_GT(whole.bytes(), bound) << "there was something to forget";
 }
+
+namespace {
+
+struct First {
+    int value = 0;
+};
+struct Second {
+    int value = 0;
+};
+int firstTries = 0;
+
+Maybe<First> failsOnce(const Inputs&, const Context&) {
+    if (++firstTries == 1) throw std::bad_alloc();
+    return std::make_shared<const First>(First{7});
+}
+Maybe<Second> restsOnFirst(const Inputs& in, const Context&) {
+    const auto* first = in.get<First>();
+    return std::make_shared<const Second>(Second{first == nullptr ? -1 : first->value});
+}
+
+} // namespace
+
+TEST(StageTest, AStageThatFailedIsTriedAgain) {
+    firstTries = 0;
+    const std::vector<Stage> stages{stage("first", {}, {}, failsOnce),
+                                    stage("second", {}, {use<First>()}, restsOnFirst)};
+    const auto store = demoStore();
+    ResultsCache cache;
+    const auto failed = computeWith(stages, store.session(), cache, {}, {}, {});
+    ASSERT_EQ(failed.errors().size(), 1U);
+    EXPECT_EQ(failed.errors().begin()->second.code, ErrorCode::OutOfMemory);
+    EXPECT_EQ(failed.get<First>(), nullptr);
+    EXPECT_EQ(failed.get<Second>()->value, -1);
+    const auto again = computeWith(stages, store.session(), cache, {}, {}, {});
+    EXPECT_TRUE(again.errors().empty());
+    EXPECT_EQ(again.get<First>()->value, 7);
+    EXPECT_EQ(again.get<Second>()->value, 7); // not what was made without the first
+    computeWith(stages, store.session(), cache, {}, {}, {});
+    EXPECT_EQ(firstTries, 2); // remembered
+}

@@ -61,35 +61,28 @@ void SessionStore::redo() {
     commit(std::move(change), m_session.facts, m_steps[m_depth - 1].after);
 }
 
-namespace {
-
-/// Index of the thing with this mark in a list of facts, adding it where it is new.
 template <class Thing>
-std::pair<std::size_t, bool> indexOf(std::vector<std::shared_ptr<const Thing>>& list, Thing thing) {
-    for (std::size_t i = 0; i < list.size(); ++i)
-        if (list[i]->mark == thing.mark) return {i, false};
-    list.push_back(std::make_shared<const Thing>(std::move(thing)));
-    return {list.size() - 1, true};
+std::size_t SessionStore::addThing(std::vector<std::shared_ptr<const Thing>> Facts::*list, Thing thing, Change change) {
+    const auto& known = (*m_session.facts).*list;
+    const auto it = std::find_if(known.begin(), known.end(), [&](const auto& k) { return k->mark == thing.mark; });
+    const auto index = static_cast<std::size_t>(it - known.begin());
+    if (it != known.end()) return index;
+    Facts facts = *m_session.facts;
+    (facts.*list).push_back(std::make_shared<const Thing>(std::move(thing)));
+    commit(std::move(change), std::make_shared<const Facts>(std::move(facts)), m_session.edits);
+    return index;
 }
 
-} // namespace
-
 std::size_t SessionStore::addMachine(machine::Machine machine) {
-    Facts facts = *m_session.facts;
-    const auto [index, added] = indexOf(facts.machines, std::move(machine));
     Change change;
     change.machines = 1;
-    if (added) commit(std::move(change), std::make_shared<const Facts>(std::move(facts)), m_session.edits);
-    return index;
+    return addThing(&Facts::machines, std::move(machine), std::move(change));
 }
 
 std::size_t SessionStore::addGame(game::Game game) {
-    Facts facts = *m_session.facts;
-    const auto [index, added] = indexOf(facts.games, std::move(game));
     Change change;
     change.games = 1;
-    if (added) commit(std::move(change), std::make_shared<const Facts>(std::move(facts)), m_session.edits);
-    return index;
+    return addThing(&Facts::games, std::move(game), std::move(change));
 }
 
 void SessionStore::addOrders(std::vector<run::Order> orders) {

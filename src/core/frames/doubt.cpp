@@ -14,7 +14,7 @@ using stats::Doubt;
 /// Runs up to this length are drawn again frame by frame (blocks may start anywhere, stationary bootstrap); longer ones
 /// in whole cells of neighbours, whose sums are taken once.
 constexpr std::size_t shortRun = 100000;
-constexpr std::size_t mostCells = 25000;
+constexpr std::size_t mostCells = 8000;
 
 /// What a stretch of neighbours adds to a resample.
 struct Sums {
@@ -201,9 +201,12 @@ std::optional<RunDoubt> doubtWith(std::span<const double> frameMs, const stats::
                                   std::span<const std::size_t> stretches, double meanLength, std::size_t ranks,
                                   const Context& context) {
     const std::size_t n = frameMs.size();
+    if (context.cancelled()) return std::nullopt;
     stats::Selection selection(frameMs);
     const double median = selection.quantile(0.5), p95 = selection.quantile(0.95);
+    if (context.cancelled()) return std::nullopt;
     Tail tail(frameMs, ranks);
+    if (context.cancelled()) return std::nullopt;
     const bool whole = n <= shortRun;
     const std::size_t cell =
         whole ? 1 : std::max<std::size_t>(n / mostCells + 1, static_cast<std::size_t>(std::ceil(meanLength)));

@@ -145,46 +145,32 @@ Result<capture::Capture> captureFromHead(std::string_view text) {
 }
 
 std::vector<NamedColumn> columnsOf(const capture::Capture& c) {
-    std::vector<NamedColumn> out{{"frame_ms", c.framesMs}};
+    std::vector<NamedColumn> out{{"frame_ms", std::span(c.framesMs)}};
     for (const auto& column : capture::optionalColumns)
-        if (const auto& values = c.*column.values) out.push_back({std::string(column.name), *values});
+        if (const auto& values = c.*column.values) out.push_back({std::string(column.name), std::span(*values)});
     for (const auto& track : c.tracks) {
-        out.push_back({fmt::format("{}.time_ms", capture::keyOf(track.sensor)), track.timeMs});
-        out.push_back({fmt::format("{}.value", capture::keyOf(track.sensor)),
-                       std::vector<double>(track.values.begin(), track.values.end())});
+        out.push_back({fmt::format("{}.time_ms", capture::keyOf(track.sensor)), std::span(track.timeMs)});
+        out.push_back({fmt::format("{}.value", capture::keyOf(track.sensor)), std::span(track.values)});
     }
     for (std::size_t i = 0; i < c.others.size(); ++i)
-        out.push_back(
-            {fmt::format("other.{}", i), std::vector<double>(c.others[i].values.begin(), c.others[i].values.end())});
+        out.push_back({fmt::format("other.{}", i), std::span(c.others[i].values)});
     return out;
 }
 
-bool putColumn(capture::Capture& c, std::string_view name, std::vector<double> values) {
-    const auto append = [&values](std::vector<double>& to) { to.insert(to.end(), values.begin(), values.end()); };
-    if (name == "frame_ms") {
-        append(c.framesMs);
-        return true;
-    }
+std::optional<ColumnSink> columnIn(capture::Capture& c, std::string_view name) {
+    if (name == "frame_ms") return &c.framesMs;
     for (const auto& column : capture::optionalColumns)
-        if (name == column.name && c.*column.values) {
-            append(*(c.*column.values));
-            return true;
-        }
+        if (name == column.name && c.*column.values) return &*(c.*column.values);
     const auto dot = name.find('.');
+    if (dot == std::string_view::npos) return std::nullopt;
     for (auto& track : c.tracks) {
         if (name.substr(0, dot) != capture::keyOf(track.sensor)) continue;
-        if (name.substr(dot) == ".time_ms")
-            append(track.timeMs);
-        else
-            for (const double v : values) track.values.push_back(static_cast<float>(v));
-        return true;
+        if (name.substr(dot) == ".time_ms") return &track.timeMs;
+        return &track.values;
     }
-    for (std::size_t i = 0; i < c.others.size(); ++i) {
-        if (name != fmt::format("other.{}", i)) continue;
-        for (const double v : values) c.others[i].values.push_back(capture::narrowed(v));
-        return true;
-    }
-    return false;
+    for (std::size_t i = 0; i < c.others.size(); ++i)
+        if (name == fmt::format("other.{}", i)) return &c.others[i].values;
+    return std::nullopt;
 }
 
 } // namespace impasto::logbook

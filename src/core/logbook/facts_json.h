@@ -3,6 +3,8 @@
 #pragma once
 
 #include <impasto/logbook/logbook.h>
+#include <span>
+#include <variant>
 
 namespace impasto::logbook {
 
@@ -15,13 +17,15 @@ std::string headJson(const capture::Capture& capture);
 /// A capture with empty columns of the right names, to be filled.
 Result<capture::Capture> captureFromHead(std::string_view text);
 
-/// The columns of a capture by name, in storage order; tracks are two columns each.
+/// The columns of a capture by name, in storage order, where they lie in it; tracks are two columns each.
+using ColumnValues = std::variant<std::span<const double>, std::span<const float>>;
 struct NamedColumn {
     std::string name;
-    std::vector<double> values;
+    ColumnValues values;
 };
 std::vector<NamedColumn> columnsOf(const capture::Capture& capture);
-/// Puts a column back; false for a name the capture does not have.
-bool putColumn(capture::Capture& capture, std::string_view name, std::vector<double> values);
+/// The column of that name, to be filled; nothing for a name the capture does not have.
+using ColumnSink = std::variant<std::vector<double>*, std::vector<float>*>;
+std::optional<ColumnSink> columnIn(capture::Capture& capture, std::string_view name);
 
 } // namespace impasto::logbook

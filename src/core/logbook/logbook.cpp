@@ -54,24 +54,27 @@ void putChunks(SQLite::Database& db, const run::Run& run) {
         db,
         "INSERT OR REPLACE INTO capture_chunk(run, column_name, chunk, rows, type, data) VALUES(?, ?, ?, ?, 'f64', ?)");
     SQLite::Statement known(db, "SELECT rows FROM capture_chunk WHERE run = ? AND column_name = ? AND chunk = ?");
-    for (const auto& column : columnsOf(*run.capture))
-        for (std::size_t chunk = 0; chunk * chunkRows < column.values.size(); ++chunk) {
-            const std::size_t rows = std::min(chunkRows, column.values.size() - chunk * chunkRows);
+    for (const auto& column : columnsOf(*run.capture)) {
+        const std::size_t all = std::visit([](auto values) { return values.size(); }, column.values);
+        for (std::size_t chunk = 0; chunk * chunkRows < all; ++chunk) {
+            const std::size_t rows = std::min(chunkRows, all - chunk * chunkRows);
             known.reset();
             bindId(known, 1, run.id.bytes);
             known.bind(2, column.name);
             known.bind(3, static_cast<std::int64_t>(chunk));
             if (known.executeStep() && known.getColumn(0).getInt64() == static_cast<std::int64_t>(chunkRows))
                 continue; // full and stored
-            const std::string blob = packed(std::span(column.values).subspan(chunk * chunkRows, rows));
+            const std::string blob = std::visit(
+                [&](auto values) { return packed(values.subspan(chunk * chunkRows, rows)); }, column.values);
             s.reset();
             bindId(s, 1, run.id.bytes);
             s.bind(2, column.name);
             s.bind(3, static_cast<std::int64_t>(chunk));
             s.bind(4, static_cast<std::int64_t>(rows));
-            s.bind(5, blob.data(), static_cast<int>(blob.size()));
+            s.bindNoCopy(5, blob.data(), static_cast<int>(blob.size()));
             s.exec();
         }
+    }
 }
 
 void putRun(SQLite::Database& db, const SessionId& session, std::optional<std::size_t> position, const run::Run& run,
@@ -147,18 +150,31 @@ std::vector<std::string> texts(SQLite::Database& db, const char* sql, const Sess
     return out;
 }
 
+/// Room for what is stored, so that nothing is copied while it is read.
+void reserveColumns(SQLite::Database& db, const RunId& id, capture::Capture& capture) {
+    SQLite::Statement s(db, "SELECT column_name, count(*) FROM capture_chunk WHERE run = ? GROUP BY column_name");
+    bindId(s, 1, id.bytes);
+    while (s.executeStep()) {
+        const auto chunks = static_cast<std::size_t>(s.getColumn(1).getInt64());
+        if (const auto to = columnIn(capture, s.getColumn(0).getString()))
+            std::visit([&](auto* column) { column->reserve(chunks * chunkRows); }, *to);
+    }
+}
+
 /// The stored frames; nothing when a chunk is damaged or missing.
 std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& id, const std::string& head) {
     auto capture = captureFromHead(head);
     if (!capture) return std::nullopt;
+    reserveColumns(db, id, *capture);
     SQLite::Statement s(db,
                         "SELECT column_name, rows, data FROM capture_chunk WHERE run = ? ORDER BY column_name, chunk");
     bindId(s, 1, id.bytes);
     while (s.executeStep()) {
         const auto data = s.getColumn(2);
-        auto values = unpacked({static_cast<const char*>(data.getBlob()), static_cast<std::size_t>(data.getBytes())},
-                               static_cast<std::size_t>(s.getColumn(1).getInt64()));
-        if (!values || !putColumn(*capture, s.getColumn(0).getString(), std::move(*values))) return std::nullopt;
+        const std::string_view blob(static_cast<const char*>(data.getBlob()), static_cast<std::size_t>(data.getBytes()));
+        const auto rows = static_cast<std::size_t>(s.getColumn(1).getInt64());
+        const auto to = columnIn(*capture, s.getColumn(0).getString());
+        if (!to || !std::visit([&](auto* column) { return unpack(blob, rows, *column); }, *to)) return std::nullopt;
     }
     for (const auto& other : capture->others)
         if (other.values.size() != capture->frames()) return std::nullopt;

@@ -25,10 +25,9 @@ ResultsCache::Entry* ResultsCache::find(const Key& key) {
     return &it->second;
 }
 
-void ResultsCache::keep(const Key& key, Entry entry) {
-    entry.used = m_now;
-    m_bytes += entry.made.bytes;
-    m_entries.insert_or_assign(key, std::move(entry));
+void ResultsCache::keep(const Key& key, Made made) {
+    m_bytes += made.bytes;
+    m_entries.insert_or_assign(key, Entry{std::move(made), m_now});
 }
 
 void ResultsCache::bound() {
@@ -64,6 +63,7 @@ class Computation {
     }
 
   private:
+    using ResultKey = Results::Key;
     struct Task {
         std::size_t stage = 0;
         std::optional<RunId> run;
@@ -152,22 +152,23 @@ class Computation {
 
     void take(Task& task) {
         const auto& stage = m_stages[task.stage];
-        if (task.made) {
-            ResultsCache::Entry entry;
-            if (*task.made)
-                entry.made = std::move(**task.made);
-            else
-                entry.error = task.made->error();
-            if (entry.error && entry.error->code == ErrorCode::Cancelled) return;
+        const ResultKey result{stage.makes, task.run.value_or(RunId{})};
+        if (task.made && !*task.made) {
+            if (task.made->error().code == ErrorCode::Cancelled) return;
             if (m_told) m_told(stage.id, task.run);
-            m_cache.keep(task.key, std::move(entry));
+            m_results.m_errors.insert_or_assign(stage.id, task.made->error());
+            // What rests on it is made without it this time, and never taken for what it would be with it.
+            m_marks.insert_or_assign(result, Fingerprint(task.key.mark).add("failed").add(m_cache.m_now).value());
+            return;
+        }
+        if (task.made) {
+            if (m_told) m_told(stage.id, task.run);
+            m_cache.keep(task.key, std::move(**task.made));
         }
         const auto* entry = m_cache.find(task.key);
         if (entry == nullptr) return; // cancelled before it was made
-        const RunId run = task.run.value_or(RunId{});
-        if (entry->error) m_results.m_errors.insert_or_assign(stage.id, *entry->error);
-        m_results.m_values.insert_or_assign({stage.makes, run}, entry->made.value);
-        m_marks.insert_or_assign({stage.makes, run}, entry->made.mark.value_or(task.key.mark));
+        m_results.m_values.insert_or_assign(result, entry->made.value);
+        m_marks.insert_or_assign(result, entry->made.mark.value_or(task.key.mark));
         if (entry->made.ids != nullptr) m_ids.insert_or_assign(stage.makes, entry->made.ids);
     }
 
@@ -179,7 +180,7 @@ class Computation {
     const Told& m_told;
     std::mutex m_reporting;
     Results m_results;
-    std::map<Results::Key, std::uint64_t> m_marks;
+    std::map<ResultKey, std::uint64_t> m_marks;
     std::map<std::type_index, const std::vector<RunId>*> m_ids; // owned by the results
 };
 

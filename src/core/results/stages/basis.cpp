@@ -59,7 +59,7 @@ Maybe<Standing> standing(const Inputs& in, const Context&) {
     Standing s;
     auto& b = s.now;
     if (const auto* machine = in.machine()) b["machine"] = machine->mark;
-    if (const auto* game = in.game()) b["game"] = markGoingOn(game->mark, session.edits->subject.route);
+    if (const auto* game = in.game()) b["game"] = Fingerprint(game->mark).add(session.edits->subject.route).value();
     std::optional<std::uint64_t> former;
     if (const auto& brief = in.brief()) {
         b["brief"] = markOfBrief(in, *brief);

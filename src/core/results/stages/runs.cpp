@@ -105,21 +105,29 @@ Maybe<RunFrames> framesOf(const Inputs& in, const Context&) {
     return std::make_shared<const RunFrames>(RunFrames{std::move(rest), true});
 }
 
-Maybe<RunShape> shapeOf(const Inputs& in, const Context&) {
+Maybe<RunShape> shapeOf(const Inputs& in, const Context& context) {
     const auto whole = in.runOf(in.run()).capture;
-    return std::make_shared<const RunShape>(RunShape{whole, capture::Pyramid(whole->framesMs),
-                                                     frames::secondsOf(whole->framesMs), frames::pollutionOf(*whole)});
+    auto seconds = frames::secondsOf(whole->framesMs);
+    if (context.cancelled()) return fail(ErrorCode::Cancelled);
+    return std::make_shared<const RunShape>(
+        RunShape{whole, capture::Pyramid(whole->framesMs), std::move(seconds), frames::pollutionOf(*whole)});
 }
 
-Maybe<RunFigures> figuresOf(const Inputs& in, const Context&) {
+/// Asked between pieces, so that the figures of a run of a million frames can be stopped within a tenth of a second.
+Maybe<RunFigures> figuresOf(const Inputs& in, const Context& context) {
     const auto* frames = in.of<RunFrames>(in.run());
     auto shape = in.sharedOf<RunShape>(in.run());
     if (frames == nullptr || !shape) return std::shared_ptr<const RunFigures>();
     const auto& capture = *frames->capture;
-    const auto summary = frames::summarize(capture.framesMs, in.target(), in.hitchRule());
-    return std::make_shared<const RunFigures>(RunFigures{in.run(), *summary, frames::partMeans(capture),
-                                                         frames::examine(capture),
-                                                         frames::Distribution(capture.framesMs), std::move(shape)});
+    auto summary = frames::summarize(capture.framesMs, in.target(), in.hitchRule());
+    if (context.cancelled()) return fail(ErrorCode::Cancelled);
+    auto parts = frames::partMeans(capture);
+    if (context.cancelled()) return fail(ErrorCode::Cancelled);
+    auto examined = frames::examine(capture);
+    if (context.cancelled()) return fail(ErrorCode::Cancelled);
+    return std::make_shared<const RunFigures>(RunFigures{in.run(), std::move(*summary), std::move(parts),
+                                                         std::move(examined), frames::Distribution(capture.framesMs),
+                                                         std::move(shape)});
 }
 
 } // namespace

@@ -10,6 +10,9 @@ namespace impasto {
 
 class Fingerprint {
   public:
+    Fingerprint() = default;
+    /// Goes on from another mark, where the content is at hand by its mark alone.
+    explicit Fingerprint(std::uint64_t before) : m_hash(before) {}
     Fingerprint& add(std::string_view text) {
         for (const char c : text) byte(static_cast<unsigned char>(c));
         return add(std::uint64_t{text.size()});

@@ -50,6 +50,8 @@ class SessionStore {
     [[nodiscard]] const std::shared_ptr<const Edits>& first() const { return m_first; }
 
   private:
+    template <class Thing>
+    std::size_t addThing(std::vector<std::shared_ptr<const Thing>> Facts::*list, Thing thing, Change change);
     void commit(Change change, std::shared_ptr<const Facts> facts, std::shared_ptr<const Edits> edits);
 
     Session m_session;

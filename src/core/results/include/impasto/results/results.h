@@ -9,7 +9,8 @@ namespace impasto::results {
 /// Every stage, those that others use before them.
 const std::vector<Stage>& allStages();
 
-/// Results remembered by what they were made from, least recently used out; what the newest computation used stays.
+/// Results remembered by what they were made from, least recently used out; what the newest computation used stays. A
+/// stage that failed is tried again by the next computation.
 /// Not thread-safe: one a thread.
 class ResultsCache {
   public:
@@ -17,7 +18,6 @@ class ResultsCache {
 
     struct Entry {
         Made made;
-        std::optional<Error> error;
         std::uint64_t used = 0; // by which computation
     };
     struct Key {
@@ -32,7 +32,7 @@ class ResultsCache {
     friend class Computation;
     void begin() { ++m_now; }
     Entry* find(const Key& key);
-    void keep(const Key& key, Entry entry);
+    void keep(const Key& key, Made made);
     void bound();
 
     std::map<Key, Entry> m_entries;
