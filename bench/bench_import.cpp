@@ -22,20 +22,42 @@ void done(benchmark::State& state) {
     state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations()) * rows());
 }
 
+void told(benchmark::State& state, const std::optional<bench::Memory>& memory, const char* of) {
+    if (!memory) return state.SkipWithError("the child failed");
+    state.counters["peak_MB"] = memory->peakBytes / 1e6;
+    state.counters[std::string("peak_per_") + of] = memory->peakBytes / memory->dataBytes;
+}
+
 void importMemory(benchmark::State& state) {
     logFile();
-    for (auto _ : state) {
-        const auto memory = bench::peakOf([] {
-            const auto capture = impasto::logs::readLog(logFile());
-            return capture ? static_cast<double>(impasto::capture::bytesOf(*capture)) : 0.0;
-        });
-        if (!memory) return state.SkipWithError("the child failed");
-        state.counters["columns_MB"] = memory->dataBytes / 1e6;
-        state.counters["peak_MB"] = memory->peakBytes / 1e6;
-        state.counters["peak_per_columns"] = memory->peakBytes / memory->dataBytes;
-    }
+    for (auto _ : state)
+        told(state, bench::peakOf([] {
+                 const auto capture = impasto::logs::readLog(logFile());
+                 return capture ? static_cast<double>(impasto::capture::bytesOf(*capture)) : 0.0;
+             }),
+             "columns");
 }
 BENCHMARK(importMemory)->Unit(benchmark::kMillisecond)->Iterations(1);
+
+/// The same frames as objects of a JSON document; against the file's size.
+void jsonMemory(benchmark::State& state) {
+    const auto path = std::filesystem::path(logFile()).replace_extension("json");
+    {
+        auto out = fmt::output_file(path.string());
+        for (std::int64_t i = 0; i < rows(); ++i)
+            out.print("{}{{\"frame_ms\":{:.4f},\"gpu_ms\":{:.3f}}}", i == 0 ? "[" : ",\n",
+                      8 + 0.001 * static_cast<double>(i % 977), 7 + 0.001 * static_cast<double>(i % 577));
+        out.print("]");
+    }
+    for (auto _ : state)
+        told(state, bench::peakOf([&] {
+                 const auto capture = impasto::logs::readLog(path);
+                 return capture ? static_cast<double>(std::filesystem::file_size(path)) : 0.0;
+             }),
+             "file");
+    std::filesystem::remove(path);
+}
+BENCHMARK(jsonMemory)->Unit(benchmark::kMillisecond)->Iterations(1);
 
 void bytesReference(benchmark::State& state) {
     logFile();

@@ -102,6 +102,39 @@ TEST(ReadTest, OtherColumnsComeAlong) {
     EXPECT_EQ(trimmed.others[1].values.back(), capture->others[1].values.back());
 }
 
+TEST(ReadTest, AColumnOfEverNewWordsIsLeftOut) {
+    std::string text = "frame_ms,note,scene\n";
+    for (int i = 0; i < 5000; ++i) text += fmt::format("{},said {} times,{}\n", 16 + i % 3, i, i % 2 == 0 ? "a" : "b");
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->frames(), 5000U);
+    ASSERT_EQ(capture->others.size(), 1U);
+    EXPECT_EQ(capture->others[0].name, "scene");
+    EXPECT_EQ(capture->others[0].words, (std::vector<std::string>{"a", "b"}));
+}
+
+TEST(ReadTest, OurOwnFileIsReadInBlocksAndCanBeCancelled) {
+    const support::TemporaryFolder folder;
+    const auto whole = readLogText(longLog());
+    ASSERT_TRUE(whole.has_value());
+    const std::string own = writeCsv(*whole);
+    for (const auto& file : {folder.write("own.csv", own), gzippedFile(folder, own)}) {
+        const auto read = readLog(file);
+        ASSERT_TRUE(read.has_value()) << wording::error(wording::Words(), read.error()).all();
+        EXPECT_EQ(read->framesMs, whole->framesMs);
+        EXPECT_EQ(read->others, whole->others);
+        ReadOptions options;
+        std::stop_source stop;
+        options.context = {stop.get_token(), [&](double share) {
+                               if (share > 0.3) stop.request_stop();
+                           }};
+        EXPECT_EQ(readLog(file, options).error().code, ErrorCode::Cancelled);
+    }
+    const auto cut = readLogText(own.substr(0, own.size() - 2));
+    ASSERT_TRUE(cut.has_value());
+    for (const auto& other : cut->others) EXPECT_EQ(other.values.size(), cut->frames());
+}
+
 TEST(ReadTest, NamesAndWordsOfAnyKindReadBack) {
     std::string text = "frame_ms;\"a = b, 100%\";c\td;\xc3\xa4\n";
     for (int i = 0; i < 40; ++i) text += fmt::format("{};{};x\ty = {} %;\n", 16 + i % 3, i % 2, i % 5);

@@ -57,7 +57,10 @@ std::string utf16(const std::string& text, bool bigEnd) {
 Result<std::string> all(std::string_view bytes, std::size_t limit = std::size_t{1} << 31U) {
     auto opened = openSource(bytes, limit);
     if (!opened) return tl::unexpected(opened.error());
-    return wholeText(*opened->source, limit);
+    std::string out;
+    for (auto block = opened->source->next(); !block.empty(); block = opened->source->next()) out.append(block);
+    if (opened->source->fault()) return tl::unexpected(*opened->source->fault());
+    return out;
 }
 
 } // namespace

@@ -30,6 +30,11 @@ std::vector<std::string> headingOf(std::string_view begin, const Dialect& dialec
 /// A mark of heading and delimiter, 0 without a heading.
 std::uint64_t markOf(const std::vector<std::string>& heading);
 
+/// How many lines are read between two looks at whether to go on.
+inline constexpr std::size_t linesBetweenLooks = 4096;
+/// Our own capture file, about `expected` rows. Errors: as readCsv, and Cancelled.
+Result<capture::Capture> readOwn(Lines lines, std::size_t expected, const Context& context);
+
 /// A JSON document, or one document a line, as tab-separated text with a heading; nothing where it is none.
 std::optional<std::string> tableOfJson(std::string_view text);
 

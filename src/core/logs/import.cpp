@@ -30,9 +30,8 @@ std::size_t linesIn(std::string_view text) {
 }
 
 /// Reads all lines; about `expected` rows.
-Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected, const Source* source,
-                                     std::size_t onDisk, const Context& context) {
-    constexpr std::size_t pace = 4096;
+Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected,
+                                     const Context& context) {
     Importer importer(dialect);
     importer.expect(expected);
     while (const auto line = lines.next()) {
@@ -41,12 +40,10 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
         const auto fault = importer.row(*line);
         if (fault && !line->ended) break; // cut while being written
         if (fault) return tl::unexpected(*fault);
-        if (line->number % pace != 0) continue;
+        if (line->number % linesBetweenLooks != 0) continue;
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
-        if (source != nullptr && onDisk > 0)
-            context.report(static_cast<double>(source->bytesRead()) / static_cast<double>(onDisk));
+        context.report(0);
     }
-    if (source != nullptr && source->fault()) return tl::unexpected(*source->fault());
     capture::Capture capture = importer.take();
     if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
     capture.notes["dialect"] = textOf(dialect);
@@ -90,17 +87,21 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
     const auto head = openHead(origin);
     if (!head) return tl::unexpected(head.error());
     const std::string_view begin = (*head)->text;
+    const Context progress{options.context.stop, [&](double) {
+                               const auto& opened = (*head)->opened;
+                               if (opened.onDisk > 0)
+                                   options.context.report(static_cast<double>(opened.source->bytesRead()) /
+                                                          static_cast<double>(opened.onDisk));
+                           }};
     Result<capture::Capture> capture = fail(ErrorCode::NoFrames);
     if (begin.substr(0, 17) == "# impasto capture") {
-        auto rest = wholeText(*(*head)->opened.source, std::size_t{1} << 32U);
-        if (!rest) return tl::unexpected(rest.error());
-        capture = rest->empty() ? readCsv(begin) : readCsv(std::string(begin) + *rest);
+        capture = readOwn((*head)->lines(), rowsIn(**head), progress);
     } else {
         const auto dialect = dialectFor(origin, **head, options);
         if (!dialect) return tl::unexpected(dialect.error());
-        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), (*head)->opened.source.get(),
-                              (*head)->opened.onDisk, options.context);
+        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress);
     }
+    if ((*head)->opened.source->fault()) return tl::unexpected(*(*head)->opened.source->fault());
     if (capture && !(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
     return capture;
 }
@@ -111,6 +112,26 @@ Result<T> naming(Result<T> result, const std::filesystem::path& path) {
     Error error = result.error();
     error.where.file = path.string();
     return tl::unexpected(error);
+}
+
+/// The table of a JSON document in the place of its text.
+Result<void> turnIntoTable(Head& head) {
+    if (head.text.data() == head.storage.data()) { // what still comes goes behind it
+        if (head.opened.how.empty()) head.storage.reserve(std::min(head.opened.onDisk, mostJson));
+        for (auto block = head.opened.source->next(); !block.empty(); block = head.opened.source->next()) {
+            if (head.storage.size() + block.size() > mostJson)
+                return fail(ErrorCode::FileTooLarge, std::to_string(mostJson), {}, Kept::Nothing);
+            head.storage.append(block);
+        }
+        if (head.opened.source->fault()) return tl::unexpected(*head.opened.source->fault());
+        head.text = head.storage;
+    }
+    auto table = tableOfJson(head.text);
+    if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
+    head.storage = std::move(*table);
+    head.text = head.storage;
+    head.opened.how += head.opened.how.empty() ? "JSON" : ", JSON";
+    return {};
 }
 
 } // namespace
@@ -132,22 +153,15 @@ Result<std::unique_ptr<Head>> openHead(const Origin& origin) {
         if (head->opened.source->fault()) return tl::unexpected(*head->opened.source->fault());
         head->text = head->storage;
     }
-    if (looksLikeJson(head->text)) {
-        const auto rest = wholeText(*head->opened.source, mostJson);
-        if (!rest) return tl::unexpected(rest.error());
-        auto table = tableOfJson(rest->empty() ? head->text : std::string_view(std::string(head->text) + *rest));
-        if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
-        head->storage = std::move(*table);
-        head->text = head->storage;
-        head->opened.how += head->opened.how.empty() ? "JSON" : ", JSON";
-    }
+    if (looksLikeJson(head->text))
+        if (const auto table = turnIntoTable(*head); !table) return tl::unexpected(table.error());
     if (auto fault = faultOfText(head->text)) return tl::unexpected(*fault);
     return head;
 }
 
 Result<capture::Capture> importText(std::string_view text, const Dialect& dialect) {
     if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
-    return importLines(Lines(text), dialect, linesIn(text), nullptr, 0, {});
+    return importLines(Lines(text), dialect, linesIn(text), {});
 }
 
 Result<capture::Capture> readLogText(std::string_view bytes, const ReadOptions& options) {

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
+#include <unordered_map>
 
 #include "lines.h"
 
@@ -22,6 +23,7 @@ class Importer {
             m_readings.emplace_back();
         }
         for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
+        m_words.resize(m_dialect.others.size());
     }
 
     /// Room for about so many rows, so that nothing is copied while it grows.
@@ -60,7 +62,11 @@ class Importer {
     }
 
     [[nodiscard]] const capture::Capture& capture() const { return m_capture; }
-    capture::Capture take() { return std::move(m_capture); }
+    capture::Capture take() {
+        std::size_t i = 0;
+        std::erase_if(m_capture.others, [&](const auto&) { return m_words[i++].freeText; });
+        return std::move(m_capture);
+    }
 
   private:
     [[nodiscard]] std::optional<double> number(std::size_t column) const {
@@ -79,7 +85,7 @@ class Importer {
         m_atMs += frameMs;
         for (std::size_t i = 0; i < m_readings.size(); ++i) read(i);
         for (std::size_t i = 0; i < m_capture.others.size(); ++i)
-            m_capture.others[i].values.push_back(other(m_dialect.others[i], m_capture.others[i].words));
+            m_capture.others[i].values.push_back(other(i));
     }
 
     /// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.
@@ -97,17 +103,29 @@ class Importer {
         reading = {0, 0, m_atMs};
     }
 
-    [[nodiscard]] float other(const NamedColumn& column, std::vector<std::string>& words) const {
-        if (!column.words) return capture::narrowed(number(column.column).value_or(std::nan("")));
-        const auto word = column.column < m_cells.size() ? trimmed(m_cells[column.column]) : std::string_view();
-        if (word.empty()) return std::nanf("");
-        constexpr std::size_t most = 200, longest = 200; // a column of free text is no track
-        auto it = std::find(words.begin(), words.end(), word.substr(0, longest));
-        if (it == words.end()) {
-            if (words.size() == most) return std::nanf("");
-            it = words.insert(it, std::string(word.substr(0, longest)));
+    /// A word's index in its column's words, in the order in which they came. A column of ever new words is free text
+    /// and left out.
+    [[nodiscard]] float word(std::size_t i, std::string_view cell) {
+        constexpr std::size_t most = 200, longest = 200;
+        auto& known = m_words[i];
+        const auto text = trimmed(cell).substr(0, longest);
+        if (text.empty() || known.freeText) return std::nanf("");
+        const auto it = known.index.find(text);
+        if (it != known.index.end()) return static_cast<float>(it->second);
+        auto& words = m_capture.others[i].words;
+        if (words.size() == most) {
+            known.freeText = true;
+            return std::nanf("");
         }
-        return static_cast<float>(it - words.begin());
+        known.index.emplace(std::string(text), words.size());
+        words.emplace_back(text);
+        return static_cast<float>(words.size() - 1);
+    }
+
+    [[nodiscard]] float other(std::size_t i) {
+        const NamedColumn& column = m_dialect.others[i];
+        if (!column.words) return capture::narrowed(number(column.column).value_or(std::nan("")));
+        return word(i, column.column < m_cells.size() ? m_cells[column.column] : std::string_view());
     }
 
     Dialect m_dialect;
@@ -120,6 +138,15 @@ class Importer {
         double sinceMs = 0;
     };
     std::vector<Reading> m_readings; // by the dialect's sensors
+    struct Words {
+        struct Hash {
+            using is_transparent = void;
+            std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
+        };
+        std::unordered_map<std::string, std::size_t, Hash, std::equal_to<>> index;
+        bool freeText = false;
+    };
+    std::vector<Words> m_words; // by the dialect's other columns
     double m_atMs = 0;
 };
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Frame logs in JSON (RFC 8259): the largest table in the document, whatever it is called.
+// Frame logs in JSON (RFC 8259): the largest table in the document, whatever it is called. The document is walked twice
+// and never held as a tree: once to find the table, once to write it down.
 #include <algorithm>
 #include <impasto/base/text.h>
 #include <map>
@@ -10,153 +11,338 @@
 namespace impasto::logs {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using Json = nlohmann::json;
 
-constexpr std::size_t fewestRows = 3, deepest = 32;
+constexpr std::size_t fewestRows = 3, mostColumns = 200, deepest = 32, deepestInRow = 4;
 
-/// Cells by row and column.
-struct Table {
-    std::vector<std::string> heading;
-    std::vector<std::vector<const Json*>> columns; // a missing cell is null
-    std::size_t rows = 0;
-    [[nodiscard]] std::size_t cells() const { return rows * columns.size(); }
-};
-
-std::string cellOf(const Json* value) {
-    if (value == nullptr || value->is_null()) return {};
-    if (value->is_boolean()) return value->get<bool>() ? "1" : "0";
-    if (value->is_number()) return shortestText(value->get<double>());
-    if (!value->is_string()) return {};
-    std::string text = value->get<std::string>();
+std::string cellOf(std::string text) {
     std::replace_if(
         text.begin(), text.end(), [](char c) { return c == '\t' || c == '\n' || c == '\r' || c == '"' || c == '\0'; },
         ' ');
     return text;
 }
 
-/// One object's values, those of objects inside with both names.
-void flatten(const Json& object, const std::string& prefix, std::size_t depth,
-             std::vector<std::pair<std::string, const Json*>>& out) {
-    for (const auto& [key, value] : object.items())
-        if (value.is_object() && depth < 4)
-            flatten(value, prefix + key + ".", depth + 1, out);
-        else if (!value.is_structured())
-            out.emplace_back(prefix + key, &value);
-}
+/// A document as it is told by the parser: values as cells of a table, and containers.
+class Events : public Json::json_sax_t {
+  public:
+    virtual void value(std::string cell, bool number) = 0;
+    virtual void open(bool list) = 0;
+    virtual void close() = 0;
 
-Table ofObjects(const Json& list) {
-    Table table;
-    std::map<std::string, std::size_t> known;
-    for (const auto& item : list) {
-        if (!item.is_object()) continue;
-        std::vector<std::pair<std::string, const Json*>> values;
-        flatten(item, {}, 0, values);
-        for (const auto& [name, value] : values) {
-            const auto [it, isNew] = known.try_emplace(name, table.columns.size());
-            if (isNew) {
-                if (table.columns.size() == 200) continue; // no table of frames has so many
-                table.heading.push_back(name);
-                table.columns.emplace_back();
+    bool null() override { return told({}, false); }
+    bool boolean(bool v) override { return told(v ? "1" : "0", false); }
+    bool number_integer(std::int64_t v) override { return told(shortestText(static_cast<double>(v)), true); }
+    bool number_unsigned(std::uint64_t v) override { return told(shortestText(static_cast<double>(v)), true); }
+    bool number_float(double v, const std::string& /*text*/) override { return told(shortestText(v), true); }
+    bool string(std::string& v) override { return told(cellOf(std::move(v)), false); }
+    bool binary(Json::binary_t& /*v*/) override { return told({}, false); }
+    bool start_object(std::size_t /*size*/) override { return opened(false); }
+    bool start_array(std::size_t /*size*/) override { return opened(true); }
+    bool end_object() override { return closed(); }
+    bool end_array() override { return closed(); }
+    bool key(std::string& name) override {
+        m_key = cellOf(std::move(name));
+        return true;
+    }
+    bool parse_error(std::size_t /*at*/, const std::string& /*token*/, const Json::exception& /*why*/) override {
+        return false;
+    }
+
+  protected:
+    std::string m_key; // of the value or container that comes, in an object
+
+  private:
+    bool told(std::string cell, bool number) {
+        value(std::move(cell), number);
+        return true;
+    }
+    bool opened(bool list) {
+        open(list);
+        return true;
+    }
+    bool closed() {
+        close();
+        return true;
+    }
+};
+
+enum class Shape {
+    Objects, // a list of them: a row each; values of objects inside have both names
+    Lists,   // a list of them: a row each
+    Values,  // a list: one column
+    Columns  // an object of lists beside each other
+};
+
+/// Where a table lies: the container with this number, counted as they open.
+struct Table {
+    Shape shape = Shape::Values;
+    std::size_t container = 0;
+    std::size_t rows = 0, columns = 0;
+    std::vector<std::string> heading;    // of objects
+    std::vector<std::size_t> containers; // of columns
+    [[nodiscard]] std::size_t cells() const { return rows * columns; }
+};
+
+/// Finds the largest table; of equal ones the outer or later one.
+class Survey : public Events {
+  public:
+    [[nodiscard]] const Table& best() const { return m_best; }
+
+    void value(std::string /*cell*/, bool number) override {
+        if (m_tooDeep > 0 || m_levels.empty()) return;
+        auto& top = m_levels.back();
+        item(top, number ? Kind::Number : Kind::Other);
+        if (top.list || !top.row) return;
+        auto& rows = m_levels[*top.row];
+        if (rows.names.size() < mostColumns && rows.known.try_emplace(top.prefix + m_key, 0).second)
+            rows.names.push_back(top.prefix + m_key);
+    }
+
+    void open(bool list) override {
+        const std::size_t container = m_containers++;
+        if (m_levels.size() > deepest) {
+            ++m_tooDeep;
+            return;
+        }
+        Level level{list, container, {}, {}, 0, Kind::None, 0, {}, {}, 0, 0, {}};
+        if (!m_levels.empty()) {
+            auto& parent = m_levels.back();
+            item(parent, list ? Kind::List : Kind::Object);
+            if (!list && parent.list && parent.first == Kind::Object) {
+                ++parent.rows;
+                level.row = m_levels.size() - 1;
+            } else if (!list && !parent.list && parent.row && parent.nested < deepestInRow) {
+                level.row = parent.row;
+                level.nested = parent.nested + 1;
+                level.prefix = parent.prefix + m_key + ".";
             }
-            if (it->second >= table.columns.size()) continue;
-            auto& column = table.columns[it->second];
-            if (column.size() > table.rows) continue; // the same name twice
-            column.resize(table.rows, nullptr);
-            column.push_back(value);
         }
-        ++table.rows;
+        m_levels.push_back(std::move(level));
     }
-    for (auto& column : table.columns) column.resize(table.rows, nullptr);
-    return table;
-}
 
-Table ofLists(const Json& list) {
-    Table table;
-    for (const auto& item : list) {
-        if (!item.is_array() || item.size() > 200) continue;
-        for (std::size_t c = 0; c < item.size(); ++c) {
-            if (c == table.columns.size()) table.columns.emplace_back();
-            table.columns[c].resize(table.rows, nullptr);
-            table.columns[c].push_back(&item[c]);
+    void close() override {
+        if (m_tooDeep > 0) {
+            --m_tooDeep;
+            return;
         }
-        ++table.rows;
+        Level top = std::move(m_levels.back());
+        m_levels.pop_back();
+        if (top.list && top.first == Kind::Object)
+            offer({Shape::Objects, top.container, top.rows, top.names.size(), std::move(top.names), {}});
+        if (top.list && top.first == Kind::List)
+            offer({Shape::Lists, top.container, top.rows, top.widest, {}, {}});
+        if (top.list && top.first == Kind::Number) offer({Shape::Values, top.container, top.items, 1, {}, {}});
+        if (!top.columns.empty()) {
+            auto& [rows, containers] = *top.columns.rbegin(); // the longest ones
+            offer({Shape::Columns, top.container, rows, containers.size(), {}, std::move(containers)});
+        }
+        if (m_levels.empty() || !top.list) return;
+        auto& parent = m_levels.back();
+        if (parent.list && parent.first == Kind::List && top.items <= mostColumns) {
+            ++parent.rows;
+            parent.widest = std::max(parent.widest, top.items);
+        }
+        const bool column = top.items >= fewestRows && (top.first == Kind::Number || top.first == Kind::Other);
+        if (!parent.list && column) parent.columns[top.items].push_back(top.container);
     }
-    for (auto& column : table.columns) column.resize(table.rows, nullptr);
-    return table;
-}
 
-bool isColumn(const Json& value) {
-    return value.is_array() && value.size() >= fewestRows && value.front().is_primitive();
-}
-
-/// Lists of one length beside each other, the longest ones.
-Table ofColumns(const Json& object) {
-    Table table;
-    for (const auto& [key, value] : object.items())
-        if (isColumn(value)) table.rows = std::max(table.rows, value.size());
-    for (const auto& [key, value] : object.items()) {
-        if (!isColumn(value) || value.size() != table.rows) continue;
-        table.heading.push_back(key);
-        auto& column = table.columns.emplace_back();
-        for (const auto& item : value) column.push_back(&item);
-    }
-    return table;
-}
-
-Table largestIn(const Json& document) {
-    Table best;
-    const auto offer = [&best](Table table) {
-        if (table.rows >= fewestRows && table.cells() > best.cells()) best = std::move(table);
+  private:
+    enum class Kind { None, Number, Other, List, Object };
+    struct Level {
+        bool list;
+        std::size_t container;
+        std::optional<std::size_t> row; // the level of the list of objects that a value in here belongs to
+        std::string prefix;             // of its name there
+        std::size_t nested;
+        Kind first; // of what is in it
+        std::size_t items;
+        // what it may be
+        std::vector<std::string> names;
+        std::map<std::string, int, std::less<>> known;
+        std::size_t rows, widest;
+        std::map<std::size_t, std::vector<std::size_t>> columns; // by length
     };
-    std::vector<std::pair<const Json*, std::size_t>> open{{&document, 0}};
-    while (!open.empty()) {
-        const auto [value, depth] = open.back();
-        open.pop_back();
-        if (value->is_object()) offer(ofColumns(*value));
-        if (value->is_array() && !value->empty()) {
-            if (value->front().is_object()) offer(ofObjects(*value));
-            if (value->front().is_array()) offer(ofLists(*value));
-            if (value->front().is_number()) {
-                Table one;
-                one.rows = value->size();
-                auto& column = one.columns.emplace_back();
-                for (const auto& item : *value) column.push_back(&item);
-                offer(std::move(one));
-            }
+    static void item(Level& level, Kind kind) {
+        if (level.first == Kind::None) level.first = kind;
+        ++level.items;
+    }
+    void offer(Table table) {
+        if (table.rows >= fewestRows && table.cells() > 0 && table.cells() >= m_best.cells()) m_best = std::move(table);
+    }
+
+    std::vector<Level> m_levels;
+    std::size_t m_containers = 0, m_tooDeep = 0;
+    Table m_best;
+};
+
+/// Writes a table down as tab-separated text.
+class Extract : public Events {
+  public:
+    explicit Extract(Table table) : m_table(std::move(table)), m_cells(m_table.columns) {
+        for (std::size_t c = 0; c < m_table.heading.size(); ++c) m_columnOf.emplace(m_table.heading[c], c);
+        if (m_table.shape == Shape::Objects) writeRow(m_table.heading);
+        if (m_table.shape == Shape::Columns) m_columns.resize(m_table.columns);
+    }
+
+    std::string text() {
+        if (m_table.shape == Shape::Columns) writeColumns();
+        return std::move(m_text);
+    }
+
+    void value(std::string cell, bool /*number*/) override {
+        if (m_skipped == 0 && m_depth > 0) take(std::move(cell));
+    }
+
+    void open(bool list) override {
+        const std::size_t container = m_containers++;
+        if (m_depth == 0) {
+            m_depth = container == m_table.container ? 1 : 0;
+            return;
         }
-        if (value->is_structured() && depth < deepest)
-            for (const auto& inner : *value)
-                if (inner.is_structured()) open.emplace_back(&inner, depth + 1);
+        if (m_skipped > 0 || !enter(list, container)) {
+            ++m_skipped;
+            return;
+        }
+        ++m_depth;
     }
-    return best;
+
+    void close() override {
+        if (m_depth == 0) return;
+        if (m_skipped > 0) {
+            --m_skipped;
+            return;
+        }
+        --m_depth;
+        if (!m_prefixes.empty()) m_prefixes.pop_back();
+        if (m_depth != 1 || m_table.shape == Shape::Columns) return;
+        if (m_at <= m_table.columns) writeRow(m_cells); // a list may be longer than any row of the table
+    }
+
+  private:
+    /// Whether what is in the container belongs to the table. One that is itself in the place of a cell leaves it blank.
+    bool enter(bool list, std::size_t container) {
+        const bool row = m_depth == 1;
+        switch (m_table.shape) {
+        case Shape::Objects:
+            if (list || m_depth > deepestInRow + 1) return false;
+            if (row) begin();
+            m_prefixes.push_back(row ? std::string() : m_prefixes.back() + m_key + ".");
+            return true;
+        case Shape::Lists:
+            if (row && list) {
+                begin();
+                return true;
+            }
+            if (!row) take({});
+            return false;
+        case Shape::Values:
+            take({});
+            return false;
+        case Shape::Columns: {
+            const auto& all = m_table.containers;
+            const auto it = std::find(all.begin(), all.end(), container);
+            if (row && it != all.end()) {
+                m_column = static_cast<std::size_t>(it - all.begin());
+                m_columns[m_column] = cellOf(m_key) + "\n";
+                return true;
+            }
+            if (!row) take({});
+            return false;
+        }
+        }
+        return false;
+    }
+
+    void begin() {
+        std::fill(m_cells.begin(), m_cells.end(), std::string());
+        m_given.assign(m_table.columns, false);
+        m_at = 0;
+    }
+
+    void take(std::string cell) {
+        switch (m_table.shape) {
+        case Shape::Objects: {
+            if (m_depth < 2) return;
+            const auto it = m_columnOf.find(m_prefixes.back() + m_key);
+            if (it == m_columnOf.end() || m_given[it->second]) return; // the same name twice
+            m_given[it->second] = true;
+            m_cells[it->second] = std::move(cell);
+            return;
+        }
+        case Shape::Lists:
+            if (m_depth < 2) return;
+            if (m_at < m_table.columns) m_cells[m_at] = std::move(cell);
+            ++m_at;
+            return;
+        case Shape::Values:
+            m_text += cell;
+            m_text += '\n';
+            return;
+        case Shape::Columns:
+            if (m_depth < 2) return;
+            m_columns[m_column] += cell;
+            m_columns[m_column] += '\n';
+            return;
+        }
+    }
+
+    void writeRow(const std::vector<std::string>& cells) {
+        for (std::size_t c = 0; c < cells.size(); ++c) {
+            if (c > 0) m_text += '\t';
+            m_text += cells[c];
+        }
+        m_text += '\n';
+    }
+
+    void writeColumns() {
+        std::vector<std::size_t> at(m_columns.size(), 0);
+        for (std::size_t row = 0; row <= m_table.rows; ++row) // the heading first
+            for (std::size_t c = 0; c < m_columns.size(); ++c) {
+                const auto end = m_columns[c].find('\n', at[c]);
+                m_text.append(m_columns[c], at[c], end - at[c]);
+                m_text += c + 1 == m_columns.size() ? '\n' : '\t';
+                at[c] = end + 1;
+            }
+    }
+
+    Table m_table;
+    std::string m_text;
+    std::size_t m_containers = 0, m_depth = 0, m_skipped = 0; // depth: 1 in the table's container
+    std::vector<std::string> m_prefixes;                      // of the objects that are open in a row
+    std::map<std::string, std::size_t, std::less<>> m_columnOf;
+    std::vector<std::string> m_cells; // of a row
+    std::vector<bool> m_given;
+    std::size_t m_at = 0, m_column = 0;
+    std::vector<std::string> m_columns; // each with its heading, a cell a line
+};
+
+/// One document; false where it is none.
+bool walkDocument(std::string_view text, Events& events) {
+    return Json::sax_parse(text, &events);
 }
 
-std::string textOf(const Table& table) {
-    std::string out;
-    for (std::size_t c = 0; c < table.heading.size(); ++c) {
-        const Json name = table.heading[c];
-        out += (c == 0 ? "" : "\t") + cellOf(&name);
-    }
-    if (!table.heading.empty()) out += '\n';
-    for (std::size_t r = 0; r < table.rows; ++r) {
-        for (std::size_t c = 0; c < table.columns.size(); ++c)
-            out += (c == 0 ? "" : "\t") + cellOf(table.columns[c][r]);
-        out += '\n';
-    }
-    return out;
-}
-
-/// One document a line; a last line that was cut is left out.
-Json documentsOfLines(std::string_view text) {
-    Json all = Json::array();
+/// One document a line, as a list of them; a last line that was cut is left out. False where a line is none.
+bool walkLines(std::string_view text, Events& events) {
+    events.open(true);
     Lines lines(text);
     while (const auto line = lines.next()) {
         if (trimmed(line->text).empty()) continue;
-        Json one = Json::parse(line->text, nullptr, false);
-        if (one.is_discarded()) return line->ended ? Json() : all;
-        all.push_back(std::move(one));
+        if (!Json::accept(line->text)) {
+            if (line->ended) return false;
+            break;
+        }
+        Json::sax_parse(line->text, &events);
     }
-    return all;
+    events.close();
+    return true;
+}
+
+std::optional<std::string> tableBy(bool (*walk)(std::string_view, Events&), std::string_view text) {
+    Survey survey;
+    if (!walk(text, survey) || survey.best().rows == 0) return std::nullopt;
+    Extract extract(survey.best());
+    walk(text, extract);
+    return extract.text();
 }
 
 /// A document that was cut: up to the last whole item of a list, with what is open closed. Empty where there is none.
@@ -185,12 +371,9 @@ std::string mended(std::string_view text) {
 
 std::optional<std::string> tableOfJson(std::string_view text) {
     if (text.substr(0, 3) == "\xef\xbb\xbf") text.remove_prefix(3);
-    Json document = Json::parse(text, nullptr, false);
-    if (document.is_discarded()) document = documentsOfLines(text);
-    if (document.empty()) document = Json::parse(mended(text), nullptr, false);
-    const Table table = largestIn(document);
-    if (table.rows < fewestRows) return std::nullopt;
-    return textOf(table);
+    if (Json::accept(text)) return tableBy(walkDocument, text);
+    if (auto table = tableBy(walkLines, text)) return table;
+    return tableBy(walkDocument, mended(text));
 }
 
 } // namespace impasto::logs

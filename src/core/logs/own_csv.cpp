@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Our own capture file: comment lines with what a table cannot hold, then a table.
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
 
-#include "lines.h"
+#include "head.h"
 
 namespace impasto::logs {
 namespace {
@@ -112,9 +113,24 @@ std::optional<Error> readHead(const Line& line, capture::Capture& capture) {
     return std::nullopt;
 }
 
-std::optional<Error> readRow(const Line& line,
-                             const std::vector<std::optional<std::vector<double>> capture::Capture::*>& order,
-                             capture::Capture& capture) {
+using Columns = std::vector<std::optional<std::vector<double>> capture::Capture::*>;
+
+/// Makes the columns that the heading names, with room for so many rows.
+std::optional<Error> readHeading(const Line& line, Columns& order, capture::Capture& capture, std::size_t expected) {
+    const auto cells = cellsOf(line.text, ',');
+    for (const auto cell : cells)
+        for (const auto& column : capture::optionalColumns)
+            if (cell == column.name && !(capture.*column.values)) {
+                order.push_back(column.values);
+                (capture.*column.values).emplace().reserve(expected);
+            }
+    if (cells.size() != 1 + order.size() + capture.others.size()) return badLine(line, "a heading of known columns");
+    capture.framesMs.reserve(expected);
+    for (auto& other : capture.others) other.values.reserve(expected);
+    return std::nullopt;
+}
+
+std::optional<Error> readRow(const Line& line, const Columns& order, capture::Capture& capture) {
     const auto cells = cellsOf(line.text, ',');
     const std::size_t columns = 1 + order.size() + capture.others.size();
     if (cells.size() != columns)
@@ -183,10 +199,13 @@ std::string writeCsv(const capture::Capture& capture) {
 
 Result<capture::Capture> readCsv(std::string_view text) {
     if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
+    return readOwn(Lines(text), static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')), {});
+}
+
+Result<capture::Capture> readOwn(Lines lines, std::size_t expected, const Context& context) {
     capture::Capture capture;
-    std::vector<std::optional<std::vector<double>> capture::Capture::*> order;
+    Columns order;
     bool heading = true;
-    Lines lines(text);
     while (const auto line = lines.next()) {
         std::optional<Error> fault;
         if ((fault = faultOfLength(*line))) return tl::unexpected(*fault);
@@ -195,22 +214,21 @@ Result<capture::Capture> readCsv(std::string_view text) {
         } else if (line->text.substr(0, 1) == "#") {
             fault = readHead(*line, capture);
         } else if (heading) {
-            for (const auto cell : cellsOf(line->text, ','))
-                for (const auto& column : capture::optionalColumns)
-                    if (cell == column.name && !(capture.*column.values)) {
-                        order.push_back(column.values);
-                        (capture.*column.values).emplace();
-                    }
-            if (cellsOf(line->text, ',').size() != 1 + order.size() + capture.others.size())
-                fault = badLine(*line, "a heading of known columns");
+            fault = readHeading(*line, order, capture, expected);
             heading = false;
         } else if (!trimmed(line->text).empty()) {
             fault = readRow(*line, order, capture);
             if (fault && !line->ended) break;
         }
         if (fault) return tl::unexpected(*fault);
+        if (line->number % linesBetweenLooks != 0) continue;
+        if (context.cancelled()) return fail(ErrorCode::Cancelled);
+        context.report(0);
     }
     if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
+    // Of a last row that was cut, what was read of it goes.
+    for (const auto& column : order) (capture.*column)->resize(capture.frames());
+    for (auto& other : capture.others) other.values.resize(capture.frames());
     std::erase_if(capture.marks, [&](const capture::PartMark& m) { return m.firstFrame >= capture.frames(); });
     return capture;
 }

@@ -297,14 +297,4 @@ Result<Opened> openSource(const Origin& origin, std::size_t limit) {
     return out;
 }
 
-Result<std::string> wholeText(Source& source, std::size_t limit) {
-    std::string out;
-    for (auto block = source.next(); !block.empty(); block = source.next()) {
-        out.append(block);
-        if (out.size() > limit) return tl::unexpected(tooLarge(limit));
-    }
-    if (source.fault()) return tl::unexpected(*source.fault());
-    return out;
-}
-
 } // namespace impasto::logs

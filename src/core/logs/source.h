@@ -33,7 +33,5 @@ struct Opened {
 /// Errors: CannotRead, EmptyFile. While reading: CannotRead, NotText (packed and damaged from the begin), FileTooLarge
 /// (unpacks to more than `limit` bytes). A packed log that ends early gives what could be unpacked.
 Result<Opened> openSource(const Origin& origin, std::size_t limit = std::size_t{1} << 36U);
-/// All of the text. Errors: those of the source, and FileTooLarge.
-Result<std::string> wholeText(Source& source, std::size_t limit);
 
 } // namespace impasto::logs
