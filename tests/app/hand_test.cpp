@@ -110,6 +110,7 @@ TEST(HandTest, ALogIsShownWhileItIsWritten) {
     d.key(Qt::Key_N, Qt::ControlModifier);
     d.key(Qt::Key_Space);
     d.key(Qt::Key_Space);
+    d.studio.apply(document::setFollowRest(0.4));
     std::filesystem::create_directory(folder.path("logs"));
     d.window->watchFolder(QString::fromStdString(folder.path("logs").string()));
     const auto file = folder.write("logs/run.csv", frameLog(std::vector<double>(600, 16.6)));
@@ -134,7 +135,8 @@ TEST(HandTest, ALogIsShownWhileItIsWritten) {
 
 TEST(HandTest, AFollowedLogCanBeTakenOrLeft) {
     const support::TemporaryFolder folder;
-    Driven d(folder, false, 600000);
+    Driven d(folder);
+    d.studio.apply(document::setFollowRest(3600));
     const auto file = folder.write("run.csv", frameLog(std::vector<double>(900, 16.6)));
     d.studio.follow(file);
     ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().follow.frameMs.size() == 900; }, 30000));

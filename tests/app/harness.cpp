@@ -10,21 +10,19 @@
 namespace impasto::app {
 namespace {
 
-StudioOptions optionsIn(const support::TemporaryFolder& folder, int followRestMs) {
+StudioOptions optionsIn(const support::TemporaryFolder& folder) {
     StudioOptions o;
     o.logbook = folder.path("logbook.impasto");
     o.dataDir = support::dataFile("");
     o.ids = systemIdSource();
     o.clock = support::fixedClock();
     o.speed = 0;
-    o.followRestMs = followRestMs;
     return o;
 }
 
 } // namespace
 
-Driven::Driven(const support::TemporaryFolder& folder, bool latest, int followRestMs)
-    : studio(optionsIn(folder, followRestMs)) {
+Driven::Driven(const support::TemporaryFolder& folder, bool latest) : studio(optionsIn(folder)) {
     if (latest)
         studio.openLatest();
     else

@@ -1,52 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // At every size no two texts of a picture overlap, and none leaves it.
-#include "app/harness.h"
+#include "app/tidy.h"
 #include "shell/keys.h"
 
 #include <QtTest/QTest>
 
 using namespace impasto;
 using namespace impasto::app;
-
-namespace {
-
-void expectTidy(const Drawing& drawing, QSizeF size, const std::string& where) {
-    std::vector<const Shape*> texts;
-    for (const auto& shape : drawing.shapes)
-        if (shape.kind == ShapeKind::Text) texts.push_back(&shape);
-    for (std::size_t i = 0; i < texts.size(); ++i) {
-        const QRectF a = texts[i]->rect;
-        EXPECT_TRUE(a.left() >= -0.5 && a.top() >= -0.5 && a.right() <= size.width() + 0.5 &&
-                    a.bottom() <= size.height() + 0.5)
-            << where << ": \"" << texts[i]->text.toStdString() << "\" leaves the picture at " << a.left() << ","
-            << a.top();
-        for (std::size_t k = i + 1; k < texts.size(); ++k) {
-            const QRectF both = a.adjusted(0, 2, 0, -2).intersected(texts[k]->rect.adjusted(0, 2, 0, -2));
-            EXPECT_TRUE(both.width() <= 1 || both.height() <= 1)
-                << where << ": \"" << texts[i]->text.toStdString() << "\" over \"" << texts[k]->text.toStdString()
-                << "\"";
-        }
-    }
-}
-
-void expectAllTidy(Driven& d, const std::string& when) {
-    for (const QSize size : {QSize(1280, 800), QSize(1024, 640), QSize(2560, 1440)}) {
-        d.window->resize(size);
-        d.rest();
-        for (const auto& station : stations()) {
-            d.studio.go(station.id);
-            for (Picture* picture :
-                 {d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(), d.window->ribbon()}) {
-                if (!picture->isVisible()) continue;
-                expectTidy(picture->drawing(), QSizeF(picture->size()),
-                           when + ", " + std::string(station.id.key) + ", " + picture->objectName().toStdString() +
-                               " at " + std::to_string(size.width()));
-            }
-        }
-    }
-}
-
-} // namespace
 
 TEST(LayoutTest, TextsOfEveryStationAreTidyAtEverySize) {
     const support::TemporaryFolder folder;
@@ -113,7 +73,8 @@ TEST(LayoutTest, PicturesAreTheSameToTheByte) {
 
 TEST(LayoutTest, PicturesOfRunsAndLogsAreTidyToo) {
     const support::TemporaryFolder folder;
-    Driven d(folder, false, 1000000);
+    Driven d(folder);
+    d.studio.apply(document::setFollowRest(3600));
     d.drop({support::testFile("logs/real-program-slow.csv"), support::dataFile("example-log.csv")});
     d.key(Qt::Key_C);
     for (int picture = 0; picture < 3; ++picture) {

@@ -186,7 +186,8 @@ TEST(ReadingTest, EveryPictureOfARunIsDrawnFromItsFrames) {
 
 TEST(ReadingTest, AFollowedRunCountsBetweenItsMarks) {
     const support::TemporaryFolder folder;
-    Driven d(folder, false, 1000000);
+    Driven d(folder);
+    d.studio.apply(document::setFollowRest(3600));
     const auto file = folder.write("log.csv", frameLog(std::vector<double>(500, 10.0)));
     d.studio.follow(file);
     const auto grown = [&](std::size_t frames) {

@@ -25,6 +25,7 @@ TEST(EditTest, BadValuesAreRefusedWithTheirName) {
                           {setBrief(highFloor), ErrorCode::OutOfRange, "floor"},
                           {setBrief(muchPicture), ErrorCode::OutOfRange, "picture"},
                           {setShares({0.1, 0.9, 0.9}), ErrorCode::OutOfRange, "safe limit"},
+                          {setFollowRest(0), ErrorCode::OutOfRange, "rest of a log"},
                           {setRoute(game, "nowhere"), ErrorCode::UnknownName, "route"},
                           {setBaseline(game, {{"heavy", "none"}}), ErrorCode::UnknownName, "heavy"},
                           {changeChoice(game, {}, "nothing", "low", {}), ErrorCode::UnknownName, "nothing"}};
@@ -104,6 +105,7 @@ TEST(EditTest, EveryEditHasWords) {
                              hideRun({}),
                              useReading({}, {}),
                              setHitchRule({}),
+                             setFollowRest(15),
                              chooseCap({}),
                              keepResult({}),
                              writeNote("x")})

@@ -15,6 +15,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
         walk.store.apply(document::trimRun(walk.store.session().facts->runs[2].id, {{0, 812.5}, {30000, 31000.25}}))
             .has_value());
     ASSERT_TRUE(walk.store.apply(document::setHitchRule({2.5, 6.25, 41})).has_value());
+    ASSERT_TRUE(walk.store.apply(document::setFollowRest(4.5)).has_value());
     ASSERT_TRUE(walk.store.apply(document::hideRun(walk.store.session().facts->runs[3].id)).has_value());
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <gtest/gtest.h>
+#include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 
 using namespace impasto;
@@ -24,8 +25,8 @@ TEST(NumbersTest, DecimalsFollowTheSize) {
     EXPECT_EQ(resolution({2560, 1440}), "2560\u00d71440");
     EXPECT_EQ(count(4814), "4,814");
     EXPECT_EQ(count(1234567), "1,234,567");
-    EXPECT_EQ(minutes(0.2), "1 min");
-    EXPECT_EQ(minutes(80), "1 h 20 min");
+    EXPECT_EQ(minutes(Words(), 0.2), "1 min");
+    EXPECT_EQ(minutes(Words(), 80), "1 h 20 min");
 }
 
 TEST(NumbersTest, AMeasuredFigureGetsItsDecimalsFromItsHalfWidth) {

@@ -120,7 +120,8 @@ double Sheet::text(double x, double y, const QString& text, Type type, Ink ink, 
     if (text.isEmpty()) return 0;
     Shape s;
     s.kind = ShapeKind::Text;
-    s.text = maxWidth > 0 ? elided(text, type, maxWidth) : text;
+    const double room = align == Align::Left ? width() - x : align == Align::Right ? x : 2 * std::min(x, width() - x);
+    s.text = elided(text, type, maxWidth > 0 ? std::min(maxWidth, room) : room);
     const double w = textWidth(s.text, type);
     const double left = align == Align::Left ? x : align == Align::Right ? x - w : x - w / 2;
     // The box is the ink's height, not the line's: lines of one paragraph must not count as overlapping.
@@ -131,6 +132,13 @@ double Sheet::text(double x, double y, const QString& text, Type type, Ink ink, 
     s.casing = casing;
     m_drawing.shapes.push_back(std::move(s));
     return w;
+}
+
+void Sheet::row(double x, double y, double width, const QString& name, const QString& figure, Type figureType,
+                Ink figureInk, Type nameType) {
+    const double w = text(x + width, y - (lineOf(figureType) - lineOf(nameType)) / 2, figure, figureType, figureInk,
+                          Align::Right, 0.7 * width);
+    text(x, y, name, nameType, Ink::Muted, Align::Left, width - w - 10);
 }
 
 double Sheet::wrapped(double x, double y, double width, const QString& text, Type type, Ink ink, int mostLines) {

@@ -78,9 +78,12 @@ class Sheet {
     void hatch(QRectF r, Ink ink, double spacing);
     void slab(QRectF r, Ink fill, unsigned seed, bool ragged = false);
     void circle(QPointF centre, double radius, Ink fill, Ink stroke = Ink::None, double width = 1.5);
-    /// One line, elided to `maxWidth` where given. Gives its width.
+    /// One line, elided to `maxWidth` where given, and at the sheet's edge. Gives its width.
     double text(double x, double y, const QString& text, Type type, Ink ink = Ink::Ink, Align align = Align::Left,
                 double maxWidth = 0, Ink casing = Ink::None);
+    /// A name and, at the right end of the row, its figure; a long name gives way.
+    void row(double x, double y, double width, const QString& name, const QString& figure, Type figureType,
+             Ink figureInk = Ink::Ink, Type nameType = Type::Body);
     /// Wrapped text; gives the y below it.
     double wrapped(double x, double y, double width, const QString& text, Type type, Ink ink = Ink::Ink,
                    int mostLines = 100);

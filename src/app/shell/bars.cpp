@@ -3,6 +3,8 @@
 
 #include "stations/station.h"
 
+#include <impasto/base/text.h>
+
 namespace impasto::app {
 namespace {
 
@@ -10,7 +12,7 @@ QString actionNote(const View& view) {
     if (view.live.active) return say("recording");
     if (view.step.action == path::Action::Begin) return say("about 8 min · Space");
     if (view.step.action == path::Action::Done) return {};
-    if (view.step.minutes > 0) return qs(wording::minutes(view.step.minutes)) + say(" · Space");
+    if (view.step.minutes > 0) return say("%1 · Space").arg(qs(wording::minutes(view.w, view.step.minutes)));
     return say("Space");
 }
 
@@ -26,11 +28,12 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
     const QString name = qs(view.session.name());
     sheet.text(20, 8, name.isEmpty() ? say("No game yet") : name, Type::Game, Ink::Ink, Align::Left, partsLeft - 40);
     QString where = say("drop a frame log here, or start with one of the three ways below");
-    if (view.session.machine() != nullptr) where = say("on %1").arg(qs(view.session.machine()->name));
     if (view.session.machine() != nullptr && view.session.route() != nullptr)
-        where += say(" · route \u201c%1\u201d, %2 s")
-                     .arg(qs(view.edits().subject.route))
-                     .arg(std::lround(view.session.route()->seconds()));
+        where = say("on %1 · route \u201c%2\u201d, %3 s")
+                    .arg(qs(view.session.machine()->name), qs(view.edits().subject.route))
+                    .arg(std::lround(view.session.route()->seconds()));
+    else if (view.session.machine() != nullptr)
+        where = say("on %1").arg(qs(view.session.machine()->name));
     else if (!view.session.facts->runs.empty() && view.session.machine() == nullptr)
         where = view.session.facts->runs.size() == 1 ? say("one frame log")
                                                      : say("%1 frame logs").arg(view.session.facts->runs.size());
@@ -41,29 +44,28 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
         const char *id, *title;
         QString value, note;
     };
-    const QString window = panel ? panel->variable
-                                       ? qs(fmt::format("{}\u2013{} Hz variable", panel->variable->lowest.value(),
-                                                        panel->variable->highest.value()))
-                                       : qs(fmt::format("{} Hz fixed", panel->refresh.value()))
-                                 : say("rates and window");
+    const QString window = !panel            ? say("refresh rates")
+                           : panel->variable ? say("%1\u2013%2 Hz variable")
+                                                   .arg(qs(shortestText(panel->variable->lowest.value())),
+                                                        qs(shortestText(panel->variable->highest.value())))
+                                             : say("%1 Hz fixed").arg(qs(shortestText(panel->refresh.value())));
     const Part parts[] = {
-        {"bar.target", "target", brief ? qs(wording::wishFps(view.target())) + say(" fps") : say("not set"),
-         brief ? QString::number(budgetOf(view.target()).value(), 'f', 2) + say(" ms") : say("the rate you want")},
-        {"bar.floor", "floor",
-         brief && brief->floor() ? qs(wording::wishFps(*brief->floor())) + say(" fps") : say("not set"),
-         brief && brief->floor() ? say("1% low, %1").arg(qs(wording::lowRuleShort(view.w, brief->lowRule)))
-                                 : say("lowest acceptable")},
+        {"bar.target", "target", brief ? say("%1 fps").arg(qs(wording::wishFps(view.target()))) : say("not set"),
+         brief ? say("%1 ms").arg(QString::number(budgetOf(view.target()).value(), 'f', 2)) : say("the rate you want")},
+        {"bar.floor", "1% low at least",
+         brief && brief->floor() ? say("%1 fps").arg(qs(wording::wishFps(*brief->floor()))) : say("not set"),
+         brief && brief->floor() ? qs(wording::lowRuleShort(view.w, brief->lowRule)) : say("lowest acceptable")},
         {"bar.style", "style", brief ? qs(wording::style(view.w, brief->style)) : say("not set"),
          say("what matters most")},
         {"bar.panel", "panel", panel ? qs(wording::resolution(panel->native)) : say("not set"), window}};
     for (int i = 0; i < 4; ++i) {
         const double x = partsLeft + i * partWidth;
-        sheet.text(x, 7, say(parts[i].title), Type::Small, Ink::Muted);
+        sheet.text(x, 7, say(parts[i].title), Type::Small, Ink::Muted, Align::Left, partWidth - 8);
         sheet.text(x, 21, parts[i].value, Type::Value, Ink::Ink, Align::Left, partWidth - 8);
         sheet.text(x, 40, parts[i].note, Type::Small, Ink::Muted, Align::Left, partWidth - 8);
         Hot h;
         h.id = QLatin1String(parts[i].id);
-        h.name = say(parts[i].title) + QStringLiteral(": ") + parts[i].value;
+        h.name = say("%1: %2").arg(say(parts[i].title), parts[i].value);
         h.rect = QRectF(x - 8, 5, partWidth - 4, 50);
         sheet.hot(h);
     }
@@ -82,8 +84,7 @@ Drawing layoutPath(const View& view, QSizeF size) {
     const auto& all = stations();
     const int stationCount = static_cast<int>(all.size());
     for (int i = 0; i < stationCount; ++i) {
-        const QString state = all[static_cast<std::size_t>(i)].state(view);
-        if (state != say("not yet") && state != say("start here")) walked = i;
+        if (all[static_cast<std::size_t>(i)].state(view).reached) walked = i;
     }
     const double first = 4 + box / 2, last = first + pitch * (stationCount - 1);
     for (const double end : {first - 8, last + 8}) sheet.circle({18, end}, 6.5, Ink::StrokeOff);
@@ -97,7 +98,8 @@ Drawing layoutPath(const View& view, QSizeF size) {
         const bool now = station.id == view.station;
         const QRectF r(32, 4 + pitch * i, size.width() - 36, box);
         if (now) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
-        sheet.text(40, r.top() + (low ? 1 : 5), say(station.name), now ? Type::StationNow : Type::Station);
+        sheet.text(40, r.top() + (low ? 1 : 5), say(station.name), now ? Type::StationNow : Type::Station, Ink::Ink,
+                   Align::Left, size.width() - 66);
         sheet.text(size.width() - 10, r.top() + (low ? 3 : 7), QString::number(i + 1), Type::Small, Ink::Muted,
                    Align::Right);
         const bool stale = station.stale != nullptr && !station.stale(view).isEmpty();
@@ -126,7 +128,7 @@ Drawing layoutMessage(const View& view, QSizeF size) {
     sheet.rect(QRectF(QPointF(0, 0), size), Ink::Paper);
     sheet.line({0, 0.6}, {size.width(), 0.6}, Ink::Over, 1.2);
     sheet.wrapped(16, 6, size.width() - 160, view.message, Type::Body, Ink::Ink, 2);
-    sheet.button(QRectF(size.width() - 116, 7, 100, 28), QStringLiteral("message.close"), say("Understood"), {});
+    sheet.button(QRectF(size.width() - 116, 7, 100, 28), QStringLiteral("message.close"), say("Dismiss"), {});
     return sheet.take();
 }
 

@@ -51,7 +51,7 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                     {say("Ctrl+C, Ctrl+Shift+C"), say("copy the picture; the figure in focus")},
                                     {say("Ctrl+S"), say("save the picture: SVG, PNG, figures")},
                                     {say("Ctrl+T"), say("light or dark")},
-                                    {say("?"), say("this sheet")}})
+                                    {say("?"), say("this list")}})
         rows.push_back(row);
     const double half = size.width() / 2;
     const std::size_t perColumn = (rows.size() + 1) / 2;

@@ -74,16 +74,16 @@ void followWords(Sheet& sheet, const Follow& follow) {
             ? say("%1 fps in the last second").arg(qs(wording::fps(1000.0 * static_cast<double>(frames) / lastSecond)))
             : say("waiting for its rows"),
         Type::Body, Ink::Muted, Align::Left, 178);
-    sheet.text(
-        16, 62,
-        !follow.beginMs ? say("M marks where the run begins")
-        : !follow.endMs
-            ? say("from %1 s; M marks its end").arg(std::lround(*follow.beginMs / 1000))
-            : say("%1 to %2 s count").arg(std::lround(*follow.beginMs / 1000)).arg(std::lround(*follow.endMs / 1000)),
-        Type::Body, Ink::Muted, Align::Left, 178);
+    sheet.text(16, 62,
+               !follow.beginMs ? say("M marks where the run starts")
+               : !follow.endMs ? say("from %1 s; M marks its end").arg(std::lround(*follow.beginMs / 1000))
+                               : say("counts from %1 to %2 s")
+                                     .arg(std::lround(*follow.beginMs / 1000))
+                                     .arg(std::lround(*follow.endMs / 1000)),
+               Type::Body, Ink::Muted, Align::Left, 178);
     sheet.button(QRectF(16, 86, 56, 28), QStringLiteral("follow.mark"), say("Mark"));
-    sheet.button(QRectF(77, 86, 54, 28), QStringLiteral("follow.take"), say("Take"));
-    sheet.button(QRectF(136, 86, 58, 28), QStringLiteral("follow.leave"), say("Leave"));
+    sheet.button(QRectF(77, 86, 54, 28), QStringLiteral("follow.take"), say("Import"));
+    sheet.button(QRectF(136, 86, 58, 28), QStringLiteral("follow.leave"), say("Stop"));
 }
 
 void words(Sheet& sheet, const View& view) {
@@ -95,7 +95,7 @@ void words(Sheet& sheet, const View& view) {
                        .arg(view.live.of)
                        .arg(qs(wording::count(view.live.frameMs.size()))),
                    Type::Body, Ink::Muted, Align::Left, 172);
-        sheet.text(16, 44, say("%1 of play left").arg(qs(wording::minutes(view.live.minutesLeft))), Type::Body,
+        sheet.text(16, 44, say("%1 of play left").arg(qs(wording::minutes(view.w, view.live.minutesLeft))), Type::Body,
                    Ink::Muted, Align::Left, 172);
         sheet.button(QRectF(16, 68, 78, 28), QStringLiteral("live.skip"), say("Skip"));
         sheet.button(QRectF(102, 68, 86, 28), QStringLiteral("live.cancel"), say("Cancel"));
@@ -137,9 +137,10 @@ void words(Sheet& sheet, const View& view) {
         say("1% low %1 fps (%2)")
             .arg(qs(wording::fps(s.of(school).onePercent->rate.value())), qs(wording::lowRuleShort(view.w, school))),
         Type::Body, Ink::Muted, Align::Left, 178);
-    QString last = say("%1 hitches").arg(s.hitches.size());
-    if (view.behind && view.behind != view.run)
-        last += say(" · run %1 behind").arg(view.session.numberOf(*view.behind));
+    const QString last =
+        view.behind && view.behind != view.run
+            ? say("%1 hitches · run %2 overlaid").arg(s.hitches.size()).arg(view.session.numberOf(*view.behind))
+            : say("%1 hitches").arg(s.hitches.size());
     sheet.text(16, 62, last, Type::Body, Ink::Muted, Align::Left, 178);
 }
 

@@ -12,6 +12,7 @@ using path::Action;
 Studio::Studio(StudioOptions options)
     : m_options(std::move(options)),
       m_opener([this](const Error& error) { m_bridge.post([this, error] { tell(error); }); }) {
+    m_view.w = wording::Words([](const char* text) { return app::say(text).toStdString(); });
     m_view.station = stations().front().id;
     const auto rulesPath = m_options.dataDir / "cap_rules.toml";
     if (const auto text = readFile(rulesPath)) {

@@ -17,8 +17,7 @@ struct StudioOptions {
     std::filesystem::path dataDir;
     IdSource ids = systemIdSource();
     Clock clock = systemClock();
-    double speed = 30;        // of recordings against real time; 0: as fast as it goes
-    int followRestMs = 15000; // a log that did not grow for so long, while it may still be written, is finished
+    double speed = 30; // of recordings against real time; 0: as fast as it goes
 };
 
 /// A log to be read, and what is already known of it.

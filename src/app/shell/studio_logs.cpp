@@ -198,10 +198,10 @@ void Studio::takePoll(const logs::Follower::Poll& poll, const std::vector<double
     if (poll.grew || poll.restarted) m_followedGrew = now;
     if (poll.restarted) m_view.follow.frameMs.clear();
     m_view.follow.frameMs.insert(m_view.follow.frameMs.end(), frameMs.begin(), frameMs.end());
-    const auto rested = now - m_followedGrew;
+    const double rested = std::chrono::duration<double>(now - m_followedGrew).count();
     // Who writes it closes it at its end; where that cannot be known, a rest tells.
-    const bool over = rested >= std::chrono::milliseconds(m_options.followRestMs) ||
-                      (poll.closed && rested >= std::chrono::milliseconds(std::min(800, m_options.followRestMs)));
+    const double rest = m_view.edits().runs.followRestS;
+    const bool over = rested >= rest || (poll.closed && rested >= std::min(0.8, rest));
     if (over && !m_view.follow.frameMs.empty()) return endFollowing(true);
     if (!frameMs.empty() || poll.restarted) notify();
 }

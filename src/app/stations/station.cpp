@@ -42,9 +42,13 @@ StationId stationShowing(path::Action action) {
     return holding(&Station::shows, action, stationDoing(action));
 }
 
+StateLine notYet() {
+    return {say("not yet"), false};
+}
+
 QString stationState(const View& view, const Station& station) {
     const QString stale = station.stale == nullptr ? QString() : station.stale(view);
-    return stale.isEmpty() ? station.state(view) : stale;
+    return stale.isEmpty() ? station.state(view).text : stale;
 }
 
 Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const QString& what) {

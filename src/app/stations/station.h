@@ -49,12 +49,20 @@ struct Shot {
     void (*prepare)(Studio& studio) = nullptr;
 };
 
+/// What the path says under a station's name.
+struct StateLine {
+    StateLine(QString words, bool somethingWasDone = true) : text(std::move(words)), reached(somethingWasDone) {}
+    QString text;
+    bool reached;
+};
+StateLine notYet();
+
 struct Station {
     StationId id;
     const char* name;
     std::vector<path::Action> does;  // that are done here
     std::vector<path::Action> shows; // whose result is seen here, where that is not where they were done
-    QString (*state)(const View& view);
+    StateLine (*state)(const View& view);
     QString (*stale)(const View& view) = nullptr; // what a decision made here rests on no more; empty: it stands
     Drawing (*easel)(const View& view, QSizeF size) = nullptr;
     Drawing (*column)(const View& view, QSizeF size) = nullptr;

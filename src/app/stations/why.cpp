@@ -45,7 +45,7 @@ Drawing layoutWhy(const View& view, QSizeF size) {
         block("What would change it", why->change);
         if (topic->below != nullptr) topic->below(sheet, view, y);
     }
-    sheet.button(QRectF(x, size.height() - 44, w, 30), QStringLiteral("why.close"), say("Back"), QStringLiteral("Esc"));
+    sheet.button(QRectF(x, size.height() - 44, w, 30), QStringLiteral("why.close"), say("Back"), say("Esc"));
     return sheet.take();
 }
 

@@ -87,6 +87,8 @@ Edits editsFrom(const Json& j) {
                             rule.at("neighbours").get<std::size_t>()};
         if (!document::setHitchRule(e.runs.hitchRule).apply(e)) throw std::invalid_argument("hitch_rule");
     }
+    e.runs.followRestS = j.value("follow_rest_s", e.runs.followRestS); // or from before it could be edited
+    if (!document::setFollowRest(e.runs.followRestS).apply(e)) throw std::invalid_argument("follow_rest_s");
     e.settings.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
@@ -129,6 +131,7 @@ std::string toJson(const Edits& e) {
     j["hitch_rule"] = {{"ratio", e.runs.hitchRule.ratio},
                        {"excess_ms", e.runs.hitchRule.excessMs},
                        {"neighbours", e.runs.hitchRule.neighbours}};
+    j["follow_rest_s"] = e.runs.followRestS;
     j["locked"] = e.settings.locked;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.runs.leftOut) j["left_out"][id.hex()] = keyOf(reason);

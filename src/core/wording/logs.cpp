@@ -48,6 +48,37 @@ std::string dialect(const Words& w, const logs::Dialect& d) {
     return out;
 }
 
+std::string sensor(const Words& w, capture::Sensor sensor) {
+    using capture::Sensor;
+    switch (sensor) {
+    case Sensor::GpuLoad:
+        return w.say("GPU load, %");
+    case Sensor::CpuLoad:
+        return w.say("CPU load, %");
+    case Sensor::GpuMemory:
+        return w.say("GPU memory, MiB");
+    case Sensor::SystemMemory:
+        return w.say("system memory, MiB");
+    case Sensor::GpuPower:
+        return w.say("GPU power, W");
+    case Sensor::CpuPower:
+        return w.say("CPU power, W");
+    case Sensor::SystemPower:
+        return w.say("system power, W");
+    case Sensor::CpuClock:
+        return w.say("CPU clock, %");
+    case Sensor::GpuClock:
+        return w.say("GPU clock, %");
+    case Sensor::CpuTemperature:
+        return w.say("CPU temperature, \u00b0C");
+    case Sensor::GpuTemperature:
+        return w.say("GPU temperature, \u00b0C");
+    case Sensor::Fan:
+        return w.say("fan, %");
+    }
+    return {};
+}
+
 std::string meanwhile(const Words& w, const capture::Capture& capture) {
     using capture::Sensor;
     struct Reading {

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/wording/names.h>
 
+#include <algorithm>
+#include <cmath>
+
 namespace impasto::wording {
 
 std::string style(const Words& w, run::Style style) {
@@ -107,6 +110,12 @@ std::string lowRuleMeaning(const Words& w, stats::LowRule rule) {
         return w.say("the rate at the frame where the slowest frames add up to 1% of the time");
     }
     return {};
+}
+
+std::string minutes(const Words& w, double value) {
+    const long whole = std::max(1L, std::lround(value));
+    if (whole < 60) return w.say("{} min", whole);
+    return whole % 60 == 0 ? w.say("{} h", whole / 60) : w.say("{} h {} min", whole / 60, whole % 60);
 }
 
 } // namespace impasto::wording

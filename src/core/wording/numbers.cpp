@@ -44,12 +44,6 @@ std::string percent(double share) {
     return fixed(nearAnEnd ? std::clamp(100 * share, 0.1, 99.9) : 100 * share, nearAnEnd ? 1 : 0) + "%";
 }
 
-std::string minutes(double value) {
-    const long whole = std::max(1L, std::lround(value));
-    if (whole < 60) return fmt::format("{} min", whole);
-    return whole % 60 == 0 ? fmt::format("{} h", whole / 60) : fmt::format("{} h {} min", whole / 60, whole % 60);
-}
-
 std::string plusMinus(double value, std::optional<double> halfWidth, int most) {
     if (!halfWidth) return fixed(value, most);
     const int decimals = decimalsFor(*halfWidth, most);

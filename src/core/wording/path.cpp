@@ -137,6 +137,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"use-reading", "reading a log another way"},
                                    {"add-runs", "adding runs"},
                                    {"set-hitch-rule", "what a hitch is"},
+                                   {"set-follow-rest", "when a followed log ends"},
                                    {"accept-choice", "accepted settings"},
                                    {"change-choice", "change of a level"},
                                    {"choose-cap", "cap"},

@@ -9,8 +9,21 @@ Translate english() {
 
 Translate pseudo() {
     return [](const char* text) {
+        constexpr std::string_view vowels = "aeiouAEIOU";
+        constexpr std::string_view accented[]{"á", "é", "í", "ó", "ú", "Á", "É", "Í", "Ó", "Ú"};
         const std::string plain = text;
-        return plain.empty() ? plain : "[" + plain + std::string(plain.size() / 3 + 1, '~') + "]";
+        if (plain.empty()) return plain;
+        std::string out = "[";
+        bool place = false;
+        for (const char c : plain) {
+            if (c == '{' || c == '}') place = c == '{';
+            const auto vowel = place ? std::string_view::npos : vowels.find(c);
+            if (vowel == std::string_view::npos)
+                out += c;
+            else
+                out += accented[vowel];
+        }
+        return out + std::string(plain.size() / 3 + 1, '~') + "]";
     };
 }
 

@@ -32,7 +32,7 @@ struct Block {
 
 /// The stroke; gives the y below it.
 double stroke(Sheet& sheet, const Machine* m, double top) {
-    const auto gibText = [](Mebibytes v) { return qs(wording::gib(v.value())) + say(" GiB"); };
+    const auto gibText = [](Mebibytes v) { return say("%1 GiB").arg(qs(wording::gib(v.value()))); };
     const Block blocks[] = {
         {"Memory", Ink::Mem, m == nullptr ? QString() : gibText(m->systemMemory)},
         {"CPU", Ink::Cpu,
@@ -40,7 +40,7 @@ double stroke(Sheet& sheet, const Machine* m, double top) {
          : m->cores > 0 ? say("%1 cores").arg(m->cores)
                         : QString()},
         {"GPU", Ink::Gpu, m == nullptr ? QString() : gibText(m->gpuMemory)},
-        {"Panel", Ink::Disp, m == nullptr ? QString() : qs(shortestText(m->panel.refresh.value())) + say(" Hz")}};
+        {"Panel", Ink::Disp, m == nullptr ? QString() : say("%1 Hz").arg(qs(shortestText(m->panel.refresh.value())))}};
     const double left = 24, right = sheet.width() - 16, gap = 36, width = (right - left - 3 * gap) / 4;
     const double height = sheet.height() < 500 ? 70 : 110;
     for (int i = 0; i < 4; ++i) {
@@ -70,7 +70,7 @@ double stroke(Sheet& sheet, const Machine* m, double top) {
           qs(wording::resolution(m->panel.native)), qs(display::keyText(m->panel.native)));
     const auto& range = m->panel.variable;
     value(sheet, at(3), y + 18, width * 0.36, QStringLiteral("machine.refresh"), say("Highest refresh, Hz"),
-          qs(shortestText(m->panel.refresh.value())) + say(" Hz"), qs(shortestText(m->panel.refresh.value())));
+          say("%1 Hz").arg(qs(shortestText(m->panel.refresh.value()))), qs(shortestText(m->panel.refresh.value())));
     const QString window = range ? qs(fmt::format("{}\u2013{} Hz", range->lowest.value(), range->highest.value()))
                            : m->panel.headset ? say("headset")
                                               : say("fixed");
@@ -89,12 +89,12 @@ void settings(Sheet& sheet, const View& view, double top) {
         sheet.text(left, top + 34, say("Its settings will appear here, each with the level it has now."), Type::Body,
                    Ink::Muted, Align::Left, right - left);
         sheet.button(QRectF(left, top + 60, 230, 30), QStringLiteral("start.game"), say("Describe my game"),
-                     QStringLiteral("Ctrl+N"));
+                     say("Ctrl+N"));
         return;
     }
     const double w = sheet.text(left, top + 12, qs(game->name), Type::Heading, Ink::Ink, Align::Left, 300);
     sheet.text(left + w + 12, top + 14,
-               say("start values, from which every level is measured · Up and Down change a level"), Type::Body,
+               say("baseline settings, from which every level is measured · Up and Down change a level"), Type::Body,
                Ink::Muted, Align::Left, right - left - w - 12);
     const double pitch = 40, first = top + 42;
     const int fit = std::max(1, static_cast<int>((sheet.height() - first - 8) / pitch)),
@@ -109,18 +109,18 @@ void settings(Sheet& sheet, const View& view, double top) {
         const auto it = view.edits().settings.baseline.find(s.id);
         const QString level = it == view.edits().settings.baseline.end() ? QString() : qs(it->second);
         sheet.text(x, y, qs(s.label), Type::BodyBold, Ink::Ink, Align::Left, width);
-        const QString all = qs(fmt::format(
-            "{} of {}", s.levelIndex(it == view.edits().settings.baseline.end() ? "" : it->second).value_or(0) + 1,
-            s.levels.size()));
+        const std::size_t place =
+            s.levelIndex(it == view.edits().settings.baseline.end() ? "" : it->second).value_or(0) + 1;
+        const QString all = say("%1 of %2").arg(place).arg(s.levels.size());
         const double lw = sheet.text(x, y + 18, level, Type::Body, Ink::Ink, Align::Left, width - 60);
         sheet.text(x + lw + 8, y + 18, s.weight == 0 ? say("taste, not measured") : all, Type::Small, Ink::Muted,
                    Align::Left, width - lw - 8);
         Hot h;
         h.id = QStringLiteral("level.") + qs(s.id);
-        h.name = qs(s.label) + QStringLiteral(": ") + level;
+        h.name = say("%1: %2").arg(qs(s.label), level);
         h.role = Role::Slab;
         h.rect = QRectF(x - 4, y - 1, width, 37);
-        h.hint = say("Up and Down change the start level");
+        h.hint = say("Up and Down change the baseline level");
         sheet.hot(h);
     }
 }
@@ -134,8 +134,8 @@ void usualSettings(Sheet& sheet, const View& view, const game::Game& game, doubl
     y += 42;
     value(sheet, x, y, w, QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game.name)),
           qs(game.name));
-    value(sheet, x, y + 22, w, QStringLiteral("game.add"), say("A setting of its own, as name: lowest, ..., highest"),
-          say("Add a setting of its own"), say("Draw distance: near, middle, far"));
+    value(sheet, x, y + 22, w, QStringLiteral("game.add"), say("Another setting, as name: lowest, ..., highest"),
+          say("Add another setting"), say("Draw distance: near, middle, far"));
     value(sheet, x, y + 44, w, QStringLiteral("game.route"), say("Route, as name, seconds"),
           say("Route: %1, %2 s").arg(qs(game.routes.front().name)).arg(std::lround(game.routes.front().seconds())),
           qs(fmt::format("{}, {:.0f}", game.routes.front().name, game.routes.front().seconds())));
@@ -161,14 +161,14 @@ Drawing layoutBench(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto* m = view.session.machine();
     if (m == nullptr) {
-        sheet.heading(24, 12, say("The way of a frame through your machine"),
+        sheet.heading(24, 12, say("The path of a frame through your machine"),
                       say("Nothing is read from the system; these are the values you entered."));
         const double below = stroke(sheet, nullptr, 70);
         sheet.button(QRectF(24, below, 230, 30), QStringLiteral("machine.new"), say("Describe the machine"));
         settings(sheet, view, below + 48);
         return sheet.take();
     }
-    sheet.heading(24, 12, say("The way of a frame through %1").arg(qs(m->name)),
+    sheet.heading(24, 12, say("The path of a frame through %1").arg(qs(m->name)),
                   say("as you described it · underlined values can be corrected"));
     settings(sheet, view, stroke(sheet, m, 70) + 8);
     return sheet.take();
@@ -186,8 +186,9 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         const double end = y + 30 + 18 * (textWidth(text, Type::Note) > w - 24 ? 2 : 1);
         sheet.rect(QRectF(x - 4, y, w + 8, end - y), chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line,
                    chosen ? 1.5 : 1.2);
-        sheet.text(x + 8, y + 6, title, Type::BodyBold, enabled ? Ink::Ink : Ink::Muted);
-        if (chosen) sheet.text(x + w - 8, y + 6, say("chosen"), Type::Small, Ink::Muted, Align::Right);
+        const double mark =
+            chosen ? sheet.text(x + w - 8, y + 6, say("chosen"), Type::Small, Ink::Muted, Align::Right) : 0;
+        sheet.text(x + 8, y + 6, title, Type::BodyBold, enabled ? Ink::Ink : Ink::Muted, Align::Left, w - mark - 26);
         sheet.wrapped(x + 8, y + 25, w - 20, text, Type::Note, Ink::Muted, 2);
         Hot h;
         h.id = id;
@@ -198,10 +199,10 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         y = end + 10;
     };
     way(QStringLiteral("rig.simulated"), say("Simulator"),
-        can ? say("this program plays the route by itself") : say("needs a machine and a game of the practice set"),
+        can ? say("this program plays the route by itself") : say("needs a practice machine and a practice game"),
         simulated, can);
     way(QStringLiteral("rig.hand"), say("By hand, with frame logs"),
-        say("you play, it says what to set and reads your log"), !simulated, true);
+        say("you play; Impasto says what to set and reads your log"), !simulated, true);
     sheet.button(QRectF(x, y, w, 28), QStringLiteral("practice.find"), say("Practice machines and games"),
                  say("Ctrl+F"));
     y += 46;
@@ -223,10 +224,11 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         usualSettings(sheet, view, *game, y);
     } else if (y + 70 < size.height()) {
         sheet.text(x, y, say("Cautions"), Type::Heading);
-        sheet.wrapped(x, y + 22, w,
-                      say("Figures hold for the state they were measured in: mains or battery, fans, power mode. For "
-                          "heat, electricity and overclocking the maker's guidance counts; Impasto changes nothing."),
-                      Type::Note, Ink::Muted, std::max(1, static_cast<int>((size.height() - y - 30) / 16)));
+        sheet.wrapped(
+            x, y + 22, w,
+            say("Figures are valid for the state they were measured in: mains or battery, fans, power mode. For heat, "
+                "electricity and overclocking follow the maker's guidance; Impasto changes nothing."),
+            Type::Note, Ink::Muted, std::max(1, static_cast<int>((size.height() - y - 30) / 16)));
     }
     return sheet.take();
 }

@@ -144,8 +144,8 @@ void usePreset(Studio& s, Q name) {
     if (preset != nullptr) s.apply(document::setBaseline(*game, preset->values));
 }
 
-QString state(const View& view) {
-    return view.empty()                        ? say("start here")
+StateLine state(const View& view) {
+    return view.empty()                        ? StateLine(say("start here"), false)
            : view.session.machine() == nullptr ? say("no machine yet")
            : view.session.game() == nullptr    ? say("no game yet")
                                                : qs(view.session.machine()->name);

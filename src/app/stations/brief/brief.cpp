@@ -9,30 +9,32 @@
 namespace impasto::app {
 namespace {
 
+/// The goal in words. One that is not set is no part of the sentence but an offer behind it.
 double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     Sentence s(sheet, 24, 20, sheet.width() - 60);
-    const QString target = qs(wording::wishFps(b.target));
-    s.words(say("Hold"));
-    s.value(QStringLiteral("brief.target"), say("Target rate, fps"), target + say(" fps"), target);
-    s.words(say("in every part of"));
-    s.value(QStringLiteral("brief.route"), say("Route"),
-            view.edits().subject.route.empty() ? say("the route") : qs(view.edits().subject.route), {}, Role::Button);
-    s.words(say(", and never fall below"));
-    const QString floor = b.lowestLow ? qs(wording::wishFps(*b.lowestLow)) : say("none");
-    s.value(QStringLiteral("brief.floor"), say("Lowest acceptable 1% low, fps, or none"),
-            b.lowestLow ? floor + say(" fps") : say("any low"), floor);
-    s.words(QStringLiteral("."));
-    s.words(say("The style is"));
-    s.value(QStringLiteral("brief.style"), say("Style"), qs(wording::style(view.w, b.style)), {}, Role::Button);
-    s.words(say(": keep at least"));
-    const QString share = b.pictureFloor ? QString::number(std::lround(100 * *b.pictureFloor)) : say("none");
-    s.value(QStringLiteral("brief.picture"), say("Least share of the picture, percent, or none"),
-            b.pictureFloor ? share + QStringLiteral("%") : say("what fits"), share);
-    s.words(say("of the picture."));
-    s.words(say("Lows are counted by"));
-    s.value(QStringLiteral("brief.lows"), say("How lows are counted"), qs(wording::lowRule(view.w, b.lowRule)), {},
-            Role::Button);
-    s.words(QStringLiteral("."));
+    const QString target = qs(wording::wishFps(b.target)),
+                  floor = b.lowestLow ? qs(wording::wishFps(*b.lowestLow)) : say("none"),
+                  share = b.pictureFloor ? QString::number(std::lround(100 * *b.pictureFloor)) : say("none"),
+                  floorName = say("Lowest acceptable 1% low, fps, or none"),
+                  shareName = say("Least share of the picture, percent, or none");
+    const SentenceValue rate{"brief.target", say("Target rate, fps"), say("%1 fps").arg(target), target};
+    const SentenceValue route{"brief.route", say("Route"),
+                              view.edits().subject.route.empty() ? say("the route") : qs(view.edits().subject.route)};
+    if (b.lowestLow)
+        s.say(say("Hold %1 in every part of %2, with a 1% low of at least %3."),
+              {rate, route, {"brief.floor", floorName, say("%1 fps").arg(floor), floor}});
+    else
+        s.say(say("Hold %1 in every part of %2, with %3."),
+              {rate, route, {"brief.floor", floorName, say("any 1% low"), floor}});
+    const SentenceValue style{"brief.style", say("Style"), qs(wording::style(view.w, b.style))};
+    if (b.pictureFloor)
+        s.say(say("The style is %1; keep at least %2 of the picture."),
+              {style, {"brief.picture", shareName, share + QStringLiteral("%"), share}});
+    else
+        s.say(say("The style is %1; keep %2 of the picture."),
+              {style, {"brief.picture", shareName, say("as much as fits"), share}});
+    s.say(say("Lows are counted as the %1."),
+          {{"brief.lows", say("How lows are counted"), qs(wording::lowRule(view.w, b.lowRule))}});
     return s.bottom();
 }
 
@@ -75,8 +77,8 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
         const double f = px(b.lowestLow->value());
         sheet.line({f, top + 14}, {f, axis}, Ink::Over, 1.2, {5, 4});
         sheet.text(std::min(f - 8, at - 20), top - 3,
-                   say("floor %1 fps, 1% low").arg(qs(wording::wishFps(*b.lowestLow))), Type::BodyBold, Ink::Over,
-                   Align::Right);
+                   say("lowest acceptable 1% low, %1 fps").arg(qs(wording::wishFps(*b.lowestLow))), Type::BodyBold,
+                   Ink::Over, Align::Right);
     }
     Hot h;
     h.id = QStringLiteral("brief.ruler");
@@ -91,10 +93,11 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
 void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const double left = 88, right = sheet.width() - 60, budget = budgetOf(b.target).value();
     sheet.text(24, top, say("What this asks of every frame"), Type::Game);
-    sheet.text(24, top + 23,
-               say("each lane must finish inside its share of %1 ms; the GPU varies more, so it gets a smaller share")
-                   .arg(QString::number(budget, 'f', 2)),
-               Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
+    sheet.text(
+        24, top + 23,
+        say("CPU and GPU must each finish within their share of %1 ms; the GPU varies more, so its share is smaller")
+            .arg(QString::number(budget, 'f', 2)),
+        Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
     const Scale x{0, 1.2 * budget, left, right};
     const auto& shares = view.edits().goal.shares;
     struct Lane {
@@ -115,16 +118,16 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
         const QString measured =
             worst > 0 ? say("%1 ms in the worst part").arg(qs(wording::ms(worst))) : say("nothing measured yet");
         sheet.text(left + 10, y + height / 2 - 9,
-                   say("%1 ms usable, %2 · %3")
+                   say("safe limit %1 ms, %2 · %3")
                        .arg(qs(wording::ms(usable)), qs(wording::percent(shares.of(lane.lane))), measured),
                    Type::Body, worst > 0 ? Ink::OnSlab : Ink::Ink, Align::Left, x.px(usable) - left - 16);
         Hot h;
         h.id = lane.lane == run::Lane::Cpu ? QStringLiteral("share.cpu") : QStringLiteral("share.gpu");
-        h.name = say("Usable share of the %1, percent").arg(lane.name);
+        h.name = say("Safe limit of the %1, percent of the budget").arg(lane.name);
         h.role = Role::Value;
         h.rect = QRectF(left, y, x.px(usable) - left, height);
         h.edit = QString::number(std::lround(100 * shares.of(lane.lane)));
-        h.hint = say("Click or Enter to change the share");
+        h.hint = say("Click or Enter to change it");
         sheet.hot(h);
         y += height + 14;
     }
@@ -140,20 +143,22 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
 Drawing layoutBrief(const View& view, QSizeF size) {
     Sheet sheet(size);
     if (!view.edits().goal.brief) {
-        sheet.heading(24, 12, say("What is wanted"), say("With a target rate, every figure is either met or not."));
+        sheet.heading(24, 12, say("Your goal"), say("With a target rate, every figure is either met or not."));
         sheet.wrapped(24, 80, size.width() - 60,
                       say("Set the rate that every part of the route should hold. 60 suits most slow games; "
                           "competitive play wants what the panel shows; a handheld is calmer at 40."),
                       Type::Body);
-        sheet.button(QRectF(24, 130, 230, 30), QStringLiteral("brief.begin"), say("Begin with 60 fps"));
+        sheet.button(QRectF(24, 130, 230, 30), QStringLiteral("brief.begin"), say("Start with 60 fps"));
         return sheet.take();
     }
     run::Brief b = *view.edits().goal.brief;
     b.target = view.target();
-    const double paper = size.height() < 500 ? 218 : 262;
+    Sheet measured(size);
+    const double below = writeSentence(measured, view, b) + 26;
+    const double paper = std::max(size.height() < 500 ? 218.0 : 262.0, below + 108);
     sheet.rect(QRectF(0.5, 0, size.width() - 1, paper), Ink::Paper, Ink::Ink, 1.5);
-    const double below = writeSentence(sheet, view, b);
-    ruler(sheet, view, b, std::max(below + 26, paper - 116));
+    writeSentence(sheet, view, b);
+    ruler(sheet, view, b, std::max(below, paper - 116));
     asks(sheet, view, b, paper + 14);
     return sheet.take();
 }
@@ -162,7 +167,7 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     sheet.text(x, 16, say("Styles"), Type::Heading);
-    sheet.text(x, 37, say("what matters most; change any of it"), Type::Body, Ink::Muted);
+    sheet.text(x, 37, say("what matters most; all of it can be changed"), Type::Body, Ink::Muted);
     double y = 64;
     for (const auto style : run::allStyles) {
         const bool chosen = view.edits().goal.brief && view.edits().goal.brief->style == style;

@@ -58,10 +58,10 @@ void begin(Studio& s, Q) {
     if (!s.view().edits().goal.brief) s.apply(document::setBrief(run::Brief{}));
 }
 
-QString state(const View& view) {
+StateLine state(const View& view) {
     const auto& brief = view.edits().goal.brief;
     return brief ? say("%1 fps %2").arg(qs(wording::wishFps(brief->target)), qs(wording::style(view.w, brief->style)))
-                 : say("not yet");
+                 : notYet();
 }
 
 } // namespace

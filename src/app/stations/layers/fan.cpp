@@ -45,9 +45,9 @@ std::vector<LevelRow> rowsOf(const View& view, const choose::LaneCosts& lane, co
 void drawRow(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QRectF r, bool memory) {
     const double y = r.top() + 2, msRight = r.right() - (memory ? 92 : 52);
     if (row.chosen) sheet.rect(r.adjusted(3, 0, -3, 0), Ink::Ground, Ink::Ink, 1.2);
-    sheet.text(r.left() + 10, y, qs(row.level->name), Type::Body, Ink::Ink, Align::Left, msRight - r.left() - 56);
-    sheet.text(msRight, y, row.cost ? qs(wording::ms(row.cost->ms)) : say("not measured"), Type::Body,
-               row.cost ? Ink::Ink : Ink::Muted, Align::Right);
+    const double w = sheet.text(msRight, y, row.cost ? qs(wording::ms(row.cost->ms)) : say("not measured"), Type::Body,
+                                row.cost ? Ink::Ink : Ink::Muted, Align::Right, msRight - r.left() - 66);
+    sheet.text(r.left() + 10, y, qs(row.level->name), Type::Body, Ink::Ink, Align::Left, msRight - r.left() - w - 18);
     if (memory && row.gib && !row.start)
         sheet.text(r.right() - 50, y, qs(fmt::format("{}{:.1f}", *row.gib < 0 ? "\u2212" : "+", std::abs(*row.gib))),
                    Type::Body, Ink::Muted, Align::Right);
@@ -87,10 +87,11 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
         sheet.circle({place.slab.right() - 3, from}, 2.4, strong ? Ink::Ink : Ink::Muted, Ink::Ground, 1);
     }
     sheet.rect(panel, Ink::Paper, Ink::Ink, 1.5);
-    sheet.text(left + 10, top + 6, qs(setting->label), Type::BodyBold, Ink::Ink, Align::Left, 110);
-    sheet.text(panel.right() - 10, top + 7,
-               say(memory ? "%1 ms · GiB · picture" : "%1 ms · picture").arg(qs(wording::lane(view.w, stack.lane))),
-               Type::Small, Ink::Muted, Align::Right);
+    const double named = sheet.text(left + 10, top + 6, qs(setting->label), Type::BodyBold, Ink::Ink, Align::Left, 110);
+    sheet.text(
+        panel.right() - 10, top + 7,
+        (memory ? say("%1 ms · GiB · picture") : say("%1 ms · picture")).arg(qs(wording::lane(view.w, stack.lane))),
+        Type::Small, Ink::Muted, Align::Right, fanWidth - named - 28);
     for (std::size_t i = 0; i < rows.size(); ++i)
         drawRow(sheet, *setting, rows[i],
                 QRectF(left, top + headHeight + rowHeight * static_cast<double>(i), fanWidth, rowHeight), memory);

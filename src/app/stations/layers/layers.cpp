@@ -143,13 +143,13 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
     const double over = stack.totalMs - budget;
     if (over > 0)
         sheet.hatch(QRectF(x - 14, ms.px(stack.totalMs), 10, ms.px(budget) - ms.px(stack.totalMs)), Ink::Over, 6);
-    const double w = sheet.text(x + f.columnWidth, f.bottom + 6, qs(wording::ms(stack.totalMs)) + say(" ms"),
+    const double w = sheet.text(x + f.columnWidth, f.bottom + 6, say("%1 ms").arg(qs(wording::ms(stack.totalMs))),
                                 Type::BodyBold, Ink::Ink, Align::Right);
     sheet.text(x, f.bottom + 6, qs(wording::lane(view.w, stack.lane)), Type::Heading, Ink::Ink, Align::Left,
                f.columnWidth - w - 8);
     const double save = stack.totalMs - usable;
-    const QString words = save > 0 ? say("%1 usable · %2 to save").arg(qs(wording::ms(usable)), qs(wording::ms(save)))
-                                   : say("%1 usable · %2 free").arg(qs(wording::ms(usable)), qs(wording::ms(-save)));
+    const QString words = save > 0 ? say("limit %1 · %2 over").arg(qs(wording::ms(usable)), qs(wording::ms(save)))
+                                   : say("limit %1 · %2 room").arg(qs(wording::ms(usable)), qs(wording::ms(-save)));
     sheet.text(x, f.bottom + 26, words, Type::Body, save > 0 ? Ink::Over : Ink::Muted, Align::Left,
                f.columnWidth + f.gap);
     if (over > 0.005) {
@@ -173,7 +173,7 @@ void drawUsable(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
         const QRectF words(from - 85, y - (i == 0 ? 4 : 9), 80, 16);
         const bool free = words.bottom() + 3 < ms.px(stacks.front().totalMs) && !words.intersects(taken);
         if (stacks.size() > 1 && free)
-            sheet.text(words.right(), words.top(), say("usable %1").arg(qs(wording::ms(usable))), Type::Small, Ink::Ink,
+            sheet.text(words.right(), words.top(), say("limit %1").arg(qs(wording::ms(usable))), Type::Small, Ink::Ink,
                        Align::Right, 0, Ink::Ground);
     }
 }
@@ -249,8 +249,8 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
                Ink::Ground);
     sheet.text(words, y + 18, qs(wording::plusMinus(worst->meanMs, worst->marginMs, 2)), Type::BodyBold, Ink::Ink,
                Align::Left, 0, Ink::Ground);
-    sheet.text(words, y + 35, qs(wording::lane(view.w, worst->lane)) + say(" ms"), Type::Small, Ink::Muted, Align::Left,
-               90, Ink::Ground);
+    sheet.text(words, y + 35, say("%1 ms").arg(qs(wording::lane(view.w, worst->lane))), Type::Small, Ink::Muted,
+               Align::Left, 90, Ink::Ground);
 }
 
 void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
@@ -275,7 +275,8 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
             sheet.text(x + 38, mib.px(used - most / 2) - 8, say("%1 less").arg(qs(wording::gib(most))), Type::Small,
                        Ink::Muted, Align::Left, 52);
         sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 84);
-        sheet.text(x, f.bottom + 26, qs(wording::gib(used)) + say(" GiB"), Type::Body, Ink::Muted, Align::Left, 92);
+        sheet.text(x, f.bottom + 26, say("%1 GiB").arg(qs(wording::gib(used))), Type::Body, Ink::Muted, Align::Left,
+                   92);
     };
     column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"));
     column(f.memoryX + 88, costs.systemMemory, machine->systemMemory, say("system"));

@@ -56,7 +56,7 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
         return sheet.wrapped(x, y, w,
                              error
                                  ? qs(wording::error(view.w, *error).what + " " + wording::error(view.w, *error).advice)
-                                 : say("After the cost runs it will appear here."),
+                                 : say("It will appear here after the test runs."),
                              Type::Body, Ink::Muted) +
                8;
     }
@@ -67,8 +67,9 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     const double picture = game::pictureValue(*view.session.game(), shown.values);
     y = sheet.wrapped(
         x, y + 3, w,
-        (same ? qs(wording::proven(view.w, *proposal)) : say("Changed by hand: not the best for these costs.")) +
-            say(" Keeps %1 of the picture.").arg(qs(wording::percent(picture))),
+        say("%1 It keeps %2 of the picture.")
+            .arg(same ? qs(wording::proven(view.w, *proposal)) : say("Changed by hand: not the best for these costs."),
+                 qs(wording::percent(picture))),
         Type::Body, Ink::Ink, 3);
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).choice));
     if (!stale.isEmpty()) y = sheet.wrapped(x, y + 3, w, stale, Type::BodyBold, Ink::Over);
@@ -89,7 +90,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     if (!view.get<results::Costs>() || view.get<results::Costs>()->lanes.empty() || view.session.game() == nullptr) {
-        sheet.text(x, 16, say("Next to scrape off"), Type::Heading);
+        sheet.text(x, 16, say("Cheapest cuts"), Type::Heading);
         sheet.wrapped(x, 40, w, say("Costs come from runs that change one level at a time."), Type::Body, Ink::Muted);
         return sheet.take();
     }
@@ -101,7 +102,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         };
         return load(a) < load(b);
     });
-    sheet.text(x, 16, say("Next to scrape off the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading,
+    sheet.text(x, 16, say("Cheapest cuts for the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading,
                Ink::Ink, Align::Left, w);
     sheet.text(x, 37, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
     double y = 62;
@@ -115,8 +116,9 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         sheet.rect(QRectF(x - 4, y, 5, 42), lane.lane == run::Lane::Cpu   ? Ink::Cpu
                                             : lane.lane == run::Lane::Gpu ? Ink::Gpu
                                                                           : Ink::DispText);
-        const double fw = sheet.text(x + w - 2, y + 4, qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2)) + say(" ms"),
-                                     Type::BodyBold, Ink::Ink, Align::Right);
+        const double fw =
+            sheet.text(x + w - 2, y + 4, say("%1 ms").arg(qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2))),
+                       Type::BodyBold, Ink::Ink, Align::Right);
         sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);
         sheet.text(x + w - 2, y + 22, loses(s.picture), Type::Body, Ink::Muted, Align::Right);
         sheet.text(x + 10, y + 22, qs(s.from) + QStringLiteral(" → ") + qs(s.to), Type::Body, Ink::Muted, Align::Left,
@@ -134,19 +136,18 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         sheet.wrapped(x, y + 28, w,
                       say("Levels: %1, about %2 of play.")
                           .arg(view.get<results::Costs>()->toMeasure.size())
-                          .arg(qs(wording::minutes(view.step.minutes))),
+                          .arg(qs(wording::minutes(view.w, view.step.minutes))),
                       Type::Body, Ink::Muted);
     } else if (view.get<results::Check>() && y + 80 < bottom) {
         const auto& check = *view.get<results::Check>();
         sheet.text(x, y + 6, say("The choice when run"), Type::Heading);
         y += 28;
         for (const auto& lane2 : check.measured) {
-            sheet.text(
-                x, y,
+            sheet.row(
+                x, y, w,
                 say("%1 in %2").arg(qs(wording::lane(view.w, lane2.lane)), qs(wording::part(view.w, lane2.worstPart))),
-                Type::Body, Ink::Muted, Align::Left, w * 0.55);
-            sheet.text(x + w, y, say("%1 of %2 ms").arg(qs(wording::ms(lane2.meanMs)), qs(wording::ms(lane2.usableMs))),
-                       Type::BodyBold, lane2.meanMs > lane2.usableMs ? Ink::Over : Ink::Ink, Align::Right);
+                say("%1 of %2 ms").arg(qs(wording::ms(lane2.meanMs)), qs(wording::ms(lane2.usableMs))), Type::BodyBold,
+                lane2.meanMs > lane2.usableMs ? Ink::Over : Ink::Ink);
             y += 20;
         }
     }

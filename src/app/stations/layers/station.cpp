@@ -65,11 +65,11 @@ void stepBudget(Studio& s, Q, int steps) {
         s.apply(document::setTarget(Fps(brief->target.value() + steps)));
 }
 
-QString state(const View& view) {
+StateLine state(const View& view) {
     if (const auto& choice = view.edits().settings.choice)
         return choice->byHand ? say("chosen by hand") : say("chosen");
     const auto* costs = view.get<results::Costs>();
-    if (costs == nullptr || costs->planned.empty() || results::verdictsOf(*view.results).empty()) return say("not yet");
+    if (costs == nullptr || costs->planned.empty() || results::verdictsOf(*view.results).empty()) return notYet();
     return say("%1 of %2 measured").arg(costs->planned.size() - costs->toMeasure.size()).arg(costs->planned.size());
 }
 

@@ -40,8 +40,8 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
         sheet.text(r.left() + 8, r.bottom() - 42, say("the bottleneck"), Type::BodyBold, ink, Align::Left,
                    r.width() - 12);
     const double w = sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink);
-    sheet.text(r.right() - 8, r.bottom() - 22, qs(wording::ms(bar.figures->meanMs)) + say(" ms"), Type::BodyBold, ink,
-               Align::Right, r.width() - w - 22);
+    sheet.text(r.right() - 8, r.bottom() - 22, say("%1 ms").arg(qs(wording::ms(bar.figures->meanMs))), Type::BodyBold,
+               ink, Align::Right, r.width() - w - 22);
     const double x = r.center().x();
     sheet.interval({x, ms.px(bar.figures->highMs)}, {x, ms.px(bar.figures->lowMs)}, 10, Ink::Ink, 1.2, Ink::Ground);
     if (bar.figures->meanMs > budget && ms.px(budget) - top > 3) {
@@ -65,17 +65,15 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
 Drawing layoutLimits(const View& view, QSizeF size) {
     const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty())
-        return layoutEmpty(
-            view, size, say("What limits each part of the route"),
-            say("Both lanes of every part will appear here against the budget, with the verdict in words "
-                "and the test that would decide."));
+        return layoutEmpty(view, size, say("What limits each part of the route"),
+                           say("CPU and GPU work of every part will appear here against the budget, with the "
+                               "bottleneck in words and the test that would confirm it."));
     Sheet sheet(size);
     const double budget = budgetOf(view.target()).value();
-    sheet.heading(
-        24, 12, say("What limits each part of the route"),
-        say("work of each lane against %1 ms · mean of the runs that count (%2), bar ends: 5% and 95% of the frames")
-            .arg(QString::number(budget, 'f', 2))
-            .arg(results::idsOf<results::BaselineRuns>(*view.results).size()));
+    sheet.heading(24, 12, say("What limits each part of the route"),
+                  say("CPU and GPU work against %1 ms · mean of %2 runs · bars: 5% to 95% of the frames")
+                      .arg(QString::number(budget, 'f', 2))
+                      .arg(results::idsOf<results::BaselineRuns>(*view.results).size()));
     const double left = 58, right = size.width() - 16, top = 104,
                  bottom = std::max(top + 90, size.height() - (size.height() < 500 ? 190 : 232));
     double most = 1.15 * budget;
@@ -129,22 +127,21 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     const double x = 16, w = size.width() - 44, budget = budgetOf(view.target()).value();
     const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty()) {
-        sheet.text(x, 16, say("What decides"), Type::Heading);
-        sheet.wrapped(
-            x, 40, w,
-            say("Runs with CPU and GPU work show the bottleneck by themselves. A log of frame times only cannot; "
-                "costs, choice and cap work on it all the same, with one lane: the frame."),
-            Type::Body, Ink::Muted);
+        sheet.text(x, 16, say("How the bottleneck is found"), Type::Heading);
+        sheet.wrapped(x, 40, w,
+                      say("Runs with CPU and GPU work show the bottleneck by themselves. Logs with frame times only "
+                          "cannot; costs, choice and cap then work on the whole frame."),
+                      Type::Body, Ink::Muted);
         return sheet.take();
     }
     const bool lanes = verdicts.front().cpu && verdicts.front().gpu;
     sheet.text(x, 16, say("To hold %1 in every part").arg(qs(wording::wishFps(view.target()))), Type::Heading);
-    sheet.text(x, 37, say("against the usable share of the budget"), Type::Body, Ink::Muted);
+    sheet.text(x, 37, say("against the safe limits"), Type::Body, Ink::Muted);
     double y = 66;
     const auto figure = [&](const limits::LaneFigures& f, run::Lane lane, double right) {
         const double over = f.meanMs - view.edits().goal.shares.of(lane) * budget;
-        sheet.text(right, y, (over > 0 ? say("save %1") : say("free %1")).arg(qs(wording::ms(std::abs(over)))),
-                   over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right);
+        sheet.text(right, y, (over > 0 ? say("%1 over") : say("%1 room")).arg(qs(wording::ms(std::abs(over)))),
+                   over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right, w * 0.3);
     };
     for (const auto& v : verdicts) {
         sheet.text(x, y, qs(wording::part(view.w, v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
@@ -158,19 +155,20 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     }
     const auto usable = [&](run::Lane lane) { return qs(wording::ms(view.edits().goal.shares.of(lane) * budget)); };
     if (lanes) {
-        sheet.text(x + w * 0.68, y + 2, say("CPU of %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
-                   Align::Right);
-        sheet.text(x + w, y + 2, say("GPU of %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right);
+        sheet.text(x + w * 0.68, y + 2, say("CPU, of %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
+                   Align::Right, w * 0.3);
+        sheet.text(x + w, y + 2, say("GPU, of %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
+                   w * 0.3);
     } else {
-        sheet.text(x + w, y + 2, say("frame of %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
+        sheet.text(x + w, y + 2, say("frame, of %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
                    Align::Right);
     }
     y += 40;
     if (!lanes) {
-        sheet.text(x, y, say("One lane: the frame"), Type::Heading);
+        sheet.text(x, y, say("Frame time only"), Type::Heading);
         y = sheet.wrapped(x, y + 24, w,
                           say("The log holds frame times only. They cannot tell CPU from GPU, so the whole frame is "
-                              "one lane with a usable share of %1.")
+                              "held against a safe limit of %1 of the budget.")
                               .arg(qs(wording::percent(view.edits().goal.shares.frame))),
                           Type::Body) +
             20;

@@ -6,9 +6,9 @@
 namespace impasto::app {
 namespace {
 
-QString state(const View& view) {
+StateLine state(const View& view) {
     const auto& verdicts = results::verdictsOf(*view.results);
-    if (verdicts.empty()) return say("not yet");
+    if (verdicts.empty()) return notYet();
     std::map<limits::Brake, int> counts;
     for (const auto& v : verdicts) ++counts[v.brake];
     if (counts.contains(limits::Brake::CannotTell)) return say("cannot tell");

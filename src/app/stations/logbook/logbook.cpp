@@ -9,8 +9,8 @@ namespace impasto::app {
 namespace {
 
 QString when(std::int64_t seconds) {
-    return QDateTime::fromSecsSinceEpoch(seconds, QTimeZone::utc()).toString(QStringLiteral("d MMM yyyy, hh:mm")) +
-           say(" UTC");
+    return say("%1 UTC").arg(
+        QDateTime::fromSecsSinceEpoch(seconds, QTimeZone::utc()).toString(QStringLiteral("yyyy-MM-dd hh:mm")));
 }
 
 QString heldText(const View& view) {
@@ -84,15 +84,15 @@ void others(Sheet& sheet, const View& view, double y) {
 Drawing layoutLogbook(const View& view, QSizeF size) {
     Sheet sheet(size);
     sheet.heading(24, 12, say("What was proven, and whether it is still valid"),
-                  say("a stroke lasts from its proof to the first change that could invalidate it"));
+                  say("a stroke runs from the proof to the first change that invalidates it"));
     sheet.line({24, 72}, {size.width() - 16, 72}, Ink::Ink, 1.2);
     const double y = 84;
     const double left = 24, strokeLeft = left + 0.42 * size.width(), right = size.width() - 24;
     const QString name = view.session.name().empty() ? say("Unnamed session") : qs(view.session.name());
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).kept));
     const auto& kept = view.edits().record.kept;
-    const QString state = !kept             ? say("not saved yet · ") + heldText(view)
-                          : stale.isEmpty() ? say("valid · ") + heldText(view)
+    const QString state = !kept             ? say("not saved yet · %1").arg(heldText(view))
+                          : stale.isEmpty() ? say("valid · %1").arg(heldText(view))
                                             : stale;
     const QString machine =
         view.session.machine() == nullptr ? say("no machine yet") : say("on %1").arg(qs(view.session.machine()->name));
@@ -100,8 +100,7 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
     const QRectF r(left - 8, y, size.width() - 24, 56);
     sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
     sheet.text(left + 2, y + 8, name, Type::BodyBold, Ink::Ink, Align::Left, strokeLeft - left - 20);
-    sheet.text(left + 2, y + 27,
-               machine + QStringLiteral(" \u00b7 ") + say("%1 runs").arg(view.session.facts->runs.size()), Type::Body,
+    sheet.text(left + 2, y + 27, say("%1 · %2 runs").arg(machine).arg(view.session.facts->runs.size()), Type::Body,
                Ink::Muted, Align::Left, strokeLeft - left - 20);
     if (stroke > 0) {
         const double end = stroke == 2 ? right - 10 : strokeLeft + 0.55 * (right - strokeLeft);
@@ -150,14 +149,14 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
             sheet.text(x + w, y, qs(b->second), Type::BodyBold, Ink::Ink, Align::Right, w - lw - 8);
             y += 21;
         }
-        sheet.text(x, y, say("other settings"), Type::Body, Ink::Muted);
-        sheet.text(x + w, y, say("%1 as before").arg(same), Type::BodyBold, Ink::Ink, Align::Right);
+        sheet.row(x, y, w, say("other settings"), say("%1 as before").arg(same), Type::BodyBold);
         y += 21;
         if (view.edits().pacing.cap) {
             sheet.text(x, y, say("cap"), Type::Body, Ink::Muted);
             sheet.text(x + w, y,
-                       view.edits().pacing.cap->cap ? qs(wording::wishFps(*view.edits().pacing.cap->cap)) + say(" fps")
-                                                    : say("none"),
+                       view.edits().pacing.cap->cap
+                           ? say("%1 fps").arg(qs(wording::wishFps(*view.edits().pacing.cap->cap)))
+                           : say("none"),
                        Type::BodyBold, Ink::Ink, Align::Right);
             y += 21;
         }
@@ -188,7 +187,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     sheet.hot(h);
     if (end + 50 < size.height())
         sheet.button(QRectF(x, end + 14, w, 30), QStringLiteral("session.new"), say("New session"),
-                     QStringLiteral("Ctrl+Shift+N"));
+                     say("Ctrl+Shift+N"));
     return sheet.take();
 }
 

@@ -32,8 +32,8 @@ void page(Studio& s, int by) {
     s.notify();
 }
 
-QString state(const View& view) {
-    return view.edits().record.kept ? say("saved") : say("not yet");
+StateLine state(const View& view) {
+    return view.edits().record.kept ? say("saved") : notYet();
 }
 
 QString stale(const View& view) {

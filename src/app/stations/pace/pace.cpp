@@ -166,8 +166,8 @@ void curves(Sheet& sheet, const View& view, double top) {
         std::abs(y.px(brief.floor()->value()) - y.px(brief.target.value())) > 20) {
         sheet.line({left, y.px(brief.floor()->value())}, {right, y.px(brief.floor()->value())}, Ink::Over, 1.2, {5, 4});
         sheet.text(left + 8, y.px(brief.floor()->value()) - 18,
-                   say("floor %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over, Align::Left, 0,
-                   Ink::Paper);
+                   say("lowest acceptable %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over,
+                   Align::Left, 0, Ink::Paper);
     }
     flags(sheet, view, x, top);
     const auto now = shownCap(view);
@@ -178,8 +178,9 @@ void curves(Sheet& sheet, const View& view, double top) {
         sheet.text(px + 8, bottom - 22, say("cap %1").arg(qs(wording::wishFps(*now))), Type::BodyBold, Ink::Over,
                    Align::Left, 0, Ink::Paper);
     }
-    sheet.text(24, sheet.height() - 22, say("Bands: what a replay cannot know. A cap is a prediction until it is run."),
-               Type::Body, Ink::Muted, Align::Left, sheet.width() - 40);
+    sheet.text(24, sheet.height() - 22,
+               say("Bands show what a replay cannot know. A cap is a prediction until it has been run."), Type::Body,
+               Ink::Muted, Align::Left, sheet.width() - 40);
 }
 
 } // namespace
@@ -193,8 +194,8 @@ Scale paceCapScale(const View& view, QSizeF size) {
 Drawing layoutPace(const View& view, QSizeF size) {
     if (!view.get<results::CapView>() || view.get<results::CapView>()->curve.empty() || !view.edits().goal.brief)
         return layoutEmpty(view, size, say("What a cap does to these frames"),
-                           say("Runs of the chosen set come first: every cap is computed from their own frames, all "
-                               "schools side by side."));
+                           say("Runs with the chosen settings come first: every cap is computed from their frames, all "
+                               "rules side by side."));
     Sheet sheet(size);
     const auto cap = shownCap(view);
     const auto& run = *view.session.facts->run(view.get<results::CapView>()->run);
@@ -202,7 +203,7 @@ Drawing layoutPace(const View& view, QSizeF size) {
         24, 12,
         cap ? say("What a cap of %1 fps does to these frames").arg(qs(wording::wishFps(*cap)))
             : say("What these frames do without a cap"),
-        say("%1, replayed · arrows step, N goes to the worst").arg(qs(wording::runTitle(view.w, view.session, run))));
+        say("%1, replayed · arrows: next frame, N: the worst").arg(qs(wording::runTitle(view.w, view.session, run))));
     const bool low = size.height() < 500;
     if (!low) tenFrames(sheet, view, 68);
     curves(sheet, view, low ? 100 : 270);
@@ -215,8 +216,8 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     sheet.text(x, 16, say("Cap rules, on your own frames"), Type::Heading);
     if (!view.get<results::CapView>()) {
         sheet.wrapped(x, 40, w,
-                      say("Headroom, bottom of the range, even, window, none: each will say its cap here and what it "
-                          "does to the lows."),
+                      say("Best lows, headroom, slowest seconds, even, inside the variable range, no cap: each rule "
+                          "will show its cap here and what it does to the lows."),
                       Type::Body, Ink::Muted);
         return sheet.take();
     }
@@ -235,7 +236,7 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
         sheet.text(x + 52, y + 19, qs(wording::capRuleMeaning(view.w, offer.school, view.rules)), Type::Small,
                    Ink::Muted, Align::Left, w - 56);
         sheet.text(x + 52, y + 34,
-                   offer.applies ? qs(wording::capPrediction(view.w, offer.prediction)) : say("nothing to say here"),
+                   offer.applies ? qs(wording::capPrediction(view.w, offer.prediction)) : say("not applicable here"),
                    Type::Small, Ink::Ink, Align::Left, w - 56);
         Hot h;
         h.id = QStringLiteral("cap.") + qs(std::string(pace::keyOf(offer.school)));
@@ -258,18 +259,18 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     y += 32;
     const auto line = [&](const QString& name, const QString& figure) {
         if (y + 20 > size.height()) return;
-        sheet.text(x, y, name, Type::Body, Ink::Muted);
-        sheet.text(x + w, y, figure, Type::BodyBold, Ink::Ink, Align::Right);
+        sheet.row(x, y, w, name, figure, Type::BodyBold);
         y += 21;
     };
     const auto range = [](const std::optional<pace::Band>& b) {
-        return b ? qs(wording::fps(b->low) + " to " + wording::fps(b->high) + " fps") : say("not known: run it");
+        return b ? say("%1 to %2 fps").arg(qs(wording::fps(b->low)), qs(wording::fps(b->high)))
+                 : say("not measured: run it");
     };
-    line(say("average"), qs(wording::fps(p.average.value())) + say(" fps"));
+    line(say("average"), say("%1 fps").arg(qs(wording::fps(p.average.value()))));
     line(say("1% low"), range(p.onePercentLow));
     line(say("0.1% low"), range(p.tenthPercentLow));
     line(say("latency, CPU start to panel"),
-         p.latencyMs ? qs(wording::ms(*p.latencyMs)) + say(" ms") : say("not known"));
+         p.latencyMs ? say("%1 ms").arg(qs(wording::ms(*p.latencyMs))) : say("not known"));
     line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).cap));
     if (!stale.isEmpty() && y + 20 < size.height()) sheet.text(x, y + 2, stale, Type::BodyBold, Ink::Over);

@@ -19,9 +19,9 @@ void chooseCap(Studio& s, Q key) {
                 document::chooseCap({offer.school, offer.cap, results::standingOf(*s.view().results).ofCap()}));
 }
 
-QString state(const View& view) {
+StateLine state(const View& view) {
     const auto& cap = view.edits().pacing.cap;
-    return !cap ? say("not yet") : cap->cap ? say("cap %1 fps").arg(qs(wording::wishFps(*cap->cap))) : say("no cap");
+    return !cap ? notYet() : cap->cap ? say("cap %1 fps").arg(qs(wording::wishFps(*cap->cap))) : say("no cap");
 }
 
 QString stale(const View& view) {

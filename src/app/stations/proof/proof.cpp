@@ -63,8 +63,8 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
     const QString note =
         w.wish == proof::Wish::Target ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
         : w.wish == proof::Wish::LowestLow
-            ? qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)) + say(", whole route")
-            : say("as its levels say");
+            ? say("%1, whole route").arg(qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)))
+            : say("from the levels of its settings");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
     const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
     const double aw = sheet.text(c.figures, y + 11, after, Type::Figure, Ink::Ink, Align::Right);
@@ -85,10 +85,9 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
                            {px(w.difference.estimate + *w.difference.halfWidth), y + 12}, 8, Ink::Ink, 2);
         const auto half = w.difference.halfWidth ? std::optional(*w.difference.halfWidth * u) : std::nullopt;
         const bool exact = half && *half == 0;
-        const QString text =
-            exact ? qs(wording::signedPlusMinus(w.difference.estimate * u, std::nullopt, 0)) + QStringLiteral("%")
-                  : qs(wording::signedPlusMinus(w.difference.estimate * u, half, 1)) +
-                        (u > 1 ? QStringLiteral("%") : say(" fps"));
+        const QString change = qs(wording::signedPlusMinus(w.difference.estimate * u, exact ? std::nullopt : half,
+                                                           exact ? 0 : 1)),
+                      text = exact || u > 1 ? change + QStringLiteral("%") : say("%1 fps").arg(change);
         sheet.text(c.difference, y + 23, text, Type::Body, Ink::Ink, Align::Right);
     }
     stateMark(sheet, c.state + 6, y + 16, w.state);
@@ -125,8 +124,8 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
     if (brief.floor()) {
         sheet.line({r.left(), y.px(brief.floor()->value())}, {r.right(), y.px(brief.floor()->value())}, Ink::Over, 1.6);
         sheet.text(r.right(), y.px(brief.floor()->value()) - 18,
-                   say("floor %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over, Align::Right,
-                   0, Ink::Ground);
+                   say("lowest acceptable %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over,
+                   Align::Right, 0, Ink::Ground);
     }
     const double pitch = r.width() / static_cast<double>(proof.runs.size() + 1);
     for (std::size_t i = 0; i < proof.runs.size(); ++i) {
@@ -249,21 +248,24 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
     const auto* proof = view.get<proof::Proof>();
     if (!proof) {
         sheet.text(x, 16, say("How it is proven"), Type::Heading);
-        sheet.wrapped(x, 40, w,
-                      say("Three runs with the start values and three with the choice and the cap, in turn, all new. "
-                          "The interval is of the difference between runs, not between frames."),
-                      Type::Body, Ink::Muted);
+        sheet.wrapped(
+            x, 40, w,
+            say("Three runs with the baseline settings and three with the choice and the cap, alternating, all new. "
+                "Intervals come from the differences between runs, not between frames. The bars are 95% intervals; met "
+                "and not met ask for more, because the runs are looked at up to four times."),
+            Type::Body, Ink::Muted);
         return sheet.take();
     }
     sheet.text(x, 16, say("What was proven"), Type::Heading);
     double y = 42;
     const auto& d = proof->averageDifference;
     if (proof->before > 0 && proof->after > 0)
-        y = sheet.wrapped(
-                x, y, w,
-                say("The average changed by %1 fps.").arg(qs(wording::signedPlusMinus(d.estimate, d.halfWidth, 1))) +
-                    (d.halfWidth && !d.excludesZero() ? say(" That is within the error.") : QString()),
-                Type::Body) +
+        y = sheet.wrapped(x, y, w,
+                          (d.halfWidth && !d.excludesZero()
+                               ? say("The average changed by %1 fps, which is within the error.")
+                               : say("The average changed by %1 fps."))
+                              .arg(qs(wording::signedPlusMinus(d.estimate, d.halfWidth, 1))),
+                          Type::Body) +
             6;
     const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
                                    [](const WishOutcome& o) { return o.state == WishState::Met; });

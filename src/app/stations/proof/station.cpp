@@ -4,9 +4,9 @@
 namespace impasto::app {
 namespace {
 
-QString state(const View& view) {
+StateLine state(const View& view) {
     const auto* proof = view.get<proof::Proof>();
-    if (proof == nullptr) return say("not yet");
+    if (proof == nullptr) return notYet();
     const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
                                    [](const auto& w) { return w.state == proof::WishState::Met; });
     return say("%1 of %2 goals met").arg(met).arg(proof->wishes.size());

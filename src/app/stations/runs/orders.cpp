@@ -20,8 +20,7 @@ Drawing layoutOrder(const View& view, QSizeF size) {
         sheet.text(42, y, QString::number(number++), Type::Figure, Ink::Muted);
         y = sheet.wrapped(66, y, size.width() - 130, qs(step), Type::Value) + 8;
     }
-    sheet.button(QRectF(42, 240, 180, 30), QStringLiteral("order.log"), say("Choose the log"),
-                 QStringLiteral("Ctrl+O"));
+    sheet.button(QRectF(42, 240, 180, 30), QStringLiteral("order.log"), say("Choose the log"), say("Ctrl+O"));
     sheet.button(QRectF(234, 240, 220, 30), QStringLiteral("order.watch"), say("Watch a folder for it"));
     if (order.variant.values.empty()) return sheet.take();
     y = 302;

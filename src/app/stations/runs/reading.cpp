@@ -25,7 +25,7 @@ QString columnName(const logs::LogPreview& preview, std::size_t column) {
 }
 
 /// What a column is read as, or nothing.
-QString meaningOf(const logs::LogPreview& preview, std::size_t column) {
+QString meaningOf(const View& view, const logs::LogPreview& preview, std::size_t column) {
     const auto& d = preview.dialect;
     if (column == d.timeColumn)
         return d.meaning == logs::TimeMeaning::PerFrame ? say("frame time, %1").arg(unitName(d.unit))
@@ -33,57 +33,41 @@ QString meaningOf(const logs::LogPreview& preview, std::size_t column) {
     if (column == d.cpuColumn) return say("CPU work, %1").arg(unitName(d.workUnit));
     if (column == d.gpuColumn) return say("GPU work, %1").arg(unitName(d.workUnit));
     for (const auto& sensor : d.sensors)
-        if (sensor.column == column) return sensorName(sensor.sensor);
+        if (sensor.column == column) return qs(wording::sensor(view.w, sensor.sensor));
     for (const auto c : d.programColumns)
         if (c == column) return say("whose row it is");
     for (const auto& other : d.others)
-        if (other.column == column) return other.words ? say("comes along, words") : say("comes along");
-    return say("repeats or counts");
+        if (other.column == column) return other.words ? say("kept, words") : say("kept");
+    return say("left out: repeats or counts");
 }
 
 double sentence(Sheet& sheet, const logs::LogPreview& preview, double y) {
     const auto& d = preview.dialect;
     Sentence s(sheet, 24, y, sheet.width() - 60);
-    const auto value = [&](const char* id, const QString& name, const QString& text) {
-        s.value(QStringLiteral("reading.") + QString::fromLatin1(id), name, text, {});
+    s.say(say("The column %1 holds %2 in %3."),
+          {{"reading.time", say("Column of the time"), columnName(preview, d.timeColumn)},
+           {"reading.meaning", say("What the column holds"),
+            d.meaning == logs::TimeMeaning::PerFrame ? say("frame times") : say("time stamps")},
+           {"reading.unit", say("Unit of the time"), unitName(d.unit)}});
+    const auto work = [&](const std::optional<std::size_t>& column) {
+        return column ? columnName(preview, *column) : say("not in this log");
     };
-    s.words(say("The column"));
-    value("time", say("Column of the time"), columnName(preview, d.timeColumn));
-    s.words(say("holds"));
-    value("meaning", say("What the column holds"),
-          d.meaning == logs::TimeMeaning::PerFrame ? say("frame times") : say("time stamps"));
-    s.words(say("in"));
-    value("unit", say("Unit of the time"), unitName(d.unit));
-    s.words(QStringLiteral("."));
-    const auto work = [&](const char* id, const QString& lane, const std::optional<std::size_t>& column) {
-        s.words(say("%1 work:").arg(lane));
-        value(id, say("Column of the %1 work").arg(lane), column ? columnName(preview, *column) : say("not told"));
-        s.words(QStringLiteral("."));
-    };
-    work("cpu", say("CPU"), d.cpuColumn);
-    work("gpu", say("GPU"), d.gpuColumn);
-    if (d.cpuColumn || d.gpuColumn) {
-        s.words(say("Work is in"));
-        value("work_unit", say("Unit of the work"), unitName(d.workUnit));
-        s.words(QStringLiteral("."));
-    }
-    s.words(say("Cells are separated by"));
-    value("delimiter", say("What parts the cells"), delimiterName(d.delimiter));
-    s.words(say(", decimals by a"));
-    value("decimal", say("Decimal mark"), d.decimalComma ? say("comma") : say("point"));
-    s.words(say(", and frames begin in line"));
-    s.value(QStringLiteral("reading.line"), say("First line of the data"), QString::number(d.firstDataLine + 1),
-            QString::number(d.firstDataLine + 1));
-    s.words(QStringLiteral("."));
-    if (preview.programs.size() > 1) {
-        s.words(say("The rows of"));
-        value("program", say("Whose rows count"), elided(qs(d.program), Type::SentenceBold, 300));
-        s.words(say("count."));
-    }
+    s.say(say("CPU work: %1."), {{"reading.cpu", say("Column of the CPU work"), work(d.cpuColumn)}});
+    s.say(say("GPU work: %1."), {{"reading.gpu", say("Column of the GPU work"), work(d.gpuColumn)}});
+    if (d.cpuColumn || d.gpuColumn)
+        s.say(say("Work is in %1."), {{"reading.work_unit", say("Unit of the work"), unitName(d.workUnit)}});
+    const QString line = QString::number(d.firstDataLine + 1);
+    s.say(say("Cells are separated by %1, the decimal mark is a %2, and frames start in line %3."),
+          {{"reading.delimiter", say("Separator of the cells"), delimiterName(d.delimiter)},
+           {"reading.decimal", say("Decimal mark"), d.decimalComma ? say("comma") : say("point")},
+           {"reading.line", say("First line of the data"), line, line}});
+    if (preview.programs.size() > 1)
+        s.say(say("The rows of %1 count."),
+              {{"reading.program", say("Whose rows count"), elided(qs(d.program), Type::SentenceBold, 300)}});
     return s.bottom();
 }
 
-void table(Sheet& sheet, const logs::LogPreview& preview, double top) {
+void table(Sheet& sheet, const View& view, const logs::LogPreview& preview, double top) {
     const auto& d = preview.dialect;
     std::size_t columns = d.columns;
     for (const auto& row : preview.rows) columns = std::max(columns, row.size());
@@ -110,10 +94,10 @@ void table(Sheet& sheet, const logs::LogPreview& preview, double top) {
         if (isTime) sheet.rect(all, Ink::Paper, Ink::Ink, 1.5);
         const QString name = c < preview.heading.size() ? qs(preview.heading[c]) : say("column %1").arg(c + 1);
         sheet.text(x + 8, head + 2, name, Type::BodyBold, Ink::Ink, Align::Left, width - 22);
-        sheet.text(x + 8, head + 21, meaningOf(preview, c), Type::Small, Ink::Muted, Align::Left, width - 22);
+        sheet.text(x + 8, head + 21, meaningOf(view, preview, c), Type::Small, Ink::Muted, Align::Left, width - 22);
         Hot h;
         h.id = QStringLiteral("reading.column.%1").arg(c);
-        h.name = say("%1: %2").arg(name, meaningOf(preview, c));
+        h.name = say("%1: %2").arg(name, meaningOf(view, preview, c));
         h.rect = all;
         h.hint = say("Read the time from this column");
         sheet.hot(h);
@@ -133,20 +117,14 @@ void table(Sheet& sheet, const logs::LogPreview& preview, double top) {
 
 } // namespace
 
-QString sensorName(capture::Sensor sensor) {
-    QString name = qs(std::string(capture::keyOf(sensor))).replace(u'_', u' ');
-    for (const auto& lane : {QStringLiteral("gpu"), QStringLiteral("cpu")})
-        if (name.startsWith(lane)) name.replace(0, 3, lane.toUpper());
-    return name;
-}
-
 Drawing layoutReading(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto& reading = *view.state<RunsState>().reading;
-    sheet.heading(24, 12, say("Is this log read right?"),
-                  qs(reading.file.filename().string()) +
-                      (reading.preview.packing.empty() ? QString()
-                                                       : say(" · unpacked from %1").arg(qs(reading.preview.packing))));
+    sheet.heading(
+        24, 12, say("Is this log read right?"),
+        reading.preview.packing.empty()
+            ? qs(reading.file.filename().string())
+            : say("%1 · unpacked from %2").arg(qs(reading.file.filename().string()), qs(reading.preview.packing)));
     if (reading.preview.rows.empty()) {
         sheet.text(24, 84, say("Looking at its first rows."), Type::Body, Ink::Muted);
         return sheet.take();
@@ -155,10 +133,9 @@ Drawing layoutReading(const View& view, QSizeF size) {
     sheet.button(QRectF(right - 258, 16, 144, 30), QStringLiteral("reading.take"),
                  reading.instead ? say("Read it this way") : say("Read it"), {}, false,
                  reading.preview.begin.has_value());
-    sheet.button(QRectF(right - 102, 16, 102, 30), QStringLiteral("reading.leave"), say("Leave it"),
-                 QStringLiteral("Esc"));
+    sheet.button(QRectF(right - 102, 16, 102, 30), QStringLiteral("reading.leave"), say("Cancel"), say("Esc"));
     const double y = sentence(sheet, reading.preview, 66);
-    table(sheet, reading.preview, y + 16);
+    table(sheet, view, reading.preview, y + 16);
     return sheet.take();
 }
 
@@ -168,18 +145,17 @@ Drawing layoutReadingColumn(const View& view, QSizeF size) {
     const auto& preview = reading.preview;
     const double x = 16, w = size.width() - 44;
     if (preview.rows.empty()) return sheet.take();
-    sheet.text(x, 16, say("What comes of it"), Type::Heading);
+    sheet.text(x, 16, say("The result"), Type::Heading);
     double y = 42;
     if (const auto& summary = reading.begin) {
         const auto line = [&](const QString& name, const QString& figure) {
-            sheet.text(x, y, name, Type::Body, Ink::Muted);
-            sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);
+            sheet.row(x, y, w, name, figure, Type::Figure);
             y += 24;
         };
         line(say("frames looked at"), qs(wording::count(summary->frames)));
-        line(say("average"), qs(wording::fps(summary->average.value())) + say(" fps"));
-        line(say("median"), qs(wording::ms(summary->medianMs)) + say(" ms"));
-        line(say("slowest"), qs(wording::ms(summary->worstMs)) + say(" ms"));
+        line(say("average"), say("%1 fps").arg(qs(wording::fps(summary->average.value()))));
+        line(say("median"), say("%1 ms").arg(qs(wording::ms(summary->medianMs))));
+        line(say("slowest"), say("%1 ms").arg(qs(wording::ms(summary->worstMs))));
         const double average = summary->average.value();
         y = sheet.wrapped(x, y + 6, w,
                           average < 5 || average > 1500
@@ -191,16 +167,16 @@ Drawing layoutReadingColumn(const View& view, QSizeF size) {
         const auto words = wording::error(view.w, preview.begin.error());
         y = sheet.wrapped(x, y, w, qs(words.all()), Type::Note, Ink::Over, 8) + 14;
     }
-    y = sheet.wrapped(
-            x, y, w,
-            preview.headingMark == 0 ? say("The log has no heading: nothing is remembered for others like it.")
-            : preview.remembered     ? say("This heading was corrected before, and is read as it was then.")
-                                     : say("It is remembered: logs with this heading are read this way from now on."),
-            Type::Note, Ink::Muted, 4) +
+    y = sheet.wrapped(x, y, w,
+                      preview.headingMark == 0
+                          ? say("The log has no heading, so the correction cannot be remembered for others like it.")
+                      : preview.remembered ? say("You corrected this heading before; it is read the same way again.")
+                                           : say("Logs with this heading will be read this way from now on."),
+                      Type::Note, Ink::Muted, 4) +
         10;
     if (reading.instead)
-        sheet.wrapped(x, y, w, say("The run that is there is deleted; undo brings it back."), Type::Note, Ink::Muted,
-                      3);
+        sheet.wrapped(x, y, w, say("The run that was read before is replaced; undo brings it back."), Type::Note,
+                      Ink::Muted, 3);
     return sheet.take();
 }
 

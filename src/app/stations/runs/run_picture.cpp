@@ -58,8 +58,9 @@ void msAxis(Sheet& sheet, const Scale& ms, const Place& p) {
         for (double v = 0; v <= ms.toValue + 1e-9; v += niceStep(ms.toValue, 4)) marks.push_back(v);
     for (const double v : marks) {
         sheet.line({p.left, ms.px(v)}, {p.right, ms.px(v)}, Ink::Grid, 1);
-        sheet.text(p.left - 6, ms.px(v) - 8, QString::number(v, 'g', 3) + (v == marks.back() ? say(" ms") : QString()),
-                   Type::Small, Ink::Muted, Align::Right);
+        sheet.text(p.left - 6, ms.px(v) - 8,
+                   (v == marks.back() ? say("%1 ms") : QStringLiteral("%1")).arg(QString::number(v, 'g', 3)),
+                   Type::Small, Ink::Muted, Align::Right, p.left - 8);
     }
 }
 
@@ -104,8 +105,8 @@ void standingDistribution(Sheet& sheet, const View& view, const RunFigures& figu
     sheet.area(area, Ink::Band);
     sheet.curve(area, Ink::Ink, 1.2);
     sheet.line({left, p.top}, {left, p.bottom}, Ink::Ink, 1.5);
-    sheet.text(p.right, sheet.height() - 21, say("how often each time occurred"), Type::Small, Ink::Muted,
-               Align::Right);
+    sheet.text(p.right, sheet.height() - 21, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right,
+               p.right - p.plotRight - 4);
     if (figures.summary.withinBudget)
         sheet.text(p.right, p.top + 4,
                    say("%1 within %2 ms")
@@ -149,7 +150,7 @@ Readings readingsOf(const View& view, const run::Run& run, const RunFigures& fig
     std::vector<QPointF> points;
     if (index < tracks.size()) {
         const auto& track = tracks[index];
-        out.name = sensorName(track.sensor);
+        out.name = qs(wording::sensor(view.w, track.sensor));
         for (std::size_t i = 0; i < track.values.size(); ++i)
             if (track.timeMs[i] >= time.fromValue && track.timeMs[i] <= time.toValue && std::isfinite(track.values[i]))
                 points.emplace_back(time.px(track.timeMs[i]), static_cast<double>(track.values[i]));
@@ -226,8 +227,9 @@ void secondsPicture(Sheet& sheet, const View& view, const run::Run& run, const R
     for (double v = view.state<RunsState>().logScale ? fps.fromValue : 0; v <= top + 1e-9;
          v = view.state<RunsState>().logScale ? 2 * v : v + step) {
         sheet.line({p.left, fps.px(v)}, {p.plotRight, fps.px(v)}, Ink::Grid, 1);
-        sheet.text(p.left - 6, fps.px(v) - 8, QString::number(v, 'g', 3) + (v + step > top ? say(" fps") : QString()),
-                   Type::Small, Ink::Muted, Align::Right);
+        sheet.text(p.left - 6, fps.px(v) - 8,
+                   (v + step > top ? say("%1 fps") : QStringLiteral("%1")).arg(QString::number(v, 'g', 3)), Type::Small,
+                   Ink::Muted, Align::Right, p.left - 8);
     }
     const auto curveOf = [&](const std::vector<frames::Second>& all, bool steps) {
         QPolygonF out;
@@ -277,8 +279,9 @@ void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, con
         const double x = place.px(-std::log10(1 - share));
         if (x > place.toPx + 1) continue;
         sheet.line({x, p.top}, {x, p.bottom}, Ink::Grid, 1);
+        const double next = place.px(-std::log10(0.5)) - x - 20; // as far as the name of the first may reach
         sheet.text(x, sheet.height() - 21, share == 0 ? say("fastest") : QString::number(100 * share, 'g', 4) + u'%',
-                   Type::Small, Ink::Muted, share == 0 ? Align::Left : Align::Centre);
+                   Type::Small, Ink::Muted, share == 0 ? Align::Left : Align::Centre, share == 0 ? next : 0);
     }
     const auto curveOf = [&](const RunFigures& f) {
         QPolygonF out;
@@ -319,14 +322,14 @@ double choices(Sheet& sheet, const View& view, const run::Run& run, double top) 
     };
     const bool reads = !run.capture->tracks.empty() || !run.capture->others.empty();
     if (reads && view.state<RunsState>().picture == RunPicture::Trace)
-        word(QStringLiteral("run.track"), say("readings"), say("K: the next reading under the trace"),
+        word(QStringLiteral("run.track"), say("sensors"), say("K: the next sensor under the trace"),
              view.state<RunsState>().track >= 0);
-    word(QStringLiteral("run.scale"), say("log"), say("L: frame times on a logarithmic axis"),
+    word(QStringLiteral("run.scale"), say("logarithmic"), say("L: frame times on a logarithmic axis"),
          view.state<RunsState>().logScale);
     for (const auto& [picture, id, text] : {std::tuple(RunPicture::Percentiles, "2", say("percentiles")),
                                             std::tuple(RunPicture::Seconds, "1", say("per second")),
                                             std::tuple(RunPicture::Trace, "0", say("every frame"))})
-        word(QStringLiteral("picture.") + QString::fromLatin1(id), text, say("V: the next one"),
+        word(QStringLiteral("picture.") + QString::fromLatin1(id), text, say("V: the next picture"),
              view.state<RunsState>().picture == picture);
     return x;
 }
@@ -388,10 +391,10 @@ void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double 
     const Place p = placeOf(view, sheet.size(), top);
     QString title = qs(wording::runTitle(view.w, view.session, run));
     const auto* behind = behindOf(view, run);
-    if (behind != nullptr) title += say(" over run %1").arg(view.session.numberOf(behind->id));
+    if (behind != nullptr) title = say("%1 over run %2").arg(title).arg(view.session.numberOf(behind->id));
     const double end = choices(sheet, view, run, top);
     const double w = sheet.text(24, top, title, Type::Heading, Ink::Ink, Align::Left, end - 34);
-    const QString hint = say("drag over the ribbon to read any span · C lays another run behind");
+    const QString hint = say("drag over the ribbon to read any span · C overlays another run");
     if (const auto compared = comparedOf(view, run))
         sheet.text(24, top + 23,
                    say("Average over all runs of both: %1: %2.")

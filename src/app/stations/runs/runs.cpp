@@ -6,6 +6,7 @@
 #include "stations/runs/run_picture.h"
 
 #include <cmath>
+#include <impasto/base/text.h>
 
 namespace impasto::app {
 namespace {
@@ -66,8 +67,9 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
         const auto* doubt = view.of<results::RunDoubt>(run.id);
         const bool known = doubt != nullptr;
         const double y = r.top() + (known ? 3 : 10);
-        sheet.text(average, y, qs(wording::fps(s.average.value())) + say(" fps"), Type::Figure, Ink::Ink, Align::Right);
-        sheet.text(low, y, qs(wording::fps(s.of(school).onePercent->rate.value())) + say(" fps"), Type::Figure,
+        sheet.text(average, y, say("%1 fps").arg(qs(wording::fps(s.average.value()))), Type::Figure, Ink::Ink,
+                   Align::Right);
+        sheet.text(low, y, say("%1 fps").arg(qs(wording::fps(s.of(school).onePercent->rate.value()))), Type::Figure,
                    Ink::Ink, Align::Right);
         sheet.text(right, y, QString::number(s.hitches.size()), Type::Figure, Ink::Ink, Align::Right);
         if (known) {
@@ -99,7 +101,7 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
     const double w = sheet.text(28, y, say("%1 baseline runs together").arg(average.mean.count), Type::BodyBold);
     if (average.betweenSd && low.betweenSd)
         sheet.text(28 + w + 12, y + 1,
-                   say("spread between runs %1 fps, within %2; of the low %3, %4")
+                   say("runs differ by %1 fps (%2 expected from one run), 1% lows by %3 (%4)")
                        .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*average.withinSd, 'f', 2),
                             QString::number(*low.betweenSd, 'f', 2), QString::number(*low.withinSd, 'f', 2)),
                    Type::Small, Ink::Muted, Align::Left, traceRight - 40 - w);
@@ -108,7 +110,7 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
     sheet.text(x + (right - x) * 0.74, y, qs(wording::plusMinus(low.mean.estimate, low.mean.halfWidth, 1)),
                Type::BodyBold, Ink::Ink, Align::Right);
     sheet.text(right, y + 1, say("%1 / min").arg(QString::number(hitches.mean.estimate, 'f', 1)), Type::Small, Ink::Ink,
-               Align::Right);
+               Align::Right, (right - x) * 0.26 - 6);
     const auto why = [&](const QString& id, const QString& name, double at) {
         Hot h;
         h.id = id;
@@ -129,15 +131,15 @@ double readAsLines(Sheet& sheet, const View& view, const run::Run& run, double x
     sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
     const auto packing = run.capture->notes.find("packing");
     QString how = qs(wording::dialect(view.w, *dialect));
-    if (packing != run.capture->notes.end()) how = say("Unpacked from %1. ").arg(qs(packing->second)) + how;
+    if (packing != run.capture->notes.end()) how = say("Unpacked from %1. %2").arg(qs(packing->second), how);
     const double top = y;
     y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 2) + 8;
     if (!run.capture->notes.contains("file")) return y;
     Hot h;
     h.id = QStringLiteral("run.reading");
-    h.name = say("Read as: %1 Look at it and correct it").arg(how);
+    h.name = say("Read as: %1 Check and correct it").arg(how);
     h.rect = QRectF(x - 4, top, w + 8, y - top);
-    h.hint = how + QLatin1Char(' ') + say("Press: the first rows of the log, and reading it another way.");
+    h.hint = say("%1 Press to see the first rows of the log and to read it another way.").arg(how);
     sheet.text(x + w, top + 5, say("correct it"), Type::Small, Ink::Ink, Align::Right);
     sheet.line({x + w - textWidth(say("correct it"), Type::Small), top + 21}, {x + w, top + 21}, Ink::Ink, 1);
     sheet.hot(h);
@@ -175,7 +177,7 @@ double examinedLines(Sheet& sheet, const View& view, const run::Run& run, const 
                              : qs(wording::moreRuns(view.w, frames::figure(frames::onePercentLowFps),
                                                     family->figures.at(frames::onePercentLowFps)));
     if (!more.isEmpty() && y + 34 < bottom + 6)
-        y = sheet.wrapped(x, y + 2, w, more + say(" on the 1% low of the baseline."), Type::Note, Ink::Ink, 2) + 2;
+        y = sheet.wrapped(x, y + 2, w, say("%1 on the 1% low of the baseline.").arg(more), Type::Note, Ink::Ink, 2) + 2;
     return y + 4;
 }
 
@@ -216,12 +218,11 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
                    const QString& averageNote, const QString& hitchesFrom) {
     const double x = 16, w = sheet.width() - 44;
     const auto line = [&](const QString& name, const QString& figure, const QString& note) {
-        sheet.text(x, y, name, Type::Body, Ink::Muted);
-        sheet.text(x + w, y - 1, figure, Type::Figure, Ink::Ink, Align::Right);
+        sheet.row(x, y, w, name, figure, Type::Figure);
         sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
         y += 42;
     };
-    line(say("average"), qs(wording::fps(s.average.value())) + say(" fps"), averageNote);
+    line(say("average"), say("%1 fps").arg(qs(wording::fps(s.average.value()))), averageNote);
     sheet.text(x, y, say("1% and 0.1% low, and their frames"), Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
     for (const auto school : stats::allLowRules) {
@@ -236,16 +237,16 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
         y += 19;
     }
     y += 6;
-    sheet.text(x, y, doubt == nullptr ? say("frame times under, ms") : say("frame times under, ms \u00b1 own doubt"),
-               Type::Body, Ink::Muted, Align::Left, w);
+    sheet.text(
+        x, y, doubt == nullptr ? say("frame times under, ms") : say("frame times under, ms \u00b1 from this run alone"),
+        Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
     const double half = (w - 14) / 2;
     const auto time = [&](double left, const QString& name, double value, const stats::Doubt* own) {
-        sheet.text(left, y, name, Type::Note, Ink::Muted);
-        sheet.text(left + half, y - 2,
-                   own == nullptr ? qs(wording::ms(value))
-                                  : qs(wording::plusMinus(value, (own->high - own->low) / 2, value < 10 ? 2 : 1)),
-                   Type::Figure, Ink::Ink, Align::Right);
+        sheet.row(left, y, half, name,
+                  own == nullptr ? qs(wording::ms(value))
+                                 : qs(wording::plusMinus(value, (own->high - own->low) / 2, value < 10 ? 2 : 1)),
+                  Type::Figure, Ink::Ink, Type::Note);
     };
     time(x, say("median"), s.medianMs, doubt == nullptr ? nullptr : &doubt->median);
     time(x + half + 14, QStringLiteral("95%"), s.p95Ms, doubt == nullptr ? nullptr : &doubt->p95);
@@ -253,15 +254,14 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
     time(x, QStringLiteral("99%"), s.p99Ms, doubt == nullptr ? nullptr : &doubt->p99);
     time(x + half + 14, QStringLiteral("99.9%"), s.p999Ms, doubt == nullptr ? nullptr : &doubt->p999);
     y += 25;
-    line(say("pacing, frame to frame"), qs(wording::ms(s.stepMs)) + say(" ms"),
+    line(say("pacing, frame to frame"), say("%1 ms").arg(qs(wording::ms(s.stepMs))),
          s.worstDip
              ? say("dips to %1 fps at %2 s, for %3 s")
                    .arg(qs(wording::fps(s.worstDip->lowest.value())), QString::number(s.worstDip->atMs / 1000, 'f', 1),
                         QString::number(s.worstDip->lengthMs / 1000, 'f', 1))
              : say("%1 ms around the neighbours' median").arg(qs(wording::ms(s.spreadMs))));
     if (s.withinBudget) {
-        sheet.text(x, y, say("frames within the budget"), Type::Body, Ink::Muted);
-        sheet.text(x + w, y - 1, qs(wording::percent(*s.withinBudget)), Type::Figure, Ink::Ink, Align::Right);
+        sheet.row(x, y, w, say("on-time frames"), qs(wording::percent(*s.withinBudget)), Type::Figure);
         y += 25;
     }
     Hot hitches;
@@ -270,10 +270,11 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
     hitches.rect = QRectF(x - 4, y - 4, w + 8, 40);
     hitches.hint = say("Which they are, and what counts as one");
     if (!view.follow.active) sheet.hot(hitches); // the drawer speaks of the shown run
-    line(say("hitches, N goes on"), QString::number(s.hitches.size()),
-         say("%1 a minute, %2 s lost")
-                 .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1)) +
-             (hitchesFrom.isEmpty() ? QString() : QStringLiteral(" \u00b7 ") + hitchesFrom));
+    const QString often =
+        say("%1 a minute, %2 s lost")
+            .arg(QString::number(s.hitchesPerMinute(), 'f', 1), QString::number(s.lostMs / 1000, 'f', 1));
+    line(say("hitches (N: next)"), QString::number(s.hitches.size()),
+         hitchesFrom.isEmpty() ? often : say("%1 \u00b7 %2").arg(often, hitchesFrom));
     return y;
 }
 
@@ -310,7 +311,7 @@ Drawing layoutRuns(const View& view, QSizeF size) {
     sheet.heading(24, 12, say("Do the runs agree?"),
                   view.session.route() == nullptr
                       ? say("frame logs on one scale")
-                      : say("%1 · the same %2 s route · one scale · small ± is a run's own doubt")
+                      : say("%1 · the same %2 s route · one scale · small ± is from that run alone")
                             .arg(qs(view.edits().subject.route))
                             .arg(std::lround(view.session.route()->seconds())));
     const double traceRight = 24 + 0.62 * (size.width() - 40), right = size.width() - 20, x = traceRight + 14;
@@ -322,7 +323,7 @@ Drawing layoutRuns(const View& view, QSizeF size) {
     const auto [pitch, first, last] = rows;
     sheet.text(28, 68,
                runs.size() > last - first
-                   ? say("Runs %1 to %2 of %3, arrows go on").arg(first + 1).arg(last).arg(runs.size())
+                   ? say("Runs %1 to %2 of %3, arrows: more").arg(first + 1).arg(last).arg(runs.size())
                : runs.size() == 1 ? say("1 run")
                                   : say("%1 runs").arg(runs.size()),
                Type::BodyBold);
@@ -340,6 +341,24 @@ Drawing layoutRuns(const View& view, QSizeF size) {
     return sheet.take();
 }
 
+/// When a log that is followed ends, to be edited.
+void restLine(Sheet& sheet, const View& view, double x, double y, double w) {
+    sheet.text(x, y, say("It ends"), Type::BodyBold);
+    y = sheet.wrapped(x, y + 20, w, say("when the program that writes it closes it, or without a new frame for"),
+                      Type::Body, Ink::Muted);
+    const QString value = qs(shortestText(view.edits().runs.followRestS));
+    const double t = std::max(sheet.text(x, y, value, Type::Value), 20.0);
+    sheet.line({x, y + 18}, {x + t, y + 18}, Ink::Ink, 1);
+    sheet.text(x + t + 6, y + 1, say("s"), Type::Body, Ink::Muted);
+    Hot h;
+    h.id = QStringLiteral("rest");
+    h.name = say("Without a new frame for %1 s").arg(value);
+    h.role = Role::Value;
+    h.rect = QRectF(x - 4, y - 3, t + 8, 24);
+    h.edit = value;
+    sheet.hot(h);
+}
+
 Drawing layoutRunsColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
@@ -349,7 +368,8 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         const auto& s = *view.follow.summary;
         sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
         sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
-        figureLines(sheet, view, s, nullptr, 66, say("so far, all of it"), {});
+        const double y = figureLines(sheet, view, s, nullptr, 66, say("so far, all of it"), {});
+        restLine(sheet, view, x, y + 8, w);
         return sheet.take();
     }
     if (figures == nullptr) {
@@ -377,7 +397,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
                            from);
     const QString meanwhile = qs(wording::meanwhile(view.w, *run->capture));
     if (!meanwhile.isEmpty() && y + 150 < size.height()) {
-        sheet.text(x, y + 4, say("The machine meanwhile"), Type::BodyBold);
+        sheet.text(x, y + 4, say("Sensors during the run"), Type::BodyBold);
         y = sheet.wrapped(x, y + 23, w, meanwhile, Type::Note, Ink::Muted, 4) + 2;
     }
     y = readAsLines(sheet, view, *run, x, y, w);

@@ -45,8 +45,6 @@ Drawing layoutReadingColumn(const View& view, QSizeF size);
 std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run);
 /// Time by pixel in the large picture; nothing where it shows no trace.
 std::optional<Scale> runsTime(const View& view, QSizeF size);
-/// "GPU load percent".
-QString sensorName(capture::Sensor sensor);
 
 /// Looks at a log without reading it: how it would be read can be corrected then.
 void openReading(Studio& studio, const std::filesystem::path& file, std::optional<RunId> instead = {});

@@ -123,13 +123,19 @@ void typeHitchRule(Studio& s, Q part, Q text) {
     s.apply(document::setHitchRule(rule));
 }
 
-QString state(const View& view) {
+void typeFollowRest(Studio& s, Q, Q text) {
+    const auto seconds = typedNumber(text);
+    if (!seconds) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "rest"}, Kept::AllAsBefore});
+    s.apply(document::setFollowRest(*seconds));
+}
+
+StateLine state(const View& view) {
     std::size_t kept = 0, out = 0;
     for (const auto& run : view.session.facts->runs) {
         if (!view.session.shown(run)) continue;
         ++(view.session.counts(run) ? kept : out);
     }
-    if (kept + out == 0) return say("not yet");
+    if (kept + out == 0) return notYet();
     return out == 0 ? say("%1 kept").arg(kept) : say("%1 kept, %2 left out").arg(kept).arg(out);
 }
 
@@ -214,7 +220,8 @@ Station runsStation() {
                      {"trim.", nullptr, nullptr, stepTrim, dragTrim},
                      {"picture.", usePicture},
                      {"hitch.usual", [](Studio& s, Q) { s.apply(document::setHitchRule({})); }},
-                     {"hitch.", nullptr, typeHitchRule}};
+                     {"hitch.", nullptr, typeHitchRule},
+                     {"rest", nullptr, typeFollowRest}};
     for (auto& hand : readingHands()) station.hands.push_back(hand);
     station.keys = {{Qt::Key_T, "T", "exclude the selected span", trimSelected},
                     {Qt::Key_V, "V", "another picture of the run", nextPicture},

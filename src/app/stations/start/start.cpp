@@ -64,7 +64,7 @@ Drawing layoutStart(const View&, QSizeF size) {
     Sheet sheet(size);
     sheet.heading(
         24, 12, say("Nothing has been measured yet"),
-        say("Three ways to begin. All of them lead to the picture below: where the milliseconds of a frame go."));
+        say("Three ways to start. All of them lead to the picture below: where the milliseconds of a frame go."));
     const double gap = 20, width = (size.width() - 48 - 2 * gap) / 3;
     double lowest = 0;
     for (int i = 0; i < 3; ++i) {
@@ -94,7 +94,7 @@ Drawing layoutStartColumn(const View&, QSizeF size) {
                                    {"5", "Learn what each level costs, choose"},
                                    {"6", "Choose a cap from your own frames"},
                                    {"7 \u00b7 8", "Prove it and save it"}};
-    sheet.text(16, 16, say("How it goes on"), Type::Heading);
+    sheet.text(16, 16, say("What comes next"), Type::Heading);
     sheet.text(16, 37, say("eight stations, each says what to do next"), Type::Body, Ink::Muted);
     double y = 62;
     for (const auto& row : rows) {
@@ -109,7 +109,7 @@ Drawing layoutStartColumn(const View&, QSizeF size) {
          {"It sends nothing from this machine.", "It changes no file of a game.", "It sets no clock, voltage or fan.",
           "It throws no run away. What is left out is kept, with the reason."})
         y = sheet.wrapped(16, y, size.width() - 44, say(text), Type::Body) + 6;
-    sheet.text(16, y + 16, say("? shows every key"), Type::Body, Ink::Muted);
+    sheet.text(16, y + 16, say("? shows the keyboard shortcuts"), Type::Body, Ink::Muted);
     return sheet.take();
 }
 

@@ -52,6 +52,15 @@ Edit useReading(RunId first, RunId reading) {
     return plain("use-reading", [first, reading](Edits& e) { e.runs.readings[first] = reading; });
 }
 
+Edit setFollowRest(double seconds) {
+    return {"set-follow-rest", [seconds](const Edits& before) -> Result<Edits> {
+                if (const auto ok = within(seconds, 0.2, 3600, "rest of a log"); !ok) return tl::unexpected(ok.error());
+                Edits after = before;
+                after.runs.followRestS = seconds;
+                return after;
+            }};
+}
+
 Edit setHitchRule(frames::HitchRule rule) {
     return {"set-hitch-rule", [rule](const Edits& before) -> Result<Edits> {
                 for (const auto& ok :

@@ -10,6 +10,8 @@ namespace impasto::wording {
 /// How a foreign log was read.
 std::string dialect(const Words& w, const logs::Dialect& dialect);
 /// Means of a run's sensors while it was recorded; empty where there are none.
+/// "GPU load, %".
+std::string sensor(const Words& w, capture::Sensor sensor);
 std::string meanwhile(const Words& w, const capture::Capture& capture);
 
 } // namespace impasto::wording

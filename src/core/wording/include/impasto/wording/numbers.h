@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every number format of the program. Digits and units only, the same in every language.
+// Every number format of the program. Digits, signs and percent only, the same in every language.
 #pragma once
 
 #include <impasto/base/quantity.h>
@@ -19,8 +19,6 @@ std::string wishFps(Fps rate);
 std::string gib(double mebibytes);
 /// Whole percent of a share; with a decimal where it would say 0 or 100 and is neither.
 std::string percent(double share);
-/// "75 s", "6 min", "1 min", "1 h 20 min"; a minute at the least where seconds are no matter.
-std::string minutes(double value);
 /// "63.7 ± 1.1": the decimals follow the half width (one significant digit of it, two where the first is 1), at most
 /// `most`. Without a half width the figure alone with `most` decimals.
 std::string plusMinus(double value, std::optional<double> halfWidth, int most);

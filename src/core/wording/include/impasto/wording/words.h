@@ -12,7 +12,8 @@ namespace impasto::wording {
 /// Gives a template in the reader's language. Places {} keep their order or carry numbers.
 using Translate = std::function<std::string(const char*)>;
 Translate english();
-/// Every text longer by a third and marked at both ends: what is not translated, or has no room, is seen by it.
+/// Every text longer by a third, marked at both ends, its vowels with accents: what is not translated, or has no room,
+/// is seen by it.
 Translate pseudo();
 
 class Words {

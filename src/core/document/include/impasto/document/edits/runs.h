@@ -23,6 +23,7 @@ struct RunMarks {
     std::set<RunId> hidden;                            // deleted by hand: not shown, still a fact
     std::map<RunId, RunId> readings;                   // of a log that was read several ways: the one in use
     frames::HitchRule hitchRule;
+    double followRestS = 15; // a log that did not grow for so long is finished, though it may still be open
     friend bool operator==(const RunMarks&, const RunMarks&) = default;
 };
 
@@ -35,5 +36,7 @@ Edit hideRun(RunId run);
 Edit useReading(RunId first, RunId reading);
 /// Errors: OutOfRange, BadValue; see frames::HitchRule.
 Edit setHitchRule(frames::HitchRule rule);
+/// Errors: OutOfRange outside 0.2 to 3600 s.
+Edit setFollowRest(double seconds);
 
 } // namespace impasto::document
