@@ -40,8 +40,11 @@ void Recorder::start(const document::Session& session, const description::Origin
                      std::vector<run::Order> orders, const IdSource& ids, const Clock& clock,
                      logbook::LogbookWriter* writer, Hooks hooks) {
     auto shared = std::make_shared<Hooks>(std::move(hooks));
-    m_worker.post([this, session, originals, orders = std::move(orders), ids, clock, writer,
-                   shared](const std::stop_token& stop) {
+    m_cancel = std::stop_source();
+    m_worker.post([this, session, originals, orders = std::move(orders), ids, clock, writer, shared,
+                   cancel = m_cancel](const std::stop_token& closed) mutable {
+        const std::stop_callback whenClosed(closed, [&cancel] { cancel.request_stop(); });
+        const std::stop_token stop = cancel.get_token();
         const auto end = [this, shared](std::optional<Error> error) {
             m_bridge.post([shared, error = std::move(error)] { shared->onEnd(error); });
         };

@@ -41,8 +41,9 @@ class Recorder {
     void start(const document::Session& session, const description::Originals& originals,
                std::vector<run::Order> orders, const IdSource& ids, const Clock& clock, logbook::LogbookWriter* writer,
                Hooks hooks);
+    /// The recording ends soon and says so; one that has not begun yet, too.
     void cancel() {
-        m_worker.cancel();
+        m_cancel.request_stop();
         m_pacer.skip();
     }
     void skip() { m_pacer.skip(); }
@@ -60,7 +61,8 @@ class Recorder {
     Pacer m_pacer;
     std::mutex m_mutex;
     Tail m_tail;
-    Worker m_worker; // last: it uses the members above
+    std::stop_source m_cancel; // of the newest recording
+    Worker m_worker;           // last: it uses the members above
 };
 
 } // namespace impasto::app
