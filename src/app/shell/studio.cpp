@@ -2,12 +2,19 @@
 // The studio's own: what is computed, the path, and the recording.
 #include "shell/studio.h"
 
+#include <QtCore/QCoreApplication>
 #include <impasto/base/file.h>
 #include <impasto/rig_sim/simulated.h>
 
 namespace impasto::app {
 
 using path::Action;
+
+Deliver toTheWindow() {
+    return [](std::function<void()> call) {
+        QMetaObject::invokeMethod(QCoreApplication::instance(), std::move(call), Qt::QueuedConnection);
+    };
+}
 
 Studio::Studio(StudioOptions options)
     : m_options(std::move(options)),

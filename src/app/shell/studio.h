@@ -3,7 +3,7 @@
 // computes or waits there; every operation ends in a new view. Stations do their work through it.
 #pragma once
 
-#include "shell/open_session.h"
+#include "open/open_session.h"
 #include "stations/station.h"
 
 #include <QtCore/QTimer>
@@ -11,6 +11,9 @@
 #include <deque>
 
 namespace impasto::app {
+
+/// Calls from workers, run by the event loop of the window's thread.
+Deliver toTheWindow();
 
 struct StudioOptions {
     std::filesystem::path logbook; // empty: none (tests of pictures)
@@ -138,7 +141,7 @@ class Studio {
     StudioOptions m_options;
     View m_view;
     std::function<void()> m_listener;
-    Bridge m_bridge;                                  // of what outlives a session: opening another
+    Bridge m_bridge{toTheWindow()};                                  // of what outlives a session: opening another
     std::deque<std::pair<QString, Opening>> m_toOpen; // the first is being opened
     std::vector<std::function<void()>> m_whenOpen;
     logbook::About m_about;           // as it was stored last

@@ -98,7 +98,7 @@ void Studio::begin(Started started) {
     auto logbook = std::move(started.logbook);
     m_view.logbookSessions = std::move(started.sessions);
     m_view.message.clear();
-    m_open = std::make_unique<OpenSession>(std::move(started), m_options.speed, [this](const Error& error) {
+    m_open = std::make_unique<OpenSession>(std::move(started), m_options.speed, toTheWindow(), [this](const Error& error) {
         // What was waited for never comes.
         m_resultsPending = m_solvePending = m_spanPending = m_pollPending = m_primaryWaits = false;
         m_importsPending = 0;

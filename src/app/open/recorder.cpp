@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "shell/recorder.h"
+#include "open/recorder.h"
 
 #include <impasto/rig_sim/simulated.h>
 

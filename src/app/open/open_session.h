@@ -4,7 +4,7 @@
 // and destroyed on another one (joins its threads, stores what waits, closes the logbook).
 #pragma once
 
-#include "shell/recorder.h"
+#include "open/recorder.h"
 
 #include <filesystem>
 #include <impasto/logs/follow.h>
@@ -23,7 +23,7 @@ struct Started {
 
 struct OpenSession {
     /// `fault`: told on the window's thread what threw in a job.
-    OpenSession(Started started, double speed, std::function<void(const Error&)> fault);
+    OpenSession(Started started, double speed, Deliver deliver, std::function<void(const Error&)> fault);
     ~OpenSession();
     OpenSession(const OpenSession&) = delete;
     OpenSession& operator=(const OpenSession&) = delete;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "shell/open_session.h"
+#include "open/open_session.h"
 
 namespace impasto::app {
 namespace {
@@ -11,8 +11,8 @@ Worker::Fault told(const Bridge& bridge, const std::function<void(const Error&)>
 
 } // namespace
 
-OpenSession::OpenSession(Started started, double speed, std::function<void(const Error&)> fault)
-    : store(std::move(started.store)), originals(std::move(started.originals)),
+OpenSession::OpenSession(Started started, double speed, Deliver deliver, std::function<void(const Error&)> fault)
+    : bridge(std::move(deliver)), store(std::move(started.store)), originals(std::move(started.originals)),
       recorder(bridge, speed, told(bridge, fault)), importer(told(bridge, fault)), solver(told(bridge, fault)),
       follower(told(bridge, fault)), reader(told(bridge, fault)), spans(told(bridge, fault)),
       results(told(bridge, fault)) {}

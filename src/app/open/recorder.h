@@ -2,7 +2,7 @@
 // Records orders at the simulator on a worker, paced for the eye, with an append-only tail for the ribbon.
 #pragma once
 
-#include "shell/bridge.h"
+#include "open/bridge.h"
 
 #include <condition_variable>
 #include <impasto/base/worker.h>
