@@ -282,11 +282,11 @@ TEST(ActionsTest, EveryShapeThatLooksAliveHasAHand) {
     Driven d(folder);
     // Of the shell: the bars, the message, the drawer, and what opens another window.
     const QStringList shell{
-        QStringLiteral("primary"),       QStringLiteral("station."),     QStringLiteral("message."),
-        QStringLiteral("live."),         QStringLiteral("import."),      QStringLiteral("follow."),
-        QStringLiteral("why."),          QStringLiteral("jump."),        QStringLiteral("session.new"),
-        QStringLiteral("start.log"),     QStringLiteral("order.log"),    QStringLiteral("order.watch"),
-        QStringLiteral("practice.find"), QStringLiteral("sessions.find")};
+        QStringLiteral("primary"),       QStringLiteral("station."),      QStringLiteral("message."),
+        QStringLiteral("live."),         QStringLiteral("import."),       QStringLiteral("follow."),
+        QStringLiteral("why."),          QStringLiteral("jump."),         QStringLiteral("session.new"),
+        QStringLiteral("start.log"),     QStringLiteral("order.log"),     QStringLiteral("order.watch"),
+        QStringLiteral("practice.find"), QStringLiteral("sessions.find"), QStringLiteral("page.")};
     std::size_t alive = 0;
     const auto look = [&](const char* when) {
         for (const auto& station : stations()) {

@@ -2,8 +2,11 @@
 // At every size no two texts of a picture overlap, and none leaves it.
 #include "app/tidy.h"
 #include "shell/keys.h"
+#include "stations/pages.h"
 
 #include <QtTest/QTest>
+#include <impasto/logs/import.h>
+#include <set>
 
 using namespace impasto;
 using namespace impasto::app;
@@ -108,4 +111,60 @@ TEST(LayoutTest, AHeavyGameOnASmallMachineIsTidyToo) {
     ASSERT_EQ(d.view().step.reason, path::Reason::NothingFits);
     d.studio.say({});
     expectAllTidy(d, "both lanes over the budget");
+}
+
+TEST(LayoutTest, LongListsAreShownInPages) {
+    const support::TemporaryFolder folder;
+    std::string text = "name = \"Lantern Coast\"\npresets = []\n";
+    for (int i = 0; i < 40; ++i)
+        text += fmt::format("[[setting]]\nid = \"s{0}\"\nlabel = \"Setting number {0}\"\nweight = 1\npays = [\"gpu\"]\n"
+                            "levels = [\"low\", \"middle\", \"high\"]\npicture = [0.5, 0.8, 1.0]\n",
+                            i + 1);
+    text += "[[route]]\nname = \"long way\"\n";
+    for (int i = 0; i < 12; ++i) text += fmt::format("[[route.part]]\nname = \"stretch {}\"\nseconds = 6\n", i + 1);
+    Driven d(folder);
+    d.drop({folder.write("long.toml", text)});
+    ASSERT_NE(d.view().session.game(), nullptr) << d.view().message.toStdString();
+    ASSERT_EQ(d.view().session.game()->settings.size(), 40U);
+    d.studio.go(StationId{"bench"});
+    const auto seen = [&](const QString& id) { return d.window->easel()->drawing().hot(id) != nullptr; };
+    const auto next = [&](const QString& list) {
+        for (const auto& hot : d.window->easel()->drawing().hots)
+            if (hot.id.startsWith(QStringLiteral("page.") + list) && hot.name == QStringLiteral("Next"))
+                return d.click(d.window->easel(), hot.id);
+    };
+    for (const QSize size : {QSize(1280, 800), QSize(1024, 640)}) {
+        d.window->resize(size);
+        d.rest();
+        std::set<int> shown;
+        for (int page = 0; page < 12; ++page) {
+            for (int i = 1; i <= 40; ++i)
+                if (seen(QStringLiteral("level.s%1").arg(i))) shown.insert(i);
+            next(QStringLiteral("settings"));
+        }
+        EXPECT_EQ(shown.size(), 40U) << size.width();
+        d.studio.state<Pages>().first.clear();
+    }
+    // Twelve parts of a log that names them.
+    capture::Capture c;
+    for (int part = 0; part < 12; ++part) {
+        c.marks.push_back({fmt::format("stretch {}", part + 1), c.framesMs.size()});
+        for (int i = 0; i < 360; ++i) {
+            c.framesMs.push_back(16.6);
+        }
+    }
+    c.cpuWorkMs.emplace(c.framesMs.size(), 9.0);
+    c.gpuWorkMs.emplace(c.framesMs.size(), 15.0);
+    for (std::size_t i = 0; i < c.framesMs.size(); i += 2) (*c.cpuWorkMs)[i] = 9.5, (*c.gpuWorkMs)[i] = 15.5;
+    d.drop({folder.write("parts.csv", logs::writeCsv(c))});
+    d.studio.go(StationId{"limits"});
+    ASSERT_EQ(results::verdictsOf(*d.view().results).size(), 12U);
+    std::set<int> parts;
+    for (int page = 0; page < 4; ++page) {
+        for (int i = 1; i <= 12; ++i)
+            if (seen(QStringLiteral("limit.stretch %1.gpu").arg(i))) parts.insert(i);
+        next(QStringLiteral("parts"));
+    }
+    EXPECT_EQ(parts.size(), 12U);
+    expectAllTidy(d, "long lists");
 }

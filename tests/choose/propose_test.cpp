@@ -80,6 +80,8 @@ TEST(ProposeTest, LocksAreKeptAndUnmeasuredLevelsAreRefused) {
     const auto p = propose(ground, Fps(60));
     ASSERT_TRUE(p.has_value());
     EXPECT_EQ(p->values.at("render_scale"), "100%");
+    ground.locked["shadows"] = "ultra"; // not measured: asked for, never given up in silence
+    EXPECT_EQ(propose(ground, Fps(60)).error().code, ErrorCode::LacksRuns);
     game::Values values = ground.baseline;
     values["shadows"] = "ultra";
     const auto outcome = outcomeOf(ground, values, Fps(60));

@@ -45,6 +45,21 @@ TEST(NextStepTest, ThePathFromNothingToKept) {
     EXPECT_GE(walk.results().get<proof::Proof>()->before, 3U);
 }
 
+TEST(NextStepTest, ALockOnALevelThatWasNotMeasuredIsMeasuredAndStays) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::AcceptChoice));
+    ASSERT_FALSE(walk.results().get<results::Costs>()->lanes.front().fit.indexOf({"shadows", "ultra"}));
+    ASSERT_TRUE(walk.store.apply(lockSetting("shadows", "ultra")).has_value());
+    EXPECT_EQ(walk.next().action, Action::RecordCosts);
+    EXPECT_EQ(walk.next().runs, 1U);
+    ASSERT_TRUE(walk.step());
+    ASSERT_EQ(walk.next().action, Action::AcceptChoice);
+    ASSERT_NE(results::proposalOf(walk.results()), nullptr);
+    EXPECT_EQ(results::proposalOf(walk.results())->values.at("shadows"), "ultra");
+    ASSERT_TRUE(walk.store.apply(lockSetting("shadows", std::nullopt)).has_value());
+    EXPECT_NE(results::proposalOf(walk.results())->values.at("shadows"), "ultra");
+}
+
 TEST(NextStepTest, EverySessionHasOne) {
     // What is missing, in all combinations, with and without a dropped log.
     for (unsigned mask = 0; mask < 16; ++mask) {

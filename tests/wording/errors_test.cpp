@@ -7,7 +7,7 @@ using namespace impasto;
 
 TEST(ErrorsTest, EveryCodeHasItsWords) {
     const wording::Words w;
-    for (int i = 0; i <= static_cast<int>(ErrorCode::GameCrashed); ++i) {
+    for (std::size_t i = 0; i < errorCodeCount; ++i) {
         const Error error{static_cast<ErrorCode>(i), "THE-THING", {"file.csv", 12, 3, "a.key"}, Kept::AllAsBefore};
         const auto text = wording::error(w, error);
         EXPECT_FALSE(text.what.empty()) << i;
@@ -31,7 +31,7 @@ TEST(ErrorsTest, WordsStandInTheReadersLanguage) {
 // went past it.
 TEST(ErrorsTest, NoPartGoesPastTheTranslator) {
     const wording::Words w(wording::pseudo());
-    for (int i = 0; i <= static_cast<int>(ErrorCode::GameCrashed); ++i) {
+    for (std::size_t i = 0; i < errorCodeCount; ++i) {
         const Error error{static_cast<ErrorCode>(i), "THE-THING", {"file.csv", 12, 3, "a.key"}, Kept::AllAsBefore};
         const auto text = wording::error(w, error);
         for (const auto& part : {text.what, text.where, text.kept, text.advice})

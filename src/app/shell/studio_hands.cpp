@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What hands do: with the shell's own shapes, and with those of the station in view.
 #include "shell/studio.h"
+#include "stations/pages.h"
 
 namespace impasto::app {
 namespace {
@@ -24,6 +25,12 @@ const std::vector<Hand>& ownHands() {
          [](S& s, Q at) {
              const double ms = at.toDouble();
              s.select(TimeSpan{std::max(0.0, ms - 500), ms + 500}, s.view().zoomed);
+         }},
+        {"page.",
+         [](S& s, Q rest) {
+             s.state<Pages>().first[rest.section(QLatin1Char('.'), 0, -2)] =
+                 static_cast<std::size_t>(rest.section(QLatin1Char('.'), -1).toULongLong());
+             s.notify();
          }},
         {"session.new", [](S& s, Q) { s.newSession(s.view().session.facts->seed + 1); }}};
     return hands;

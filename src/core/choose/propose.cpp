@@ -53,6 +53,19 @@ std::vector<Group> groupsOf(const Ground& ground) {
     return groups;
 }
 
+/// Every locked level of the game is the baseline's, of no weight, or measured: a lock never gives way in silence.
+bool locksAreKnown(const Ground& ground) {
+    for (const auto& [id, level] : ground.locked) {
+        const auto* setting = ground.game.setting(id);
+        const auto now = ground.baseline.find(id);
+        if (setting == nullptr || setting->weight == 0 || now == ground.baseline.end() || now->second == level)
+            continue;
+        for (const auto& lane : ground.lanes)
+            if (!lane.fit.indexOf({id, level})) return false;
+    }
+    return true;
+}
+
 double weightSum(const game::Game& game) {
     double sum = 0;
     for (const auto& s : game.settings) sum += s.weight;
@@ -154,6 +167,7 @@ bool fits(const std::vector<LaneOutcome>& lanes) {
 
 Result<Proposal> propose(const Ground& ground, Fps target, const Context& context) {
     if (ground.lanes.empty()) return fail(ErrorCode::LacksRuns, "1");
+    if (!locksAreKnown(ground)) return fail(ErrorCode::LacksRuns, "1");
     const auto groups = groupsOf(ground);
     const Problem problem = problemOf(ground, groups, target);
     const auto choice = solve(problem, context);

@@ -23,7 +23,7 @@ struct ErrorSentences {
     const char* advice;
 };
 
-constexpr std::array<ErrorSentences, 36> sentences{{
+constexpr std::array<ErrorSentences, errorCodeCount> sentences{{
     {ErrorCode::Cancelled, "Cancelled.", ""},
     {ErrorCode::CannotRead, "The file cannot be read: {}.", "Check that it exists and that you may read it."},
     {ErrorCode::CannotWrite, "The file cannot be written: {}.", "Choose another folder, or make room for it."},

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The machine as one painted stroke a frame travels, and the game's settings with their start values.
 #include "stations/bench/bench.h"
+#include "stations/pages.h"
 
 #include <cmath>
 #include <impasto/base/text.h>
@@ -95,17 +96,21 @@ void settings(Sheet& sheet, const View& view, double top) {
     const double w = sheet.text(left, top + 12, qs(game->name), Type::Heading, Ink::Ink, Align::Left, 300);
     sheet.text(left + w + 12, top + 14,
                say("baseline settings, from which every level is measured · Up and Down change a level"), Type::Body,
-               Ink::Muted, Align::Left, right - left - w - 12);
+               Ink::Muted, Align::Left, right - left - w - 12 - 220);
     const double pitch = 40, first = top + 42;
-    const int fit = std::max(1, static_cast<int>((sheet.height() - first - 8) / pitch)),
-              settingCount = static_cast<int>(game->settings.size());
-    const int columns = std::max(settingCount > 6 ? 3 : 2, (settingCount + fit - 1) / fit);
-    const int rows = (settingCount + columns - 1) / columns;
-    const double width = (right - left) / columns - 14;
-    for (std::size_t i = 0; i < game->settings.size(); ++i) {
+    const auto settingCount = game->settings.size();
+    const auto fit = static_cast<std::size_t>(std::max(1.0, (sheet.height() - first - 8) / pitch)),
+               most = static_cast<std::size_t>(std::max(2.0, (right - left) / 150));
+    const std::size_t columns =
+        std::min(most, std::max<std::size_t>(settingCount > 6 ? 3 : 2, (settingCount + fit - 1) / fit));
+    const auto page = pageOf(view, QStringLiteral("settings"), settingCount, fit * columns);
+    drawPager(sheet, right, top + 10, page, say("settings %1 to %2 of %3"));
+    const std::size_t rows = (page.last - page.first + columns - 1) / columns;
+    const double width = (right - left) / static_cast<double>(columns) - 14;
+    for (std::size_t i = page.first; i < page.last; ++i) {
         const auto& s = game->settings[i];
-        const double x = left + static_cast<double>(i / static_cast<std::size_t>(rows)) * (width + 14),
-                     y = first + static_cast<double>(i % static_cast<std::size_t>(rows)) * pitch;
+        const double x = left + static_cast<double>((i - page.first) / rows) * (width + 14),
+                     y = first + static_cast<double>((i - page.first) % rows) * pitch;
         const auto it = view.edits().settings.baseline.find(s.id);
         const QString level = it == view.edits().settings.baseline.end() ? QString() : qs(it->second);
         sheet.text(x, y, qs(s.label), Type::BodyBold, Ink::Ink, Align::Left, width);
@@ -140,8 +145,10 @@ void usualSettings(Sheet& sheet, const View& view, const game::Game& game, doubl
           say("Route: %1, %2 s").arg(qs(game.routes.front().name)).arg(std::lround(game.routes.front().seconds())),
           qs(fmt::format("{}, {:.0f}", game.routes.front().name, game.routes.front().seconds())));
     y += 70;
-    for (const auto& usual : view.state<BenchState>().usualSettings) {
-        if (y + 19 > sheet.size().height() - 4) break;
+    const auto& all = view.state<BenchState>().usualSettings;
+    const auto page = pageIn(view, QStringLiteral("usual"), all.size(), sheet.height() - y - 4, 18);
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const auto& usual = all[i];
         const bool has = game.setting(usual.id) != nullptr;
         sheet.rect(QRectF(x, y + 4, 9, 9), has ? Ink::Muted : Ink::None, Ink::Muted, 1.2);
         sheet.text(x + 18, y, qs(usual.label), Type::Body, Ink::Ink, Align::Left, w - 70);
@@ -153,6 +160,7 @@ void usualSettings(Sheet& sheet, const View& view, const game::Game& game, doubl
         sheet.hot(h);
         y += 18;
     }
+    drawPager(sheet, x + w, y + 4, page, say("%1 to %2 of %3"));
 }
 
 } // namespace
@@ -210,14 +218,16 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
     if (game != nullptr) {
         sheet.text(x, y, say("Start from"), Type::Heading);
         y += 24;
-        for (const auto& preset : game->presets) {
+        const auto page = pageIn(view, QStringLiteral("presets"), game->presets.size(), size.height() - 90 - y, 34);
+        for (std::size_t i = page.first; i < page.last; ++i) {
+            const auto& preset = game->presets[i];
             const bool now = preset.values == view.edits().settings.baseline;
-            if (y + 30 > size.height() - 90) break;
             sheet.button(QRectF(x, y, w, 28), QStringLiteral("preset.") + qs(preset.name),
                          say("Preset %1").arg(qs(preset.name)), now ? say("in use") : QString());
             y += 34;
         }
-        y += 8;
+        drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
+        y += page.whole() ? 8 : pagerHeight + 4;
     }
     const bool mine = game != nullptr && !view.practiceGame;
     if (mine) {

@@ -61,6 +61,25 @@ void drawRow(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QR
     sheet.hot(h);
 }
 
+/// Holds the setting at a level, whatever is proposed; or lets it go.
+void drawLock(Sheet& sheet, const View& view, const game::Setting& setting, const std::vector<LevelRow>& rows,
+              QRectF r) {
+    const auto locked = view.edits().settings.locked.find(setting.id);
+    const auto chosen = std::find_if(rows.begin(), rows.end(), [](const LevelRow& row) { return row.chosen; });
+    if (chosen == rows.end()) return;
+    const bool held = locked != view.edits().settings.locked.end();
+    sheet.line({r.left() + 8, r.top() + 1}, {r.right() - 8, r.top() + 1}, Ink::Line, 1);
+    Hot h;
+    h.id = QStringLiteral("lock.") + qs(setting.id);
+    h.name =
+        held ? say("Locked at %1: unlock").arg(qs(locked->second)) : say("Lock at %1").arg(qs(chosen->level->name));
+    h.hint = say("A locked setting keeps its level in every proposal");
+    h.rect = r;
+    sheet.text(r.left() + 10, r.top() + 3, h.name, Type::Body, held ? Ink::Ink : Ink::Muted, Align::Left,
+               r.width() - 20);
+    sheet.hot(h);
+}
+
 } // namespace
 
 void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace& place) {
@@ -71,7 +90,7 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
     const auto rows = rowsOf(view, *lane, *setting);
     const bool memory = std::any_of(rows.begin(), rows.end(),
                                     [](const LevelRow& row) { return row.gib && std::abs(*row.gib) >= 0.05; });
-    const double height = headHeight + rowHeight * static_cast<double>(rows.size()) + 6;
+    const double height = headHeight + rowHeight * static_cast<double>(rows.size() + 1) + 6;
     const double left = place.left;
     const double lowest = std::max(place.within.top(), place.within.bottom() - height);
     double top = std::clamp(place.slab.center().y() - height / 2, place.within.top(), lowest);
@@ -95,6 +114,8 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
     for (std::size_t i = 0; i < rows.size(); ++i)
         drawRow(sheet, *setting, rows[i],
                 QRectF(left, top + headHeight + rowHeight * static_cast<double>(i), fanWidth, rowHeight), memory);
+    drawLock(sheet, view, *setting, rows,
+             QRectF(left, top + headHeight + rowHeight * static_cast<double>(rows.size()), fanWidth, rowHeight + 4));
 }
 
 } // namespace impasto::app

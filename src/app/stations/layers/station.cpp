@@ -37,6 +37,13 @@ void choose(Studio& s, const std::string& setting, const std::string& level) {
                                    results::standingOf(*view.results).ofChoice()));
 }
 
+void toggleLock(Studio& s, Q setting) {
+    const std::string id = setting.toStdString();
+    if (s.view().edits().settings.locked.contains(id)) return s.apply(document::lockSetting(id, std::nullopt));
+    const auto values = startOf(s.view());
+    if (const auto it = values.find(id); it != values.end()) s.apply(document::lockSetting(id, it->second));
+}
+
 void stepChoice(Studio& s, Q rest, int steps) {
     const std::string id = rest.section(QLatin1Char('.'), 1).toStdString();
     const auto* game = s.view().session.game();
@@ -103,6 +110,7 @@ Station layersStation() {
     station.column = layoutLayersColumn;
     station.hands = {{"slab.", pressSlab, nullptr, stepChoice},
                      {"open.", openLevels},
+                     {"lock.", toggleLock},
                      {"choose.",
                       [](Studio& s, Q rest) {
                           choose(s, rest.section(QLatin1Char('.'), 0, 0).toStdString(),

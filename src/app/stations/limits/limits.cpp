@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The route left to right; above each part its lanes against the budget, under it the verdict with its evidence.
 #include "stations/limits/limits.h"
+#include "stations/pages.h"
 
 #include <cmath>
 
@@ -35,13 +36,17 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
         sheet.slab(r, bar.brake ? bar.even : bar.odd, seed);
     if (bar.brake) sheet.rect(r, Ink::None, Ink::Ink, 2);
     const Ink ink = plain ? Ink::Ink : Ink::OnSlab;
-    const bool tall = r.height() > 46;
-    if (bar.brake && tall)
-        sheet.text(r.left() + 8, r.bottom() - 42, say("the bottleneck"), Type::BodyBold, ink, Align::Left,
-                   r.width() - 12);
-    const double w = sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink);
-    sheet.text(r.right() - 8, r.bottom() - 22, say("%1 ms").arg(qs(wording::ms(bar.figures->meanMs))), Type::BodyBold,
-               ink, Align::Right, r.width() - w - 22);
+    const QString mean = say("%1 ms").arg(qs(wording::ms(bar.figures->meanMs)));
+    const double nameWidth = textWidth(bar.name, Type::BodyBold);
+    const bool beside = nameWidth + textWidth(mean, Type::BodyBold) + 26 < r.width(); // else the figure stands above
+    if (bar.brake && r.height() > (beside ? 46 : 66))
+        sheet.text(r.left() + 8, r.bottom() - (beside ? 42 : 62), say("the bottleneck"), Type::BodyBold, ink,
+                   Align::Left, r.width() - 12);
+    sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink, Align::Left, r.width() - 12);
+    if (beside)
+        sheet.text(r.right() - 8, r.bottom() - 22, mean, Type::BodyBold, ink, Align::Right);
+    else if (r.height() > 46)
+        sheet.text(r.left() + 8, r.bottom() - 42, mean, Type::BodyBold, ink, Align::Left, r.width() - 12);
     const double x = r.center().x();
     sheet.interval({x, ms.px(bar.figures->highMs)}, {x, ms.px(bar.figures->lowMs)}, 10, Ink::Ink, 1.2, Ink::Ground);
     if (bar.figures->meanMs > budget && ms.px(budget) - top > 3) {
@@ -86,12 +91,14 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         sheet.text(left - 6, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
     }
     sheet.text(left - 6, top - 24, say("ms"), Type::Small, Ink::Muted, Align::Right);
-    const std::size_t parts = std::min<std::size_t>(verdicts.size(), 6);
-    const double width = (right - left) / static_cast<double>(parts);
-    for (std::size_t i = 0; i < parts; ++i) {
+    const auto page = pageOf(view, QStringLiteral("parts"), verdicts.size(),
+                             static_cast<std::size_t>(std::clamp((right - left) / 165, 1.0, 6.0)));
+    drawPager(sheet, right, 40, page, say("parts %1 to %2 of %3"));
+    const double width = (right - left) / static_cast<double>(page.last - page.first);
+    for (std::size_t i = page.first; i < page.last; ++i) {
         const auto& v = verdicts[i];
-        const double x = left + static_cast<double>(i) * width;
-        if (i > 0) sheet.line({x, top - 24}, {x, size.height() - 16}, Ink::Line, 1.2);
+        const double x = left + static_cast<double>(i - page.first) * width;
+        if (i > page.first) sheet.line({x, top - 24}, {x, size.height() - 16}, Ink::Line, 1.2);
         const QString rate = say("%1 s · %2 fps").arg(std::lround(v.seconds)).arg(qs(wording::fps(v.rate.value())));
         const double rateWidth = textWidth(rate, Type::Body);
         sheet.text(x + 10, top - 26, qs(wording::part(view.w, v.part)), Type::Heading, Ink::Ink, Align::Left,
@@ -143,7 +150,10 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         sheet.text(right, y, (over > 0 ? say("%1 over") : say("%1 room")).arg(qs(wording::ms(std::abs(over)))),
                    over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right, w * 0.3);
     };
-    for (const auto& v : verdicts) {
+    const auto page = pageOf(view, QStringLiteral("parts"), verdicts.size(),
+                             static_cast<std::size_t>(std::max(1.0, (size.height() - y - 190) / 24)));
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const auto& v = verdicts[i];
         sheet.text(x, y, qs(wording::part(view.w, v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
         if (lanes) {
             figure(*v.cpu, run::Lane::Cpu, x + w * 0.68);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sessions as strokes: what was kept, when, and whether it still stands.
 #include "stations/logbook/logbook.h"
+#include "stations/pages.h"
 
 #include <QtCore/QDateTime>
 #include <QtCore/QTimeZone>
@@ -46,11 +47,10 @@ void others(Sheet& sheet, const View& view, double y) {
     std::vector<const logbook::SessionHead*> all;
     for (const auto& head : view.logbookSessions)
         if (head.id != view.session.id) all.push_back(&head);
-    const std::size_t first = all.empty() ? 0 : std::min(view.state<LogbookState>().first, all.size() - 1);
-    std::size_t shown = 0;
-    for (auto it = all.begin() + static_cast<std::ptrdiff_t>(first); it != all.end(); ++it) {
-        if (y + 52 > sheet.size().height() - 60) break;
-        const auto& head = **it;
+    const double bottom = sheet.height() - 58;
+    const auto page = pageOf(view, sessionList, all.size(), static_cast<std::size_t>(std::max(1.0, (bottom - y) / 56)));
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const auto& head = *all[i];
         const QString name = head.name.empty() ? say("Unnamed session") : qs(head.name);
         const Ink ink = head.deleted ? Ink::Muted : Ink::Ink;
         sheet.text(left + 2, y + 6, name, Type::BodyBold, ink, Align::Left, middle - left - 20);
@@ -66,17 +66,10 @@ void others(Sheet& sheet, const View& view, double y) {
                      (head.deleted ? QStringLiteral("restore.") : QStringLiteral("delete.")) + qs(head.id.hex()),
                      head.deleted ? say("Restore") : say("Delete"));
         y += 56;
-        ++shown;
     }
-    if (shown == all.size()) return;
-    const double bottom = sheet.size().height() - 58;
-    sheet.text(left + 2, bottom + 6, say("sessions %1 to %2 of %3").arg(first + 1).arg(first + shown).arg(all.size()),
-               Type::Body, Ink::Muted);
-    sheet.button(QRectF(right - 290, bottom, 102, 28), QStringLiteral("sessions.find"), say("Find"), say("Ctrl+F"));
-    if (first > 0)
-        sheet.button(QRectF(right - 180, bottom, 82, 28), QStringLiteral("sessions.earlier"), say("Previous"));
-    if (first + shown < all.size())
-        sheet.button(QRectF(right - 90, bottom, 82, 28), QStringLiteral("sessions.later"), say("Next"));
+    if (page.whole()) return;
+    sheet.button(QRectF(left - 8, bottom, 102, 28), QStringLiteral("sessions.find"), say("Find"), say("Ctrl+F"));
+    drawPager(sheet, right - 8, bottom + 2, page, say("sessions %1 to %2 of %3"));
 }
 
 } // namespace
@@ -135,20 +128,16 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     double y = 64;
     const auto* game = view.session.game();
     if (game != nullptr && view.edits().settings.choice) {
-        std::size_t same = 0;
-        for (const auto& setting : game->settings) {
-            const auto a = view.edits().settings.baseline.find(setting.id),
-                       b = view.edits().settings.choice->values.find(setting.id);
-            if (a == view.edits().settings.baseline.end() || b == view.edits().settings.choice->values.end()) continue;
-            if (a->second == b->second) {
-                ++same;
-                continue;
-            }
-            if (y + 22 > size.height() - 130) break;
-            const double lw = sheet.text(x, y, qs(setting.label), Type::Body, Ink::Muted, Align::Left, w * 0.6);
-            sheet.text(x + w, y, qs(b->second), Type::BodyBold, Ink::Ink, Align::Right, w - lw - 8);
+        const auto lines =
+            wording::changes(*game, view.edits().settings.baseline, view.edits().settings.choice->values);
+        const auto page = pageIn(view, QStringLiteral("saved"), lines.size(), size.height() - y - 152, 21);
+        for (std::size_t i = page.first; i < page.last; ++i) {
+            sheet.row(x, y, w, qs(lines[i].setting), qs(lines[i].after), Type::BodyBold);
             y += 21;
         }
+        drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
+        if (!page.whole()) y += pagerHeight;
+        const std::size_t same = view.edits().settings.choice->values.size() - lines.size();
         sheet.row(x, y, w, say("other settings"), say("%1 as before").arg(same), Type::BodyBold);
         y += 21;
         if (view.edits().pacing.cap) {

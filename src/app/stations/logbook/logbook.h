@@ -5,10 +5,8 @@
 
 namespace impasto::app {
 
-struct LogbookState {
-    std::size_t first = 0; // of the other sessions that are shown
-};
-
+/// The other sessions, in pages.
+inline const QString sessionList = QStringLiteral("sessions");
 Drawing layoutLogbook(const View& view, QSizeF size);
 Drawing layoutLogbookColumn(const View& view, QSizeF size);
 Station logbookStation();

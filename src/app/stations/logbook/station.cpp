@@ -2,6 +2,7 @@
 // What hands do at Logbook: sessions are opened, named, deleted and brought back; notes are written.
 #include "shell/studio.h"
 #include "stations/logbook/logbook.h"
+#include "stations/pages.h"
 
 #include <QtCore/Qt>
 
@@ -25,7 +26,7 @@ void remove(Studio& s, Q hex, bool deleted) {
 }
 
 void page(Studio& s, int by) {
-    auto& first = s.state<LogbookState>().first;
+    auto& first = s.state<Pages>().first[sessionList];
     const auto count = static_cast<std::ptrdiff_t>(s.view().logbookSessions.size());
     first = static_cast<std::size_t>(
         std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(first) + by, 0, std::max<std::ptrdiff_t>(0, count - 1)));
@@ -63,8 +64,6 @@ Station logbookStation() {
         {"session.current", nullptr, nullptr, [](Studio& s, Q, int steps) { page(s, -steps); }},
         {"delete.", [](Studio& s, Q hex) { remove(s, hex, true); }},
         {"restore.", [](Studio& s, Q hex) { remove(s, hex, false); }},
-        {"sessions.earlier", [](Studio& s, Q) { page(s, -5); }},
-        {"sessions.later", [](Studio& s, Q) { page(s, 5); }},
         {"name", nullptr, [](Studio& s, Q, Q text) { s.apply(document::setName(text.trimmed().toStdString())); }},
         {"note", nullptr, [](Studio& s, Q, Q text) { s.apply(document::writeNote(text.toStdString())); }}};
     station.topic = "low";

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Before and after on one axis in percent of the wish, with the interval of the difference.
 #include "stations/proof/proof.h"
+#include "stations/pages.h"
 
 #include "pictures/trace.h"
 
@@ -290,15 +291,20 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
     if (y + 90 > size.height()) return sheet.take();
     sheet.text(x, y, say("What was changed"), Type::Heading);
     y += 26;
-    if (view.session.game() != nullptr && view.edits().settings.choice)
-        for (const auto& line : wording::changes(*view.session.game(), view.edits().settings.baseline,
-                                                 view.edits().settings.choice->values)) {
-            if (y + 20 > size.height()) break;
+    if (view.session.game() != nullptr && view.edits().settings.choice) {
+        const auto lines = wording::changes(*view.session.game(), view.edits().settings.baseline,
+                                            view.edits().settings.choice->values);
+        const auto page = pageIn(view, QStringLiteral("changes"), lines.size(), size.height() - y - 21, 21);
+        for (std::size_t i = page.first; i < page.last; ++i) {
+            const auto& line = lines[i];
             const double lw = sheet.text(x, y, qs(line.setting), Type::Body, Ink::Muted, Align::Left, w * 0.5);
             sheet.text(x + w, y, qs(line.before) + QStringLiteral(" → ") + qs(line.after), Type::BodyBold, Ink::Ink,
                        Align::Right, w - lw - 10);
             y += 21;
         }
+        drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
+        if (!page.whole()) y += pagerHeight;
+    }
     if (view.edits().pacing.cap && y + 20 < size.height()) {
         sheet.text(x, y, say("Cap"), Type::Body, Ink::Muted);
         sheet.text(x + w, y,

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // An order by hand: what to set, what to play, and where the log goes.
+#include "stations/pages.h"
 #include "stations/runs/runs.h"
 
 namespace impasto::app {
@@ -28,11 +29,15 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     y += 26;
     const auto* game = view.session.game();
     const double width = (size.width() - 40) / 3;
-    int i = 0;
-    for (const auto& [id, level] : order.variant.values) {
-        const double x = 24 + (i % 3) * width, line = y + (i / 3) * 20;
-        ++i;
-        if (line + 20 > size.height()) break;
+    const auto& values = order.variant.values;
+    const auto page = pageOf(view, QStringLiteral("values"), values.size(),
+                             3 * static_cast<std::size_t>(std::max(1.0, (size.height() - y) / 20)));
+    drawPager(sheet, size.width() - 16, y - 26, page, say("%1 to %2 of %3"));
+    std::size_t i = 0;
+    for (auto value = std::next(values.begin(), static_cast<std::ptrdiff_t>(page.first));
+         value != values.end() && i < page.last - page.first; ++value, ++i) {
+        const auto& [id, level] = *value;
+        const double x = 24 + static_cast<double>(i % 3) * width, line = y + 20 * static_cast<double>(i / 3);
         const auto it = view.edits().settings.baseline.find(id);
         const bool changed = it == view.edits().settings.baseline.end() || it->second != level;
         const auto* setting = game == nullptr ? nullptr : game->setting(id);

@@ -112,6 +112,16 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     costs.systemMemory = memoryFit(in, ground, capture::Sensor::SystemMemory);
     costs.need = needOf(in, costs);
     costs.planned = cost::plan(*in.game(), in.baseline(), costs.need);
+    // A level that a setting is locked at has to be known, whether it would be planned or not.
+    for (const auto& [id, level] : in.locked()) {
+        const auto* setting = in.game()->setting(id);
+        const auto now = in.baseline().find(id);
+        const bool known = setting == nullptr || setting->weight == 0 || !setting->levelIndex(level) ||
+                           now == in.baseline().end() || now->second == level;
+        const cost::LevelKey key{id, level};
+        if (!known && std::find(costs.planned.begin(), costs.planned.end(), key) == costs.planned.end())
+            costs.planned.push_back(key);
+    }
     for (const auto& key : costs.planned) {
         const bool measured = !costs.lanes.empty() && costs.lanes.front().fit.indexOf(key).has_value();
         if (!measured) costs.toMeasure.push_back(key);
@@ -201,8 +211,9 @@ std::vector<Stage> costStages() {
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
-    return {stage("costs", {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Shares, Part::Baseline}, ground,
-                  costsOf),
+    return {stage("costs",
+                  {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Shares, Part::Baseline, Part::Locked},
+                  ground, costsOf),
             stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Shares, Part::Baseline, Part::Locked},
                   {use<Costs>()}, propose),
             stage("check", {Part::Target, Part::Shares},

@@ -45,8 +45,9 @@ enum class ErrorCode {
     GameCrashed,       // the game ended while it was recorded
     UnlikeKinds,       // logs of displayed frames and of started ones are held against each other
     OutOfMemory,       //
-    Internal           // what: the words of the exception that a job threw
+    Internal           // what: the words of the exception that a job threw; stays the last
 };
+inline constexpr std::size_t errorCodeCount = static_cast<std::size_t>(ErrorCode::Internal) + 1;
 
 /// What the failed action left behind.
 enum class Kept { Nothing, AllAsBefore, SavedRevisions, FramesUntilHere, RestOfLogbook };
