@@ -123,7 +123,7 @@ class Studio {
     using Opening = std::function<Result<Started>()>;
     void switchTo(const QString& what, Opening opening);
     void startOpening();
-    void begin(Started started);
+    void begin(Started started, const std::vector<Loaded>& loaded);
     void changed(const document::Change& change);
     void requestResults();
     void takeResults(std::shared_ptr<const results::Results> results, std::uint64_t revision);

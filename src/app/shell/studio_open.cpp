@@ -76,10 +76,14 @@ void Studio::startOpening() {
     m_importsPending = 0;
     if (m_open) m_open->close();
     auto old = std::shared_ptr<OpenSession>(std::move(m_open));
-    m_opener.post([this, old = std::move(old), opening = m_toOpen.front().second](const std::stop_token&) mutable {
+    m_opener.post([this, old = std::move(old), opening = m_toOpen.front().second,
+                   dataDir = m_options.dataDir](const std::stop_token&) mutable {
         old.reset(); // joins its threads and stores what waits
         auto started = std::make_shared<Result<Started>>(opening());
-        m_bridge.post([this, started]() mutable {
+        std::vector<Loaded> loaded;
+        for (const auto& station : stations())
+            if (station.load != nullptr) loaded.push_back(station.load(dataDir));
+        m_bridge.post([this, started, loaded = std::move(loaded)]() mutable {
             if (!*started) tell(started->error());
             m_toOpen.pop_front();
             if (!m_toOpen.empty()) {
@@ -87,24 +91,25 @@ void Studio::startOpening() {
                 return startOpening();
             }
             m_view.opening.clear();
-            if (*started) begin(std::move(**started));
+            if (*started) begin(std::move(**started), loaded);
         });
     });
     notify();
 }
 
-void Studio::begin(Started started) {
+void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
     const auto faults = std::move(started.faults);
     auto logbook = std::move(started.logbook);
     m_view.logbookSessions = std::move(started.sessions);
     m_view.message.clear();
-    m_open = std::make_unique<OpenSession>(std::move(started), m_options.speed, toTheWindow(), [this](const Error& error) {
-        // What was waited for never comes.
-        m_resultsPending = m_solvePending = m_spanPending = m_pollPending = m_primaryWaits = false;
-        m_importsPending = 0;
-        m_view.live = {};
-        tell(error);
-    });
+    m_open =
+        std::make_unique<OpenSession>(std::move(started), m_options.speed, toTheWindow(), [this](const Error& error) {
+            // What was waited for never comes.
+            m_resultsPending = m_solvePending = m_spanPending = m_pollPending = m_primaryWaits = false;
+            m_importsPending = 0;
+            m_view.live = {};
+            tell(error);
+        });
     store().onChange([this](const document::Change& change) { changed(change); });
     m_view.saved = logbook || m_options.logbook.empty() ? QString() : app::say("Not saved: there is no logbook.");
     if (logbook) {
@@ -141,8 +146,7 @@ void Studio::begin(Started started) {
     document::Change same; // nothing changed yet: what follows from the session is told and computed
     same.session = m_view.session;
     changed(same);
-    for (const auto& station : stations())
-        if (station.opened != nullptr) station.opened(*this);
+    for (const auto& handOver : loaded) handOver(*this);
     for (const auto& fault : faults) tell(fault);
     for (auto& then : std::exchange(m_whenOpen, {})) then();
     notify();

@@ -49,6 +49,9 @@ struct Shot {
     void (*prepare)(Studio& studio) = nullptr;
 };
 
+/// What a station reads of the shipped data: read off the window's thread when a session is opened, then handed over.
+using Loaded = std::function<void(Studio&)>;
+
 /// What the path says under a station's name.
 struct StateLine {
     StateLine(QString words, bool somethingWasDone = true) : text(std::move(words)), reached(somethingWasDone) {}
@@ -72,7 +75,7 @@ struct Station {
     const char* topic = "average"; // of F1 where nothing in focus has a reason of its own
     void (*find)(Studio& studio, std::vector<Findable>& out) = nullptr;
     bool (*escape)(Studio& studio) = nullptr; // false where there is nothing to leave
-    void (*opened)(Studio& studio) = nullptr; // once a session is open
+    Loaded (*load)(const std::filesystem::path& dataDir) = nullptr;
     std::vector<Shot> shots = {};
 };
 

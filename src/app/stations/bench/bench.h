@@ -16,8 +16,8 @@ struct Practice {
 
 /// What Bench offers.
 struct BenchState {
-    std::vector<game::Setting> usualSettings;      // read when a session opens
-    std::optional<std::vector<Practice>> practice; // read when it is first asked for
+    std::vector<game::Setting> usualSettings;
+    std::vector<Practice> practice;
 };
 
 Drawing layoutBench(const View& view, QSizeF size);

@@ -176,20 +176,21 @@ std::vector<Practice> practiceIn(const std::filesystem::path& dataDir) {
     return out;
 }
 
-void readUsual(Studio& s) {
-    const auto file = s.options().dataDir / "usual_settings.toml";
-    const auto text = readFile(file);
-    if (!text) return;
-    if (auto usual = game::parseGame(*text, file.string()))
-        s.state<BenchState>().usualSettings = usual->settings;
-    else
-        s.tell(usual.error());
-}
-
-const std::vector<Practice>& practiceOf(Studio& s) {
-    auto& practice = s.state<BenchState>().practice;
-    if (!practice) practice = practiceIn(s.options().dataDir);
-    return *practice;
+Loaded load(const std::filesystem::path& dataDir) {
+    BenchState read;
+    read.practice = practiceIn(dataDir);
+    const auto file = dataDir / "usual_settings.toml";
+    std::optional<Error> fault;
+    if (const auto text = readFile(file)) {
+        if (auto usual = game::parseGame(*text, file.string()))
+            read.usualSettings = std::move(usual->settings);
+        else
+            fault = usual.error();
+    }
+    return [read = std::move(read), fault](Studio& s) {
+        s.state<BenchState>() = read;
+        if (fault) s.tell(*fault);
+    };
 }
 
 void find(Studio& s, std::vector<Findable>& out) {
@@ -206,7 +207,7 @@ void find(Studio& s, std::vector<Findable>& out) {
                            },
                            QStringLiteral("level.") + id});
         }
-    for (const auto& practice : practiceOf(s))
+    for (const auto& practice : s.state<BenchState>().practice)
         out.push_back({say("practice"), (practice.isMachine ? say("Machine: %1") : say("Game: %1")).arg(practice.name),
                        practice.note, [&s, file = practice.file] { openPractice(s, file); }});
 }
@@ -270,7 +271,7 @@ Station benchStation() {
                      {"rig.hand", [](Studio& s, Q) { s.apply(document::useRig(document::RigKind::Hand)); }},
                      {"level.", nullptr, nullptr, stepLevel}};
     station.find = find;
-    station.opened = readUsual;
+    station.load = load;
     station.shots = {{"bench", Action::RecordWarmUp}};
     return station;
 }

@@ -165,12 +165,12 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     }
     const auto usable = [&](run::Lane lane) { return qs(wording::ms(view.edits().goal.shares.of(lane) * budget)); };
     if (lanes) {
-        sheet.text(x + w * 0.68, y + 2, say("CPU, of %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
+        sheet.text(x + w * 0.68, y + 2, say("CPU limit %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
                    Align::Right, w * 0.3);
-        sheet.text(x + w, y + 2, say("GPU, of %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
+        sheet.text(x + w, y + 2, say("GPU limit %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
                    w * 0.3);
     } else {
-        sheet.text(x + w, y + 2, say("frame, of %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
+        sheet.text(x + w, y + 2, say("frame limit %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
                    Align::Right);
     }
     y += 40;
