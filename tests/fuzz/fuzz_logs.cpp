@@ -6,7 +6,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const auto capture = impasto::logs::readLogText(text);
     if (!capture) return 0;
     // What was read can be written and read again.
-    const auto back = impasto::logs::readCsv(impasto::logs::writeCsv(*capture));
+    const auto back = impasto::logs::readLogText(impasto::logs::writeCsv(*capture));
     if (!back || back->frames() != capture->frames()) __builtin_trap();
     return 0;
 }

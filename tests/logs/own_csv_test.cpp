@@ -14,7 +14,7 @@ TEST(OwnCsvTest, ReadsBackEqualToTheBit) {
     c.marks = {{"the landing", 0}, {"with\nline end", 120}};
     c.tracks = {{Sensor::GpuMemory, {500, 1000.5}, {6400.25F, 6401}}};
     c.notes = {{"variant", "a=b;c=d"}, {"free", "back\\slash\r\nline"}};
-    const auto back = readCsv(writeCsv(c));
+    const auto back = readLogText(writeCsv(c));
     ASSERT_TRUE(back.has_value()) << wording::error(wording::Words(), back.error()).all();
     EXPECT_EQ(fingerprintOf(*back), fingerprintOf(c)) << "NaN has one bit pattern here";
     EXPECT_EQ(back->notes, c.notes);
@@ -25,19 +25,19 @@ TEST(OwnCsvTest, ReadsBackEqualToTheBit) {
 
 TEST(OwnCsvTest, FaultsNameLineAndColumn) {
     const std::string head = "# impasto capture 1\n# kind displayed\nframe_ms,cpu_work_ms\n";
-    const auto bad = readCsv(head + "16.6,9\n16.7,x\n");
+    const auto bad = readLogText(head + "16.6,9\n16.7,x\n");
     ASSERT_FALSE(bad.has_value());
     EXPECT_EQ(bad.error().code, ErrorCode::BadNumber);
     EXPECT_EQ(bad.error().where.line, 5U);
     EXPECT_EQ(bad.error().where.column, 2U);
-    EXPECT_EQ(readCsv(head + "16.6\n1,2\n").error().code, ErrorCode::UnevenRow);
-    EXPECT_EQ(readCsv("# impasto capture 1\n# kind nonsense\nframe_ms\n1\n").error().where.line, 2U);
-    EXPECT_EQ(readCsv("# impasto capture 2\nframe_ms\n1\n").error().code, ErrorCode::BadValue);
-    EXPECT_EQ(readCsv(head).error().code, ErrorCode::NoFrames);
+    EXPECT_EQ(readLogText(head + "16.6\n1,2\n").error().code, ErrorCode::UnevenRow);
+    EXPECT_EQ(readLogText("# impasto capture 1\n# kind nonsense\nframe_ms\n1\n").error().where.line, 2U);
+    EXPECT_EQ(readLogText("# impasto capture 2\nframe_ms\n1\n").error().code, ErrorCode::BadValue);
+    EXPECT_EQ(readLogText(head).error().code, ErrorCode::NoFrames);
 }
 
 TEST(OwnCsvTest, ACutLastLineIsLeftOut) {
-    const auto cut = readCsv("# impasto capture 1\nframe_ms,cpu_work_ms\n16.6,9\n16.7");
+    const auto cut = readLogText("# impasto capture 1\nframe_ms,cpu_work_ms\n16.6,9\n16.7");
     ASSERT_TRUE(cut.has_value());
     EXPECT_EQ(cut->frames(), 1U);
 }

@@ -92,7 +92,7 @@ TEST(ReadTest, OtherColumnsComeAlong) {
     EXPECT_EQ(capture->others[1].name, "scene");
     EXPECT_EQ(capture->others[1].words, (std::vector<std::string>{"hill", "shore"}));
     EXPECT_EQ(capture->others[1].values[4], 1.0F);
-    const auto back = readCsv(writeCsv(*capture));
+    const auto back = readLogText(writeCsv(*capture));
     ASSERT_TRUE(back.has_value()) << wording::error(wording::Words(), back.error()).all();
     EXPECT_EQ(back->others, capture->others);
     EXPECT_EQ(fingerprintOf(*back), fingerprintOf(*capture));
@@ -146,7 +146,7 @@ TEST(ReadTest, NamesAndWordsOfAnyKindReadBack) {
     const auto dialect = dialectOf(capture->notes.at("dialect"));
     ASSERT_TRUE(dialect) << capture->notes.at("dialect");
     EXPECT_EQ(fingerprintOf(*importText(text, *dialect)), fingerprintOf(*capture));
-    const auto back = readCsv(writeCsv(*capture));
+    const auto back = readLogText(writeCsv(*capture));
     ASSERT_TRUE(back.has_value());
     EXPECT_EQ(back->others[1], capture->others[1]);
 }

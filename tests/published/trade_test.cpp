@@ -7,7 +7,6 @@
 #include <impasto/wording/numbers.h>
 
 using namespace impasto;
-using display::Resolution;
 
 TEST(TradeTest, TheBudgetTable) {
     for (const auto& [fps, text] :
@@ -15,17 +14,6 @@ TEST(TradeTest, TheBudgetTable) {
           std::pair(72, "13.9"), std::pair(80, "12.5"), std::pair(90, "11.1"), std::pair(120, "8.33"),
           std::pair(144, "6.94"), std::pair(240, "4.17")})
         EXPECT_EQ(wording::ms(budgetOf(Fps(fps)).value()), text) << fps;
-}
-
-TEST(TradeTest, TheRatioTable) {
-    for (const auto& [ratio, percent] :
-         {std::pair(1.3, 59), std::pair(1.5, 44), std::pair(1.7, 35), std::pair(2.0, 25), std::pair(3.0, 11)})
-        EXPECT_EQ(std::lround(100 * display::pixelShare(ratio)), percent) << ratio;
-    EXPECT_EQ(display::internalResolution({3840, 2160}, 1.5), (Resolution{2560, 1440}));
-    EXPECT_EQ(display::internalResolution({3840, 2160}, 1.7), (Resolution{2259, 1271}));
-    EXPECT_EQ(display::internalResolution({3840, 2160}, 2.0), (Resolution{1920, 1080}));
-    EXPECT_EQ(display::internalResolution({2560, 1440}, 1.5), (Resolution{1707, 960}));
-    EXPECT_EQ(display::internalResolution({1920, 1080}, 1.5), (Resolution{1280, 720}));
 }
 
 TEST(TradeTest, UsableShares) {

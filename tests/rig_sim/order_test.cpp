@@ -241,7 +241,7 @@ TEST(OrderTest, InventedAndLostFramesAreKeptInFiles) {
     const auto filled = recorded(headset, ridge, orderOf(ridge, headset, "clear"))->capture;
     ASSERT_TRUE(filled.invented);
     for (const auto* c : {&lost, &filled}) {
-        const auto back = logs::readCsv(logs::writeCsv(*c));
+        const auto back = logs::readLogText(logs::writeCsv(*c));
         ASSERT_TRUE(back.has_value());
         EXPECT_EQ(capture::fingerprintOf(*back), capture::fingerprintOf(*c));
     }

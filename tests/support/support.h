@@ -11,6 +11,12 @@
 #include <impasto/wording/errors.h>
 #include <impasto/wording/path.h>
 
+namespace impasto::capture {
+/// A mark of all that a capture holds.
+std::uint64_t fingerprintOf(const Capture& capture);
+std::optional<double> trackMaximum(const Capture& capture, Sensor sensor);
+} // namespace impasto::capture
+
 namespace impasto::support {
 
 /// A fresh folder, removed at the end.

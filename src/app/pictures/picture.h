@@ -38,7 +38,6 @@ class Picture : public QWidget {
     void openEditor(const QString& id);
     [[nodiscard]] QLineEdit* editor() const { return m_editor; }
     [[nodiscard]] QSize sizeHint() const override { return m_hint; }
-    void setHint(QSize hint) { m_hint = hint; }
 
   protected:
     void paintEvent(QPaintEvent* event) override;

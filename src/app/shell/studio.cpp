@@ -226,7 +226,10 @@ void Studio::apply(const document::Edit& edit) {
 
 void Studio::undo() {
     if (!m_open) return;
+    const auto undone = store().undoable();
+    if (!undone) return say(app::say("There is nothing to undo."));
     store().undo();
+    m_view.message = app::say("Undone: %1.").arg(qs(wording::edit(m_view.w, *undone)));
     m_view.preview.reset();
     if (m_view.run && m_view.shownRun() != nullptr && !m_view.session.shown(*m_view.shownRun())) forgetRun(*m_view.run);
     notify();
@@ -234,7 +237,10 @@ void Studio::undo() {
 
 void Studio::redo() {
     if (!m_open) return;
+    const auto redone = store().redoable();
+    if (!redone) return say(app::say("There is nothing to redo."));
     store().redo();
+    m_view.message = app::say("Done again: %1.").arg(qs(wording::edit(m_view.w, *redone)));
     notify();
 }
 

@@ -75,15 +75,6 @@ std::optional<double> trackMean(const Capture& capture, Sensor sensor) {
     return sum / static_cast<double>(n);
 }
 
-std::optional<double> trackMaximum(const Capture& capture, Sensor sensor) {
-    const Track* track = capture.track(sensor);
-    std::optional<double> top;
-    if (track != nullptr)
-        for (const float v : track->values)
-            if (std::isfinite(v) && (!top || static_cast<double>(v) > *top)) top = static_cast<double>(v);
-    return top;
-}
-
 Fps shownRate(const Capture& capture) {
     double shown = static_cast<double>(capture.frames());
     if (shown == 0) return Fps(0);
@@ -114,29 +105,6 @@ std::size_t bytesOf(const Capture& capture) {
     for (const auto& track : capture.tracks) bytes += track.values.size() * (sizeof(double) + sizeof(float));
     for (const auto& other : capture.others) bytes += other.values.size() * sizeof(float);
     return bytes;
-}
-
-std::uint64_t fingerprintOf(const Capture& capture) {
-    Fingerprint mark;
-    mark.add(keyOf(capture.kind));
-    for (const double v : capture.framesMs) mark.add(v);
-    for (const auto& column : optionalColumns) {
-        const auto& values = capture.*column.values;
-        mark.add(std::uint64_t{values.has_value()});
-        if (values)
-            for (const double v : *values) mark.add(v);
-    }
-    for (const auto& m : capture.marks) mark.add(m.part).add(std::uint64_t{m.firstFrame});
-    for (const auto& t : capture.tracks) {
-        mark.add(keyOf(t.sensor));
-        for (std::size_t i = 0; i < t.values.size(); ++i) mark.add(t.timeMs[i]).add(static_cast<double>(t.values[i]));
-    }
-    for (const auto& other : capture.others) {
-        mark.add(other.name);
-        for (const auto& word : other.words) mark.add(word);
-        for (const float v : other.values) mark.add(static_cast<double>(v));
-    }
-    return mark.value();
 }
 
 } // namespace impasto::capture

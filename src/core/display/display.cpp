@@ -26,15 +26,6 @@ std::optional<Resolution> parseResolution(std::string_view text) {
     return out;
 }
 
-Resolution internalResolution(Resolution output, double ratio) {
-    const auto side = [ratio](int px) { return static_cast<int>(std::floor(px / ratio + 0.5)); };
-    return {side(output.widthPx), side(output.heightPx)};
-}
-
-double pixelShare(double ratio) {
-    return 1.0 / (ratio * ratio);
-}
-
 std::vector<Fps> evenCaps(Hertz refresh, Fps lowest) {
     std::vector<Fps> caps;
     for (int k = 1; refresh.value() / k >= lowest.value() - 1e-9; ++k) caps.emplace_back(refresh.value() / k);

@@ -32,7 +32,7 @@ std::uint64_t markOf(const std::vector<std::string>& heading);
 
 /// How many lines are read between two looks at whether to go on.
 inline constexpr std::size_t linesBetweenLooks = 4096;
-/// Our own capture file, about `expected` rows. Errors: as readCsv, and Cancelled.
+/// Our own capture file, about `expected` rows. Errors: those of a log, BadValue, and Cancelled.
 Result<capture::Capture> readOwn(Lines lines, std::size_t expected, const Context& context);
 
 /// A JSON document, or one document a line, as tab-separated text with a heading; nothing where it is none.

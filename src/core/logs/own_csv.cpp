@@ -197,11 +197,6 @@ std::string writeCsv(const capture::Capture& capture) {
     return out;
 }
 
-Result<capture::Capture> readCsv(std::string_view text) {
-    if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
-    return readOwn(Lines(text), static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')), {});
-}
-
 Result<capture::Capture> readOwn(Lines lines, std::size_t expected, const Context& context) {
     capture::Capture capture;
     Columns order;

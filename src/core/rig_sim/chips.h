@@ -43,7 +43,6 @@ class Chips {
     };
     static double stretch(const Side& side);
     void step();
-    void limitPower(Side& side, double share);
     void limitShared(double dt);
     void warm(double dt);
     void govern();

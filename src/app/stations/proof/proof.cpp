@@ -243,6 +243,34 @@ Drawing layoutProof(const View& view, QSizeF size) {
     return sheet.take();
 }
 
+/// The levels that differ from before, and the cap.
+void whatWasChanged(Sheet& sheet, const View& view, double x, double y, double w) {
+    sheet.text(x, y, say("What was changed"), Type::Heading);
+    y += 26;
+    if (view.session.game() != nullptr && view.edits().settings.choice) {
+        const auto lines = wording::changes(*view.session.game(), view.edits().settings.baseline,
+                                            view.edits().settings.choice->values);
+        const auto page = pageIn(view, QStringLiteral("changes"), lines.size(), sheet.height() - y - 21, 21);
+        for (std::size_t i = page.first; i < page.last; ++i) {
+            const auto& line = lines[i];
+            const double lw = sheet.text(x, y, qs(line.setting), Type::Body, Ink::Muted, Align::Left, w * 0.5);
+            sheet.text(x + w, y, qs(line.before) + QStringLiteral(" → ") + qs(line.after), Type::BodyBold, Ink::Ink,
+                       Align::Right, w - lw - 10);
+            y += 21;
+        }
+        drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
+        if (!page.whole()) y += pagerHeight;
+    }
+    if (view.edits().pacing.cap && y + 20 < sheet.height()) {
+        sheet.text(x, y, say("Cap"), Type::Body, Ink::Muted);
+        sheet.text(x + w, y,
+                   view.edits().pacing.cap->cap
+                       ? say("none → %1").arg(qs(wording::wishFps(*view.edits().pacing.cap->cap)))
+                       : say("none"),
+                   Type::BodyBold, Ink::Ink, Align::Right);
+    }
+}
+
 Drawing layoutProofColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
@@ -288,31 +316,7 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
                       .arg(wish.after.count);
         y = sheet.wrapped(x, y + 22, w, text, Type::Body) + 12;
     }
-    if (y + 90 > size.height()) return sheet.take();
-    sheet.text(x, y, say("What was changed"), Type::Heading);
-    y += 26;
-    if (view.session.game() != nullptr && view.edits().settings.choice) {
-        const auto lines = wording::changes(*view.session.game(), view.edits().settings.baseline,
-                                            view.edits().settings.choice->values);
-        const auto page = pageIn(view, QStringLiteral("changes"), lines.size(), size.height() - y - 21, 21);
-        for (std::size_t i = page.first; i < page.last; ++i) {
-            const auto& line = lines[i];
-            const double lw = sheet.text(x, y, qs(line.setting), Type::Body, Ink::Muted, Align::Left, w * 0.5);
-            sheet.text(x + w, y, qs(line.before) + QStringLiteral(" → ") + qs(line.after), Type::BodyBold, Ink::Ink,
-                       Align::Right, w - lw - 10);
-            y += 21;
-        }
-        drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
-        if (!page.whole()) y += pagerHeight;
-    }
-    if (view.edits().pacing.cap && y + 20 < size.height()) {
-        sheet.text(x, y, say("Cap"), Type::Body, Ink::Muted);
-        sheet.text(x + w, y,
-                   view.edits().pacing.cap->cap
-                       ? say("none → %1").arg(qs(wording::wishFps(*view.edits().pacing.cap->cap)))
-                       : say("none"),
-                   Type::BodyBold, Ink::Ink, Align::Right);
-    }
+    if (y + 90 <= size.height()) whatWasChanged(sheet, view, x, y, w);
     return sheet.take();
 }
 

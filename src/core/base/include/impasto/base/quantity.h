@@ -34,27 +34,6 @@ using Watts = Quantity<struct WattsTag>;
 using Celsius = Quantity<struct CelsiusTag>;
 using Megapixels = Quantity<struct MegapixelsTag>;
 
-namespace literals {
-constexpr Milliseconds operator""_ms(long double v) {
-    return Milliseconds(static_cast<double>(v));
-}
-constexpr Milliseconds operator""_ms(unsigned long long v) {
-    return Milliseconds(static_cast<double>(v));
-}
-constexpr Fps operator""_fps(long double v) {
-    return Fps(static_cast<double>(v));
-}
-constexpr Fps operator""_fps(unsigned long long v) {
-    return Fps(static_cast<double>(v));
-}
-constexpr Hertz operator""_hz(unsigned long long v) {
-    return Hertz(static_cast<double>(v));
-}
-constexpr Mebibytes operator""_mib(unsigned long long v) {
-    return Mebibytes(static_cast<double>(v));
-}
-} // namespace literals
-
 /// The time one frame may take at a rate: 1000 / rate. The rate must be above zero.
 constexpr Milliseconds budgetOf(Fps rate) {
     return Milliseconds(1000.0 / rate.value());

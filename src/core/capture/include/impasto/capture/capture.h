@@ -99,7 +99,6 @@ double durationMs(const Capture& capture);
 Fps shownRate(const Capture& capture);
 /// Mean of a track's finite values; nothing when it has none.
 std::optional<double> trackMean(const Capture& capture, Sensor sensor);
-std::optional<double> trackMaximum(const Capture& capture, Sensor sensor);
 /// The frames [first, last) of each part, in order. One entry named "" when there are no marks.
 struct PartRange {
     std::string part;
@@ -108,7 +107,5 @@ struct PartRange {
 std::vector<PartRange> partsOf(const Capture& capture);
 /// Memory that the columns take.
 std::size_t bytesOf(const Capture& capture);
-/// A mark of the content, for deduplication and checks.
-std::uint64_t fingerprintOf(const Capture& capture);
 
 } // namespace impasto::capture

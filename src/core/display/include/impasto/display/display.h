@@ -20,11 +20,6 @@ Megapixels megapixelsOf(Resolution resolution);
 std::string keyText(Resolution resolution);
 std::optional<Resolution> parseResolution(std::string_view text);
 
-/// Output divided by a ratio per axis, each side rounded to the nearest pixel (halves up). ratio >= 1.
-Resolution internalResolution(Resolution output, double ratio);
-/// Share of the output's pixels at a ratio per axis: 1 / ratio^2.
-double pixelShare(double ratio);
-
 /// The rates a variable-refresh panel follows.
 struct RefreshRange {
     Hertz lowest;

@@ -67,7 +67,6 @@ Result<capture::Capture> importText(std::string_view text, const Dialect& dialec
 
 /// Our own capture file ("# impasto capture 1"), see docs/formats.md. Reads back equal to the bit.
 std::string writeCsv(const capture::Capture& capture);
-Result<capture::Capture> readCsv(std::string_view text);
 
 /// Dialects that were corrected by hand, by the mark of the heading they were corrected for.
 using RememberedDialects = std::map<std::uint64_t, Dialect>;
