@@ -44,6 +44,33 @@ TEST(LayoutTest, AGameOfOnesOwnIsTidyToo) {
     expectAllTidy(d, "an order waits");
 }
 
+TEST(LayoutTest, InASmallWindowNothingIsMoreThanAKeyAway) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(path::Action::ChooseCap));
+    d.window->resize(1024, 640);
+    d.studio.go(StationId{"pace"});
+    const auto says = [](const Picture* picture, const QString& words) {
+        const auto& shapes = picture->drawing().shapes;
+        return std::any_of(shapes.begin(), shapes.end(), [&](const Shape& s) { return s.text.contains(words); });
+    };
+    EXPECT_FALSE(d.window->column()->isVisible());
+    EXPECT_TRUE(says(d.window->path(), QStringLiteral("Details"))) << "the window says so";
+    EXPECT_FALSE(says(d.window->easel(), QStringLiteral("display"))) << "the rows of frames have no room";
+    d.key(Qt::Key_V);
+    EXPECT_TRUE(says(d.window->easel(), QStringLiteral("display")));
+    expectAllTidy(d, "frames in a small window");
+    d.window->resize(1024, 640);
+    d.studio.go(StationId{"pace"});
+    d.click(d.window->easel(), QStringLiteral("pace.caps"));
+    d.click(d.window->path(), QStringLiteral("column.open"));
+    ASSERT_TRUE(d.window->column()->isVisible());
+    EXPECT_NE(d.window->column()->drawing().hot(QStringLiteral("cap.headroom")), nullptr);
+    EXPECT_TRUE(says(d.window->column(), QStringLiteral("prediction until it is run")));
+}
+
 TEST(LayoutTest, PicturesAreTheSameToTheByte) {
     const support::TemporaryFolder folder;
     std::map<std::string, std::uint64_t> marks;

@@ -110,7 +110,8 @@ TEST(WordsTest, EveryStationInALongerLanguage) {
     ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
     d.studio.activate(QStringLiteral("open.shadows"));
     expectWhole(d, "before the choice");
-    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done))
+        << static_cast<int>(d.view().step.action) << d.view().message.toStdString() << d.view().station.key;
     expectWhole(d, "kept");
 }
 

@@ -195,6 +195,20 @@ void Sheet::button(QRectF r, const QString& id, const QString& label, const QStr
     hot(std::move(h));
 }
 
+double Sheet::choice(double right, double y, const QString& id, const QString& word, const QString& hint, bool chosen) {
+    const double w = textWidth(word, chosen ? Type::BodyBold : Type::Body), x = right - w;
+    text(x, y + 2, word, chosen ? Type::BodyBold : Type::Body, chosen ? Ink::Ink : Ink::Muted);
+    if (chosen) line({x, y + 20}, {right, y + 20}, Ink::Ink, 1.5);
+    Hot h;
+    h.id = id;
+    h.name = word;
+    h.role = Role::Row; // Enter takes it; Space stays the next step
+    h.rect = QRectF(x - 4, y, w + 8, 22);
+    h.hint = hint;
+    hot(std::move(h));
+    return x - 16;
+}
+
 void Sheet::heading(double x, double y, const QString& title, const QString& note) {
     const double room = width() - 2 * x;
     text(x, y, title, Type::Title, Ink::Ink, Align::Left, room);

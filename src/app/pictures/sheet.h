@@ -92,6 +92,8 @@ class Sheet {
     /// An outlined button; the primary one is filled.
     void button(QRectF r, const QString& id, const QString& label, const QString& note = {}, bool primary = false,
                 bool enabled = true);
+    /// A word among others of which one is chosen, ending at `right`; gives where the next one ends.
+    double choice(double right, double y, const QString& id, const QString& word, const QString& hint, bool chosen);
     void hot(Hot hot) { m_drawing.hots.push_back(std::move(hot)); }
     void heading(double x, double y, const QString& title, const QString& note = {});
 

@@ -29,6 +29,7 @@ void drawPager(Sheet& sheet, double right, double y, const Page& page, const QSt
         Hot h;
         h.id = QStringLiteral("page.%1.%2").arg(page.list).arg(to);
         h.name = name;
+        h.role = Role::Row; // Space stays the next step
         h.rect = r;
         sheet.hot(h);
     };

@@ -80,7 +80,17 @@ Drawing layoutColumn(const View& view, QSizeF size) {
     if (!view.opening.isEmpty()) return {};
     if (!view.whyTopic.isEmpty()) return layoutWhy(view, size);
     if (view.empty() && view.station == stations().front().id) return layoutStartColumn(view, size);
-    return stationOf(view.station).column(view, size);
+    if (!view.narrow) return stationOf(view.station).column(view, size);
+    // The path has no room for the whole reason of the next step: it stands here.
+    Sheet reason(size);
+    constexpr double room = 78;
+    reason.line({16, size.height() - room}, {size.width() - 16, size.height() - room}, Ink::Line, 1);
+    reason.wrapped(16, size.height() - room + 6, size.width() - 44,
+                   qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Note, Ink::Muted, 4);
+    Drawing column = stationOf(view.station).column(view, QSizeF(size.width(), size.height() - room - 4));
+    const Drawing below = reason.take();
+    column.shapes.insert(column.shapes.end(), below.shapes.begin(), below.shapes.end());
+    return column;
 }
 
 } // namespace impasto::app

@@ -204,9 +204,19 @@ Drawing layoutPace(const View& view, QSizeF size) {
         cap ? say("What a cap of %1 fps does to these frames").arg(qs(wording::wishFps(*cap)))
             : say("What these frames do without a cap"),
         say("%1, replayed · arrows: next frame, N: the worst").arg(qs(wording::runTitle(view.w, view.session, run))));
-    const bool low = size.height() < 500;
-    if (!low) tenFrames(sheet, view, 68);
-    curves(sheet, view, low ? 100 : 270);
+    if (size.height() >= 500) {
+        tenFrames(sheet, view, 68);
+        curves(sheet, view, 270);
+        return sheet.take();
+    }
+    const bool frames = view.state<PaceState>().frames;
+    if (frames)
+        tenFrames(sheet, view, 92);
+    else
+        curves(sheet, view, 100);
+    const QString hint = say("V: the other picture");
+    const double left = sheet.choice(size.width() - 16, 62, QStringLiteral("pace.frames"), say("frames"), hint, frames);
+    sheet.choice(left, 62, QStringLiteral("pace.caps"), say("caps"), hint, !frames);
     return sheet.take();
 }
 

@@ -7,6 +7,7 @@ namespace impasto::app {
 
 struct PaceState {
     std::size_t firstFrame = 0; // of the ten
+    bool frames = false;        // they are shown instead of the caps, where there is no room for both
 };
 
 Drawing layoutPace(const View& view, QSizeF size);

@@ -37,6 +37,11 @@ std::optional<wording::Why> whyCap(const View& view, Q key) {
     return std::nullopt;
 }
 
+void showFrames(Studio& s, bool frames) {
+    s.state<PaceState>().frames = frames;
+    s.notify();
+}
+
 } // namespace
 
 void nextWorstFrame(Studio& s) {
@@ -62,8 +67,12 @@ Station paceStation() {
     Station station{{"pace"}, "Pace", {Action::ChooseCap}, {Action::RecordCheck}, state, stale};
     station.easel = layoutPace;
     station.column = layoutPaceColumn;
-    station.hands = {{"cap.", chooseCap}};
-    station.keys = {{Qt::Key_N, "N", "the slowest frames", nextWorstFrame}};
+    station.hands = {{"cap.", chooseCap},
+                     {"pace.frames", [](Studio& s, Q) { showFrames(s, true); }},
+                     {"pace.caps", [](Studio& s, Q) { showFrames(s, false); }}};
+    station.keys = {{Qt::Key_N, "N", "the slowest frames", nextWorstFrame},
+                    {Qt::Key_V, "V", "frames or caps, in a low window",
+                     [](Studio& s) { showFrames(s, !s.state<PaceState>().frames); }}};
     station.topics = {{"cap", whyCap}};
     station.topic = "cap";
     station.shots = {{"pace", Action::ChooseCap, nextWorstFrame}};

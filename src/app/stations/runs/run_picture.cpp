@@ -308,17 +308,7 @@ void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, con
 double choices(Sheet& sheet, const View& view, const run::Run& run, double top) {
     double x = sheet.width() - 16;
     const auto word = [&](const QString& id, const QString& text, const QString& hint, bool chosen) {
-        const double w = textWidth(text, chosen ? Type::BodyBold : Type::Body);
-        x -= w;
-        sheet.text(x, top + 2, text, chosen ? Type::BodyBold : Type::Body, chosen ? Ink::Ink : Ink::Muted);
-        if (chosen) sheet.line({x, top + 20}, {x + w, top + 20}, Ink::Ink, 1.5);
-        Hot h;
-        h.id = id;
-        h.name = text;
-        h.rect = QRectF(x - 4, top, w + 8, 22);
-        h.hint = hint;
-        sheet.hot(h);
-        x -= 16;
+        x = sheet.choice(x, top, id, text, hint, chosen);
     };
     const bool reads = !run.capture->tracks.empty() || !run.capture->others.empty();
     if (reads && view.state<RunsState>().picture == RunPicture::Trace)
