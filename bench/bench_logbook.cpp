@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Storing and loading a long run of eight columns, against packing the same bytes with nothing around it, and the memory
-// that each takes at its peak as a share of the columns.
+// Storing and loading a long run of eight columns, against packing the same bytes with nothing around it, and the
+// memory that each takes at its peak as a share of the columns.
 #include "sample_log.h"
 
 #include <benchmark/benchmark.h>
@@ -93,7 +93,8 @@ void loadMemory(benchmark::State& state) {
                  const auto heads = (*book)->sessions();
                  const auto loaded = heads && !heads->empty() ? (*book)->load(heads->front().id)
                                                               : Result<logbook::Stored>(fail(ErrorCode::NoFrames));
-                 return loaded ? static_cast<double>(capture::bytesOf(*loaded->session.facts->runs.front().capture)) : 0.0;
+                 return loaded ? static_cast<double>(capture::bytesOf(*loaded->session.facts->runs.front().capture))
+                               : 0.0;
              }));
 }
 BENCHMARK(loadMemory)->Unit(benchmark::kMillisecond)->Iterations(1);

@@ -141,7 +141,7 @@ class Studio {
     StudioOptions m_options;
     View m_view;
     std::function<void()> m_listener;
-    Bridge m_bridge{toTheWindow()};                                  // of what outlives a session: opening another
+    Bridge m_bridge{toTheWindow()};                   // of what outlives a session: opening another
     std::deque<std::pair<QString, Opening>> m_toOpen; // the first is being opened
     std::vector<std::function<void()>> m_whenOpen;
     logbook::About m_about;           // as it was stored last

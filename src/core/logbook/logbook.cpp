@@ -64,8 +64,8 @@ void putChunks(SQLite::Database& db, const run::Run& run) {
             known.bind(3, static_cast<std::int64_t>(chunk));
             if (known.executeStep() && known.getColumn(0).getInt64() == static_cast<std::int64_t>(chunkRows))
                 continue; // full and stored
-            const std::string blob = std::visit(
-                [&](auto values) { return packed(values.subspan(chunk * chunkRows, rows)); }, column.values);
+            const std::string blob =
+                std::visit([&](auto values) { return packed(values.subspan(chunk * chunkRows, rows)); }, column.values);
             s.reset();
             bindId(s, 1, run.id.bytes);
             s.bind(2, column.name);
@@ -171,7 +171,8 @@ std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& i
     bindId(s, 1, id.bytes);
     while (s.executeStep()) {
         const auto data = s.getColumn(2);
-        const std::string_view blob(static_cast<const char*>(data.getBlob()), static_cast<std::size_t>(data.getBytes()));
+        const std::string_view blob(static_cast<const char*>(data.getBlob()),
+                                    static_cast<std::size_t>(data.getBytes()));
         const auto rows = static_cast<std::size_t>(s.getColumn(1).getInt64());
         const auto to = columnIn(*capture, s.getColumn(0).getString());
         if (!to || !std::visit([&](auto* column) { return unpack(blob, rows, *column); }, *to)) return std::nullopt;

@@ -84,8 +84,7 @@ class Importer {
         work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
         m_atMs += frameMs;
         for (std::size_t i = 0; i < m_readings.size(); ++i) read(i);
-        for (std::size_t i = 0; i < m_capture.others.size(); ++i)
-            m_capture.others[i].values.push_back(other(i));
+        for (std::size_t i = 0; i < m_capture.others.size(); ++i) m_capture.others[i].values.push_back(other(i));
     }
 
     /// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.

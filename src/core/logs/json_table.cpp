@@ -129,8 +129,7 @@ class Survey : public Events {
         m_levels.pop_back();
         if (top.list && top.first == Kind::Object)
             offer({Shape::Objects, top.container, top.rows, top.names.size(), std::move(top.names), {}});
-        if (top.list && top.first == Kind::List)
-            offer({Shape::Lists, top.container, top.rows, top.widest, {}, {}});
+        if (top.list && top.first == Kind::List) offer({Shape::Lists, top.container, top.rows, top.widest, {}, {}});
         if (top.list && top.first == Kind::Number) offer({Shape::Values, top.container, top.items, 1, {}, {}});
         if (!top.columns.empty()) {
             auto& [rows, containers] = *top.columns.rbegin(); // the longest ones
@@ -219,7 +218,8 @@ class Extract : public Events {
     }
 
   private:
-    /// Whether what is in the container belongs to the table. One that is itself in the place of a cell leaves it blank.
+    /// Whether what is in the container belongs to the table. One that is itself in the place of a cell leaves it
+    /// blank.
     bool enter(bool list, std::size_t container) {
         const bool row = m_depth == 1;
         switch (m_table.shape) {

@@ -26,11 +26,11 @@ std::string capRule(const Words& w, pace::CapSchool school) {
 std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::CapRules& rules) {
     switch (school) {
     case pace::CapSchool::Steady:
-        return w.say("best 1% low that still holds the target");
+        return w.say("best 1% low that holds the target");
     case pace::CapSchool::Headroom:
         return w.say("leaves slack for {} of the work", percent(rules.headroomQuantile));
     case pace::CapSchool::BottomOfRange:
-        return w.say("the rate reached in {} of all seconds", percent(1 - rules.bottomQuantile));
+        return w.say("reached in {} of all seconds", percent(1 - rules.bottomQuantile));
     case pace::CapSchool::Even:
         return w.say("whole refreshes per frame");
     case pace::CapSchool::Window:

@@ -115,9 +115,10 @@ Finding finding(const Words& w, const frames::Examined& e) {
                        : Finding{w.say("applied"), w.say("cost changed by {}", change)};
     case frames::Finding::Background:
         return {e.found ? w.say("another program was busy") : w.say("nothing else was busy"),
-                w.say("{} points of CPU load", signedPlusMinus(e.figure, {}, 1))};
+                w.say("{} points of CPU", signedPlusMinus(e.figure, {}, 1))};
     case frames::Finding::Unlike:
-        return {e.found ? w.say("outlier") : w.say("like the other runs"), w.say("{} off the other runs", change)};
+        return e.found ? Finding{w.say("outlier"), w.say("{} off the other runs", change)}
+                       : Finding{w.say("like the other runs"), w.say("{} off", change)};
     }
     return {};
 }

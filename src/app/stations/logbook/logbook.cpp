@@ -161,6 +161,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     named.role = Role::Value;
     named.rect = QRectF(x, y + 22, w, 18);
     named.edit = qs(view.session.name());
+    sheet.line({x, y + 41}, {x + w, y + 41}, Ink::Muted, 1); // it can be written on
     sheet.hot(named);
     y += 54;
     sheet.text(x, y, say("Note"), Type::Heading);
@@ -173,6 +174,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     h.role = Role::Value;
     h.rect = QRectF(x, y + 24, w, end - y - 24);
     h.edit = qs(view.edits().record.note);
+    sheet.line({x, end + 1}, {x + w, end + 1}, Ink::Muted, 1);
     sheet.hot(h);
     if (end + 50 < size.height())
         sheet.button(QRectF(x, end + 14, w, 30), QStringLiteral("session.new"), say("New session"),

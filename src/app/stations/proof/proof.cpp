@@ -65,7 +65,7 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
         w.wish == proof::Wish::Target ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
         : w.wish == proof::Wish::LowestLow
             ? say("%1, whole route").arg(qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)))
-            : say("from the levels of its settings");
+            : say("from its settings");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
     const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
     const double aw = sheet.text(c.figures, y + 11, after, Type::Figure, Ink::Ink, Align::Right);
@@ -204,11 +204,11 @@ Drawing layoutProof(const View& view, QSizeF size) {
             say("Before and after will be shown here on one axis, each goal with its interval and met, not "
                 "met or not enough runs."));
     Sheet sheet(size);
-    sheet.heading(
-        24, 12, say("Is it better, and does it meet the goals?"),
-        say("%1 runs before, %2 after, in turn · hollow: before · solid: after · bars: 95% intervals · right is better")
-            .arg(proof->before)
-            .arg(proof->after));
+    sheet.heading(24, 12, say("Is it better, and does it meet the goals?"),
+                  say("%1 runs before, %2 after, alternating · hollow: before · solid: after · bars: 95% intervals · "
+                      "right is better")
+                      .arg(proof->before)
+                      .arg(proof->after));
     const Columns c = columnsOf(size);
     const Scale axis{60, 160, c.axisLeft, c.axisRight};
     const double pitch = size.height() < 500 ? 42 : 48, top = 90,
@@ -298,7 +298,12 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
             6;
     const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
                                    [](const WishOutcome& o) { return o.state == WishState::Met; });
-    y = sheet.wrapped(x, y, w, say("%1 of %2 goals are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 14;
+    y = sheet.wrapped(x, y, w, say("%1 of %2 goals are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 4;
+    y = sheet.wrapped(x, y, w,
+                      say("Bars are 95% intervals. Met and not met ask for more, because the runs are looked at up to "
+                          "four times."),
+                      Type::Note, Ink::Muted, 3) +
+        14;
     for (const auto& wish : proof->wishes) {
         if (wish.state == WishState::Met) continue;
         sheet.text(x, y, wish.state == WishState::NotMet ? say("Not met") : say("Still open"), Type::Heading);

@@ -101,7 +101,7 @@ void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
     const double w = sheet.text(28, y, say("%1 baseline runs together").arg(average.mean.count), Type::BodyBold);
     if (average.betweenSd && low.betweenSd)
         sheet.text(28 + w + 12, y + 1,
-                   say("runs differ by %1 fps (%2 expected from one run), 1% lows by %3 (%4)")
+                   say("runs differ by %1 fps (%2 expected), 1% lows by %3 (%4)")
                        .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*average.withinSd, 'f', 2),
                             QString::number(*low.betweenSd, 'f', 2), QString::number(*low.withinSd, 'f', 2)),
                    Type::Small, Ink::Muted, Align::Left, traceRight - 40 - w);
@@ -237,9 +237,8 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
         y += 19;
     }
     y += 6;
-    sheet.text(
-        x, y, doubt == nullptr ? say("frame times under, ms") : say("frame times under, ms \u00b1 from this run alone"),
-        Type::Body, Ink::Muted, Align::Left, w);
+    sheet.text(x, y, doubt == nullptr ? say("frame times, ms") : say("frame times, ms (\u00b1 this run alone)"),
+               Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
     const double half = (w - 14) / 2;
     const auto time = [&](double left, const QString& name, double value, const stats::Doubt* own) {
