@@ -3,6 +3,7 @@
 #pragma once
 
 #include <functional>
+#include <impasto/logs/import.h>
 #include <impasto/wording/errors.h>
 #include <map>
 #include <optional>
@@ -42,6 +43,8 @@ Command tuneCommand();
 
 /// Prints an error and gives 1.
 int failed(const Error& error);
+/// A frame log; "-" is what stands on the standard input. Errors: those of the log.
+Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options);
 /// The option that says how lows are counted, for several commands.
 Option lowsOption(std::string& into);
 

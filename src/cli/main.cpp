@@ -2,6 +2,12 @@
 #include "command.h"
 
 #include <CLI/CLI.hpp>
+#include <algorithm>
+#include <cerrno>
+#include <cstdio>
+#include <cstring>
+#include <iostream>
+#include <iterator>
 
 namespace impasto::cli {
 namespace {
@@ -46,6 +52,16 @@ Option lowsOption(std::string& into) {
     return {"--lows,--school", "How lows are counted", &into, {}, {"percentile", "worst-mean", "time-share"}};
 }
 
+Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options) {
+    if (path != "-") return logs::readLog(path, options);
+    const std::string text(std::istreambuf_iterator<char>(std::cin), {});
+    auto capture = logs::readLogText(text, options);
+    if (capture) return capture;
+    Error error = capture.error();
+    error.where.file = "stdin";
+    return tl::unexpected(error);
+}
+
 } // namespace impasto::cli
 
 int main(int argc, char** argv) {
@@ -55,12 +71,24 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", IMPASTO_VERSION);
     app.require_subcommand(1);
     int code = 0;
-    for (const auto& command : {summarizeCommand(), compareCommand(), simulateCommand(), rigCommand(), tuneCommand()})
-        add(app, command, code);
+    const std::vector<Command> commands{summarizeCommand(), compareCommand(), simulateCommand(), rigCommand(),
+                                        tuneCommand()};
+    for (const auto& command : commands) add(app, command, code);
+    if (argc > 1 && argv[1][0] != '-' &&
+        std::none_of(commands.begin(), commands.end(), [&](const Command& c) { return c.name == argv[1]; })) {
+        failed({impasto::ErrorCode::UnknownName, argv[1], {}, impasto::Kept::AllAsBefore});
+        return 2;
+    }
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? 0 : 2;
     }
+    // What was printed has arrived, or it is said that it has not.
+    if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0)
+        return failed({impasto::ErrorCode::CannotWrite,
+                       std::strerror(errno),
+                       {"stdout", {}, {}, {}},
+                       impasto::Kept::AllAsBefore});
     return code;
 }

@@ -47,12 +47,15 @@ Result<run::Order> orderOf(const Described& described, const Options& options) {
         const auto it = options.conditions.find(condition.key);
         if (it == options.conditions.end() || it->second.empty()) continue;
         if (!condition.write(order, it->second))
-            return fail(ErrorCode::BadValue, condition.help, {{}, {}, {}, condition.option});
+            return fail(ErrorCode::BadValue, "one that applies here", {{}, {}, {}, condition.option});
     }
     const auto* route = options.route.empty() ? &described.game.routes.front() : described.game.route(options.route);
     if (route == nullptr) return tl::unexpected(unknown(options.route, "route"));
     order.route = route->name;
     order.seconds = options.seconds.value_or(route->seconds());
+    if (order.seconds > route->seconds())
+        return fail(ErrorCode::OutOfRange, fmt::format("1 to {} s, the length of the route", route->seconds()),
+                    {{}, {}, {}, "--seconds"});
     order.seed = options.seed;
     return order;
 }

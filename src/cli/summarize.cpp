@@ -86,7 +86,7 @@ int summarize(const Options& options) {
     std::vector<SummarizedLog> logs;
     int code = 0;
     for (const auto& path : options.logs) {
-        const auto capture = logs::readLog(path, {dialect});
+        const auto capture = readLogOrInput(path, {dialect});
         if (!capture) {
             code = failed(capture.error());
             continue;
@@ -104,7 +104,7 @@ Command summarizeCommand() {
     const auto o = std::make_shared<Options>();
     return {"summarize",
             "Average, lows and hitches of frame logs (delimited text or JSON of any tool)",
-            {{"logs", "Frame logs", &o->logs, {}, {}, true},
+            {{"logs", "Frame logs; - reads the standard input", &o->logs, {}, {}, true},
              {"--target", "Rate to hold, fps", &o->targetFps, std::pair(1.0, 2000.0)},
              lowsOption(o->lows),
              {"--dialect", "How to read the logs, as printed and corrected", &o->dialect},

@@ -100,6 +100,28 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
     EXPECT_EQ(cli("simulate " + pair("thornbury-tower", "tin-harbour") + "--sync none-such -o " + file).code, 2);
 }
 
+TEST(CliTest, WhatIsNotKnownNotWrittenOrNotThereIsSaid) {
+    const auto unknown = cli("frobnicate --json");
+    EXPECT_EQ(unknown.code, 2);
+    EXPECT_NE(unknown.err.find("frobnicate"), std::string::npos) << unknown.err;
+    const auto log = testFile("logs/real-program-slow.csv").string();
+    const auto full = cli("summarize " + log + " > /dev/full");
+    EXPECT_EQ(full.code, 1);
+    EXPECT_NE(full.err.find("stdout"), std::string::npos) << full.err;
+    const auto file = cli("summarize " + log + " --json"), input = cli("summarize - --json < " + log);
+    EXPECT_EQ(input.code, 0) << input.err;
+    const auto figures = [](const std::string& json) {
+        return json.substr(json.find("\"frames\""), json.find("\"name\"") - json.find("\"frames\""));
+    };
+    EXPECT_TRUE(!figures(file.out).empty() && figures(file.out) == figures(input.out));
+    const auto nothing = cli("summarize - < /dev/null");
+    EXPECT_EQ(nothing.code, 1);
+    EXPECT_NE(nothing.err.find("stdin"), std::string::npos) << nothing.err;
+    const auto longer = cli("simulate " + demoArguments() + " --seconds 3600 -o /dev/null");
+    EXPECT_EQ(longer.code, 1) << "a route is played once";
+    EXPECT_NE(longer.err.find("--seconds"), std::string::npos) << longer.err;
+}
+
 TEST(CliTest, AGuessIsPrintedAndCanBeCorrected) {
     const TemporaryFolder folder;
     std::string text = "a;b\n";

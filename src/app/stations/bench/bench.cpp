@@ -93,10 +93,6 @@ void settings(Sheet& sheet, const View& view, double top) {
                      say("Ctrl+N"));
         return;
     }
-    const double w = sheet.text(left, top + 12, qs(game->name), Type::Heading, Ink::Ink, Align::Left, 300);
-    sheet.text(left + w + 12, top + 14,
-               say("baseline settings, from which every level is measured · Up and Down change a level"), Type::Body,
-               Ink::Muted, Align::Left, right - left - w - 12 - 220);
     const double pitch = 40, first = top + 42;
     const auto settingCount = game->settings.size();
     const auto fit = static_cast<std::size_t>(std::max(1.0, (sheet.height() - first - 8) / pitch)),
@@ -104,6 +100,10 @@ void settings(Sheet& sheet, const View& view, double top) {
     const std::size_t columns =
         std::min(most, std::max<std::size_t>(settingCount > 6 ? 3 : 2, (settingCount + fit - 1) / fit));
     const auto page = pageOf(view, QStringLiteral("settings"), settingCount, fit * columns);
+    const double w = sheet.text(left, top + 12, qs(game->name), Type::Heading, Ink::Ink, Align::Left, 300);
+    sheet.text(left + w + 12, top + 14,
+               say("baseline settings, from which every level is measured · Up and Down change a level"), Type::Body,
+               Ink::Muted, Align::Left, right - left - w - 12 - (page.whole() ? 0 : 220));
     drawPager(sheet, right, top + 10, page, say("settings %1 to %2 of %3"));
     const std::size_t rows = (page.last - page.first + columns - 1) / columns;
     const double width = (right - left) / static_cast<double>(columns) - 14;

@@ -38,7 +38,7 @@ QString meaningOf(const View& view, const logs::LogPreview& preview, std::size_t
         if (c == column) return say("whose row it is");
     for (const auto& other : d.others)
         if (other.column == column) return other.words ? say("kept, words") : say("kept");
-    return say("left out: repeats or counts");
+    return say("left out");
 }
 
 double sentence(Sheet& sheet, const logs::LogPreview& preview, double y) {
