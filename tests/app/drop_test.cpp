@@ -16,10 +16,10 @@ TEST(DropTest, LogsInSixDialectsBecomeRuns) {
         commas += fmt::format("{:.3f}\n", ms);
         std::string s = fmt::format("{};{:.5f};{:.3f}\n", i, at / 1000, ms);
         std::replace(s.begin(), s.end(), '.', ',');
-        semicolons += s;
+        if (i < 599) semicolons += s; // no two are the same run
         tabs += fmt::format("{:.0f}\t{:.0f}\n", 1000 * ms, 700 * ms);
         spaces += fmt::format("{:.0f}\n", at * 1e6);
-        bars += fmt::format("{:.4f}|{:.3f}\n", at / 1000, ms);
+        if (i < 598) bars += fmt::format("{:.4f}|{:.3f}\n", at / 1000, ms);
         stamps += fmt::format("{:.6f},hill\n", at / 1000);
     }
     std::vector<std::filesystem::path> files;

@@ -150,9 +150,14 @@ TEST(HandTest, AFollowedLogCanBeTakenOrLeft) {
     d.rest();
     EXPECT_EQ(d.view().session.facts->runs.size(), 1U);
     // Two imports at once: none is lost.
-    d.studio.importLogs({file});
-    d.studio.importLogs({file});
+    for (const double ms : {16.7, 16.8, 16.9})
+        d.studio.importLogs({folder.write(fmt::format("run{}.csv", ms), frameLog(std::vector<double>(900, ms)))});
+    d.rest();
+    EXPECT_EQ(d.view().session.facts->runs.size(), 4U);
+    // The same one again is known.
     d.studio.importLogs({file});
     d.rest();
     EXPECT_EQ(d.view().session.facts->runs.size(), 4U);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("is run 1"))) << d.view().message.toStdString();
+    EXPECT_EQ(d.view().run, d.view().session.facts->runs.front().id) << "it is shown";
 }

@@ -11,9 +11,9 @@ using namespace impasto::app;
 namespace {
 
 /// Two columns that could both be the frame times.
-std::string unclearLog() {
+std::string unclearLog(int rows = 300) {
     std::string text = "one;two\n";
-    for (int i = 0; i < 300; ++i) text += fmt::format("{};{}\n", 10 + i % 9, 18 - i % 9);
+    for (int i = 0; i < rows; ++i) text += fmt::format("{};{}\n", 10 + i % 9, 18 - i % 9);
     return text;
 }
 
@@ -83,8 +83,8 @@ TEST(ReadingTest, ARunIsReadAnotherWayAndUndoBringsItBack) {
 TEST(ReadingTest, SeveralUnclearLogsAreCorrectedAtOnce) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({folder.write("a.csv", unclearLog()), folder.write("b.csv", unclearLog()),
-            folder.write("c.csv", unclearLog())});
+    d.drop({folder.write("a.csv", unclearLog()), folder.write("b.csv", unclearLog(301)),
+            folder.write("c.csv", unclearLog(302))});
     ASSERT_TRUE(d.view().state<RunsState>().reading);
     d.click(d.window->easel(), QStringLiteral("reading.column.1"));
     d.click(d.window->easel(), QStringLiteral("reading.take"));

@@ -161,6 +161,68 @@ TEST(NextStepTest, ByHandTheWholePathGoesOnFrameTimesAlone) {
     EXPECT_EQ(results.get<proof::Proof>()->wishes.front().state, WishState::Met);
 }
 
+TEST(NextStepTest, AStrayLogNeverCountsUnasked) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::Done));
+    const auto baseline = results::idsOf<results::BaselineRuns>(walk.results());
+    const auto basis = results::standingOf(walk.results()).now;
+    const auto log = [&](double frameMs) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        out.run.capture = std::make_shared<const capture::Capture>(flatCapture(frameMs, 4000));
+        return out;
+    };
+    const auto stray = answer(walk.store, {log(30), log(9)});
+    ASSERT_TRUE(stray.has_value());
+    EXPECT_EQ(stray->beside, 2U);
+    const auto& session = walk.store.session();
+    EXPECT_EQ(session.leftOut(*session.facts->run(stray->runs[0])), LeftOut::Beside);
+    EXPECT_EQ(walk.next().action, Action::Done) << "a finished session stays finished";
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()), baseline);
+    EXPECT_EQ(results::standingOf(walk.results()).now, basis);
+    // The same frames are the same run, whatever the file is called.
+    const auto again = answer(walk.store, {log(9)});
+    ASSERT_TRUE(again.has_value());
+    EXPECT_EQ(again->known, std::vector<RunId>{stray->runs[1]});
+    EXPECT_EQ(walk.store.session().facts->runs.size(), session.facts->runs.size());
+    // Deleted ones may come back; asked for, it counts.
+    ASSERT_TRUE(walk.store.apply(hideRun(stray->runs[1])).has_value());
+    EXPECT_TRUE(answer(walk.store, {log(9)})->known.empty());
+    ASSERT_TRUE(walk.store.apply(countRun(stray->runs[0])).has_value());
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()).size(), baseline.size() + 1);
+}
+
+TEST(NextStepTest, EveryMisfitIsLeftOutAndTheFitsAreTaken) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());
+    run::Order order;
+    order.id = {walk.ids()};
+    order.machine = walk.store.session().machine()->name;
+    order.game = walk.store.session().game()->name;
+    order.route = walk.store.session().edits->subject.route;
+    order.variant = walk.store.session().baselineVariant();
+    walk.store.addOrders({order});
+    ASSERT_EQ(openOrders(walk.store.session()).size(), 1U);
+    const double seconds = openOrders(walk.store.session()).front().seconds;
+    const auto log = [&](double frameMs, double share) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        out.run.capture = std::make_shared<const capture::Capture>(
+            flatCapture(frameMs, static_cast<std::size_t>(share * seconds * 1000 / frameMs)));
+        return out;
+    };
+    const auto answered = answer(walk.store, {log(16, 0.2), log(17, 0.3), log(18, 1), log(19, 0.1)});
+    ASSERT_TRUE(answered.has_value());
+    const auto& session = walk.store.session();
+    const auto reason = [&](std::size_t i) { return session.edits->runs.leftOut.find(answered->runs[i]); };
+    for (const std::size_t misfit : {0U, 1U}) {
+        ASSERT_NE(reason(misfit), session.edits->runs.leftOut.end()) << misfit;
+        EXPECT_EQ(reason(misfit)->second, LeftOut::Mismatch);
+    }
+    EXPECT_TRUE(session.facts->run(answered->runs[2])->order);
+    EXPECT_TRUE(answered->mismatch);
+}
+
 TEST(NextStepTest, ALogThatDoesNotFitItsOrderIsSaid) {
     run::Order order;
     order.seconds = 60;

@@ -131,6 +131,16 @@ void Studio::addImported(ReadLogs read) {
         for (const auto& id : replaced)
             if (m_view.behind == id) m_view.behind.reset();
         fault = answered->mismatch;
+        if (answered->beside > 0)
+            m_view.message = answered->beside == 1
+                                 ? app::say("This log answers no order. It is shown beside the others and does not "
+                                            "count; \u201cCount it\u201d adds it to the baseline.")
+                                 : app::say("%1 logs answer no order. They are shown beside the others and do not "
+                                            "count; \u201cCount it\u201d adds one to the baseline.")
+                                       .arg(answered->beside);
+        if (!answered->known.empty())
+            m_view.message = app::say("This log is run %1, frame by frame. It was not added again.")
+                                 .arg(m_view.session.numberOf(answered->known.front()));
         // The last order of a step was answered: the path goes on where its result is seen.
         if (answered->last) {
             m_after =

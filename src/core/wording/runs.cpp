@@ -133,6 +133,8 @@ std::string leftOut(const Words& w, document::LeftOut reason) {
         return w.say("Its stored frames are damaged.");
     case document::LeftOut::Mismatch:
         return w.say("It does not fit the order it should answer.");
+    case document::LeftOut::Beside:
+        return w.say("It answers no order: shown beside, not counted.");
     case document::LeftOut::ByHand:
         return w.say("Left out by hand.");
     }

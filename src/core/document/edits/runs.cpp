@@ -6,10 +6,11 @@
 namespace impasto::document {
 namespace {
 
-constexpr Keys<LeftOut, 5> reasons{{{LeftOut::WarmUp, "warm-up"},
+constexpr Keys<LeftOut, 6> reasons{{{LeftOut::WarmUp, "warm-up"},
                                     {LeftOut::Interrupted, "interrupted"},
                                     {LeftOut::Damaged, "damaged"},
                                     {LeftOut::Mismatch, "mismatch"},
+                                    {LeftOut::Beside, "beside"},
                                     {LeftOut::ByHand, "by-hand"}}};
 
 } // namespace

@@ -17,13 +17,15 @@ struct ReadLog {
     std::optional<RunId> instead = {}; // the run whose log was read another way; the capture's note says its first
 };
 struct Answered {
-    std::vector<RunId> runs;          // of all logs, in their order
-    std::optional<Error> mismatch;    // the last log that does not fit the order it should answer
+    std::vector<RunId> runs;          // of all logs, in their order; of one that was here already, that run
+    std::size_t beside = 0;           // logs that answer no order where runs are ordered: shown, not counted
+    std::vector<RunId> known;         // runs that a log is word for word: it was not added again
+    std::optional<Error> mismatch;    // the first log that does not fit the order it should answer
     std::optional<run::Purpose> last; // the purpose of the last order, where none is open any more
 };
 /// Adds the runs as one revision and all that is said of them as one step of undo. By hand, each log that fits takes
-/// the oldest open order; a log that was read another way answers the order that its first reading answered. Errors:
-/// the edits'.
+/// the oldest open order; a log that was read another way answers the order that its first reading answered. Where runs
+/// were ordered, a log that answers none never counts unasked. Errors: the edits'.
 Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs);
 
 } // namespace impasto::path

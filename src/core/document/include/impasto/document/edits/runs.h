@@ -12,7 +12,7 @@ namespace impasto::document {
 
 struct Edit;
 
-enum class LeftOut { WarmUp, Interrupted, Damaged, Mismatch, ByHand };
+enum class LeftOut { WarmUp, Interrupted, Damaged, Mismatch, Beside, ByHand };
 std::string_view keyOf(LeftOut reason);
 std::optional<LeftOut> leftOutOf(std::string_view key);
 
