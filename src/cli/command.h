@@ -43,7 +43,7 @@ Command tuneCommand();
 
 /// Prints an error and gives 1.
 int failed(const Error& error);
-/// A frame log; "-" is what stands on the standard input. Errors: those of the log.
+/// A frame log; "-" reads the standard input. Errors: those of the log.
 Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options);
 /// The option that says how lows are counted, for several commands.
 Option lowsOption(std::string& into);

@@ -120,7 +120,7 @@ Problem problemOf(const Ground& ground, const std::vector<Group>& groups, Fps ta
         }
         problem.groups.push_back(std::move(items));
     }
-    // A memory that the baseline overflows already is no reason to find nothing: it is then asked not to grow.
+    // A memory that the baseline overflows already is not a reason to find nothing: it is then asked not to grow.
     if (memory) {
         std::int64_t least = 0;
         for (const auto& group : problem.groups) {

@@ -46,7 +46,7 @@ Examined flattened(const capture::Capture& capture, bool lanes) {
     return {Finding::Flattened, share >= heldShare, share};
 }
 
-/// Each part against itself, so that a heavy part at the end is no drift.
+/// Each part against itself, so that a heavy part at the end is not drift.
 Examined drifts(const capture::Capture& capture) {
     double change = 0, weights = 0;
     for (const auto& part : capture::partsOf(capture)) {
@@ -126,7 +126,7 @@ std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
         span.toMs = std::min(whole, span.toMs);
     }
     out = capture::joined(std::move(out));
-    // A run that is slow throughout is no loading screen.
+    // A run that is slow throughout is not a loading screen.
     double gone = 0;
     for (const auto& span : out) gone += span.toMs - span.fromMs;
     return gone > whole / 2 ? std::vector<capture::Span>() : out;
@@ -158,7 +158,7 @@ std::optional<Examined> background(std::span<const Load> runs, std::size_t index
         }
     const double n = static_cast<double>(loads.size()), above = runs[index].cpuPercent - *stats::mean(loads);
     const double reach = stats::studentQuantile(0.995, n - 1) * *stats::standardDeviation(loads) * std::sqrt(1 + 1 / n);
-    // More frames need more of the CPU: that is no other program.
+    // More frames need more of the CPU: that is not another program.
     const bool faster = runs[index].averageFps > (1 + unlikeShare) * *stats::mean(rates);
     return Examined{Finding::Background, above > std::max(reach, mostLoadPoints) && !faster, above};
 }

@@ -218,7 +218,7 @@ class Guess {
         if (const auto pair = matchedPair()) return *pair;
         std::vector<std::size_t> perFrame, cumulative;
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
-            // Work of one lane is no frame time, however large.
+            // Work of one lane is not a frame time, however large.
             if (hasWord(header(c), "cpu") || hasWord(header(c), "gpu")) continue;
             if (hasWord(header(c), "fps") || hasWord(header(c), "load") || hasWord(header(c), "%")) continue;
             if (m_natures[c].perFrame) perFrame.push_back(c);

@@ -25,7 +25,7 @@ std::optional<Dialect> guessTable(std::string_view begin, const std::optional<Ce
 std::vector<std::pair<std::string, std::size_t>> programsOf(Lines lines, const Dialect& dialect);
 /// The one with the most rows; where there is but one, its columns are forgotten.
 void chooseProgram(Dialect& dialect, const std::vector<std::pair<std::string, std::size_t>>& programs);
-/// The cells before the first data line, as written; empty where they are no heading.
+/// The cells before the first data line, as written; empty where they are not a heading.
 std::vector<std::string> headingOf(std::string_view begin, const Dialect& dialect);
 /// A mark of heading and delimiter, 0 without a heading.
 std::uint64_t markOf(const std::vector<std::string>& heading);

@@ -30,7 +30,7 @@ struct Opened {
     std::string how;        // "gzip", "UTF-16", "zstd, UTF-16"; empty: plain
     std::size_t onDisk = 0; // bytes
 };
-/// Errors: CannotRead, EmptyFile. While reading: CannotRead, NotText (packed and damaged from the begin), FileTooLarge
+/// Errors: CannotRead, EmptyFile. While reading: CannotRead, NotText (packed and damaged from the start), FileTooLarge
 /// (unpacks to more than `limit` bytes). A packed log that ends early gives what could be unpacked.
 Result<Opened> openSource(const Origin& origin, std::size_t limit = std::size_t{1} << 36U);
 

@@ -19,7 +19,7 @@ struct Table {
     std::size_t firstDataLine = 0;
     std::vector<std::string> header;         // lowered; empty when there is none
     std::vector<std::string> heading;        // as written
-    std::vector<std::vector<double>> values; // per column; NaN where a cell is no number
+    std::vector<std::vector<double>> values; // per column; NaN where a cell is not a number
     std::size_t rows = 0;
     double score = 0.0; // numeric cells a row, in rows of the common width
 };

@@ -9,7 +9,7 @@
 namespace impasto::app {
 namespace {
 
-/// The goal in words. One that is not set is no part of the sentence but an offer behind it.
+/// The goal in words. One that is not set is offered as something that can be set.
 double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     Sentence s(sheet, 24, 20, sheet.width() - 60);
     const QString target = qs(wording::wishFps(b.target)),

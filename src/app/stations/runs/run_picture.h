@@ -8,7 +8,7 @@ namespace impasto::app {
 
 /// A top of the frame time axis that suits the run and shows the budget.
 double commonTopMs(const View& view, const results::RunFigures& figures);
-/// Where the picture begins, below the rows; nothing where there is no room for it.
+/// Where the picture starts, below the rows; nothing where there is no room for it.
 std::optional<double> runPictureTop(const View& view, QSizeF size);
 void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top);
 

@@ -153,7 +153,7 @@ double examinedLines(Sheet& sheet, const View& view, const run::Run& run, const 
     if (const auto* siblings = view.get<results::Siblings>())
         if (const auto others = siblings->examined.find(run.id); others != siblings->examined.end())
             all.insert(all.end(), others->second.begin(), others->second.end());
-    // A run that was ordered with a cap or sync is no surprise.
+    // A run that was ordered with a cap or sync is not a surprise.
     const auto* order = view.session.facts->orderOf(run);
     if (order != nullptr && (order->variant.cap || order->variant.sync != run::Sync::None))
         std::erase_if(all, [](const frames::Examined& e) { return e.finding == frames::Finding::Flattened; });

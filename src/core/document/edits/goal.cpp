@@ -20,7 +20,7 @@ Edit checked(std::string name, std::function<Result<run::Brief>(const Edits&)> m
 
 Edit setBrief(run::Brief brief) {
     return checked("set-brief", [brief](const Edits& before) -> Result<run::Brief> {
-        // A low that a lowered target left above it is no new wish.
+        // A low that a lowered target left above it is not a new wish.
         const bool typed = !before.goal.brief || before.goal.brief->lowestLow != brief.lowestLow;
         if (brief.lowestLow && typed)
             if (const auto ok = within(brief.lowestLow->value(), 1, brief.target.value(), "floor"); !ok)

@@ -18,7 +18,7 @@ struct Item {
 };
 
 /// A margin for doubt on one resource: factor * sqrt(x' C x), where x holds 1 for the constant and for each chosen
-/// item's column. It grows and shrinks with the choice as a whole, so it is no resource of its own.
+/// item's column. It grows and shrinks with the choice as a whole, so it is not a resource of its own.
 struct DoubtMargin {
     std::size_t resource = 0;
     double factor = 0;                          // in units of the resource per unit of the deviation

@@ -23,7 +23,7 @@ struct Examined {
     Finding finding = Finding::Flattened;
     bool found = false;
     /// Flattened: share of the frames that are held. Drifts: relative change. StandsStill: 1 for the CPU, 2
-    /// for the GPU, 3 for both. TooShort: frames that the 1% low stands on. Unlike: relative difference from the
+    /// for the GPU, 3 for both. TooShort: frames that the 1% low is from. Unlike: relative difference from the
     /// siblings. Background: points of CPU load above them.
     double figure = 0;
 };

@@ -23,7 +23,7 @@ class Follower {
         bool closed = false;    // for certain: nobody has it open for writing
     };
     /// Reads what was added, at most `most` bytes of it. Errors: CannotRead where the file is gone, the import's for a
-    /// row that is no row; both leave the frames until there. Until the columns are clear there are no frames and no
+    /// row that is not a row; both leave the frames until there. Until the columns are clear there are no frames and no
     /// error.
     Result<Poll> poll(std::size_t most = std::size_t{1} << 23U);
     /// Frames so far.

@@ -21,7 +21,7 @@ struct SensorColumn {
     friend bool operator==(const SensorColumn&, const SensorColumn&) = default;
 };
 
-/// A column that comes along as it is.
+/// A column that is kept as it is.
 struct NamedColumn {
     std::size_t column = 0;
     std::string name;
@@ -101,7 +101,7 @@ struct LogPreview {
     std::uint64_t headingMark = 0;              // 0 without one
     bool remembered = false;                    // the dialect was corrected before for this heading
     std::vector<std::vector<std::string>> rows; // the first ones, as many cells as they have
-    std::vector<std::pair<std::string, std::size_t>> programs; // in the begin of the log, with their rows
+    std::vector<std::pair<std::string, std::size_t>> programs; // at the start of the log, with their rows
     Result<capture::Capture> begin; // what comes of the first rows (some 2,000) by the dialect
 };
 /// Errors: CannotRead, EmptyFile, NotText, NoFrames (no row of numbers); own capture files are refused as BadValue:

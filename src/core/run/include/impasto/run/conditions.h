@@ -17,7 +17,7 @@ struct Condition {
     const char* usualWords;         // the same where it is usual; empty: nothing is said
     std::vector<std::string> texts; // those it may have; empty: a number; {"true", "false"}: a switch
     std::string (*read)(const Order& order);
-    bool (*write)(Order& order, std::string_view text); // false where the text is no value of it
+    bool (*write)(Order& order, std::string_view text); // false where the text is not a value of it
 };
 /// In the order in which a person does them. Those of a group ("generation") begin with its kind.
 std::span<const Condition> conditions();

@@ -20,7 +20,7 @@ std::optional<Family> familyOf(std::span<const double> perRun, std::span<const d
 
 /// Half width of the t interval of the mean of `runs` runs that differ by sd. Nothing under two runs.
 std::optional<double> halfWidthAt(double sd, std::size_t runs, double confidence = 0.95);
-/// The fewest runs, two at the least and `most` at the most, whose half width is no more than wished.
+/// The fewest runs, two at the least and `most` at the most, whose half width is no more than wanted.
 std::optional<std::size_t> runsFor(double sd, double wishedHalfWidth, std::size_t most = 1000,
                                    double confidence = 0.95);
 

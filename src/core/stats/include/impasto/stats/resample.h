@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How sure a figure of one series is. Its values follow each other and are no independent observations: blocks of them
+// How sure a figure of one series is. Its values follow each other and are not independent observations: blocks of them
 // are drawn again. What differs between runs is not in it.
 #pragma once
 

@@ -18,7 +18,7 @@ std::string lowRule(const Words& w, stats::LowRule rule);
 std::string lowRuleShort(const Words& w, stats::LowRule rule);
 std::string lowRuleMeaning(const Words& w, stats::LowRule rule);
 
-/// "6 min", "1 min", "1 h 20 min"; a minute at the least where seconds are no matter.
+/// "6 min", "1 min", "1 h 20 min"; at least a minute.
 std::string minutes(const Words& w, double value);
 
 } // namespace impasto::wording
