@@ -25,7 +25,8 @@ std::optional<std::size_t> turnedColumn(const std::optional<std::size_t>& now, s
     return turned(all, now, steps);
 }
 
-/// A column means one thing: what it was kept as before is dropped, and a column that lost its meaning is kept as it is.
+/// A column means one thing: what it was kept as before is dropped, and a column that lost its meaning is kept as it
+/// is.
 void tidy(logs::Dialect& now, const logs::Dialect& before, const std::vector<std::string>& heading) {
     const auto used = [&now](std::size_t c) { return c == now.timeColumn || c == now.cpuColumn || c == now.gpuColumn; };
     std::erase_if(now.others, [&](const logs::NamedColumn& o) { return used(o.column); });

@@ -16,8 +16,8 @@ struct RunDoubt {
     double blockLength = 1;
 };
 /// Stretches of a run that lie at fixed places of the route: blocks are drawn again inside their own stretch only,
-/// since heavy sections of the route are not random (local block bootstrap, Paparoditis and Politis 2002). Its parts, cut
-/// into pieces of ten seconds or a little less; the first frame of each, ascending, 0 first.
+/// since heavy sections of the route are not random (local block bootstrap, Paparoditis and Politis 2002). Its parts,
+/// cut into pieces of ten seconds or a little less; the first frame of each, ascending, 0 first.
 std::vector<std::size_t> stretchesOf(const capture::Capture& capture);
 
 /// Of one run's rates; nothing for fewer than 10 frames, or cancelled. Takes the slow frames alone from each resample;
