@@ -203,7 +203,7 @@ TEST(FloorsTest, WhatGrowsIsNamedByItsListAlone) {
                     found.insert(fs::relative(file, root).string());
         EXPECT_EQ(found, names) << name;
     }
-    EXPECT_EQ(folders, 8U);
+    EXPECT_GE(folders, 8U);
     for (const auto& stage : fs::directory_iterator(root / "src/core/results/stages"))
         EXPECT_NE(textOf(root / "src/core/results/all.cpp").find("impasto/results/" + stage.path().stem().string()),
                   std::string::npos)

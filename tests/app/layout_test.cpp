@@ -14,17 +14,8 @@ using namespace impasto::app;
 TEST(LayoutTest, TextsOfEveryStationAreTidyAtEverySize) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    expectAllTidy(d, "empty");
-    d.studio.startPractice();
-    d.rest();
-    expectAllTidy(d, "before the first run");
-    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
-    expectAllTidy(d, "after the baseline");
-    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
-    d.studio.activate(QStringLiteral("open.shadows"));
-    expectAllTidy(d, "before the choice");
-    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
-    expectAllTidy(d, "kept");
+    lookOnTheWay(d, [&](const std::string& when) { expectAllTidy(d, when); });
+    ASSERT_EQ(d.view().step.action, path::Action::Done);
     for (const char* topic : {"average", "low", "choice", "cap", "cost.shadows"}) {
         d.window->resize(1280, 800);
         d.studio.why(QLatin1String(topic));

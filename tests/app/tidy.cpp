@@ -22,25 +22,41 @@ void expectTidy(const Drawing& drawing, QSizeF size, const std::string& where) {
     }
 }
 
-std::vector<Picture*> picturesInSight(const Driven& d) {
-    std::vector<Picture*> out{d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(),
-                              d.window->ribbon()};
-    std::erase_if(out, [](const Picture* picture) { return !picture->isVisible(); });
-    return out;
-}
-
-void expectAllTidy(Driven& d, const std::string& when) {
-    for (const QSize size : {QSize(1280, 800), QSize(1024, 640), QSize(2560, 1440)}) {
+void overEveryPicture(Driven& d, const std::string& when, const std::vector<QSize>& sizes,
+                      const std::function<void(const Picture&, const std::string& where)>& look) {
+    for (const QSize size : sizes) {
         d.window->resize(size);
         d.rest();
         for (const auto& station : stations()) {
             d.studio.go(station.id);
-            for (const Picture* picture : picturesInSight(d))
-                expectTidy(picture->drawing(), QSizeF(picture->size()),
-                           when + ", " + std::string(station.id.key) + ", " + picture->objectName().toStdString() +
-                               " at " + std::to_string(size.width()));
+            for (const Picture* picture :
+                 {d.window->easel(), d.window->column(), d.window->path(), d.window->briefBar(), d.window->ribbon()})
+                if (picture->isVisible())
+                    look(*picture, fmt::format("{}, {}, {} at {}", when, station.id.key,
+                                               picture->objectName().toStdString(), size.width()));
         }
     }
+}
+
+void expectAllTidy(Driven& d, const std::string& when) {
+    overEveryPicture(d, when, {QSize(1280, 800), QSize(1024, 640), QSize(2560, 1440)},
+                     [](const Picture& picture, const std::string& where) {
+                         expectTidy(picture.drawing(), QSizeF(picture.size()), where);
+                     });
+}
+
+void lookOnTheWay(Driven& d, const std::function<void(const std::string& when)>& look) {
+    look("empty");
+    d.studio.startPractice();
+    d.rest();
+    look("before the first run");
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    look("after the baseline");
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
+    d.studio.activate(QStringLiteral("open.shadows"));
+    look("before the choice");
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
+    look("kept");
 }
 
 } // namespace impasto::app

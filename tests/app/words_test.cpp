@@ -80,19 +80,11 @@ void expectTranslated(const Drawing& drawing, const std::set<QString>& names, co
 }
 
 void expectWhole(Driven& d, const std::string& when) {
-    for (const QSize size : {QSize(1280, 800), QSize(1024, 640)}) {
-        d.window->resize(size);
-        d.rest();
-        for (const auto& station : stations()) {
-            d.studio.go(station.id);
-            for (const Picture* picture : picturesInSight(d)) {
-                const std::string where = when + ", " + std::string(station.id.key) + ", " +
-                                          picture->objectName().toStdString() + " at " + std::to_string(size.width());
-                expectTidy(picture->drawing(), QSizeF(picture->size()), where);
-                expectTranslated(picture->drawing(), wordsOfTheData(d.view(), d.studio.options().logbook), where);
-            }
-        }
-    }
+    overEveryPicture(
+        d, when, {QSize(1280, 800), QSize(1024, 640)}, [&](const Picture& picture, const std::string& where) {
+            expectTidy(picture.drawing(), QSizeF(picture.size()), where);
+            expectTranslated(picture.drawing(), wordsOfTheData(d.view(), d.studio.options().logbook), where);
+        });
 }
 
 } // namespace
@@ -101,18 +93,8 @@ TEST(WordsTest, EveryStationInALongerLanguage) {
     const Pseudo pseudo;
     const support::TemporaryFolder folder;
     Driven d(folder);
-    expectWhole(d, "empty");
-    d.studio.startPractice();
-    d.rest();
-    expectWhole(d, "before the first run");
-    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
-    expectWhole(d, "after the baseline");
-    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
-    d.studio.activate(QStringLiteral("open.shadows"));
-    expectWhole(d, "before the choice");
-    ASSERT_TRUE(d.spaceUntil(path::Action::Done))
-        << static_cast<int>(d.view().step.action) << d.view().message.toStdString() << d.view().station.key;
-    expectWhole(d, "kept");
+    lookOnTheWay(d, [&](const std::string& when) { expectWhole(d, when); });
+    ASSERT_EQ(d.view().step.action, path::Action::Done);
 }
 
 TEST(WordsTest, LogsOrdersAndReasonsInALongerLanguage) {

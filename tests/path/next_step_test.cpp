@@ -166,10 +166,12 @@ TEST(NextStepTest, AStrayLogNeverCountsUnasked) {
     ASSERT_TRUE(walk.until(Action::Done));
     const auto baseline = results::idsOf<results::BaselineRuns>(walk.results());
     const auto basis = results::standingOf(walk.results()).now;
-    const auto log = [&](double frameMs) {
+    const auto log = [&](double ms) {
         ReadLog out;
         out.run.id = {walk.ids()};
-        out.run.capture = std::make_shared<const capture::Capture>(flatCapture(frameMs, 4000));
+        auto frames = flatCapture(ms, 4000, ms / 2);
+        frames.cpuWorkMs->at(7) = std::nan(""); // a cell that says nothing
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(frames));
         return out;
     };
     const auto stray = answer(walk.store, {log(30), log(9)});
@@ -204,11 +206,11 @@ TEST(NextStepTest, EveryMisfitIsLeftOutAndTheFitsAreTaken) {
     walk.store.addOrders({order});
     ASSERT_EQ(openOrders(walk.store.session()).size(), 1U);
     const double seconds = openOrders(walk.store.session()).front().seconds;
-    const auto log = [&](double frameMs, double share) {
+    const auto log = [&](double ms, double share) {
         ReadLog out;
         out.run.id = {walk.ids()};
         out.run.capture = std::make_shared<const capture::Capture>(
-            flatCapture(frameMs, static_cast<std::size_t>(share * seconds * 1000 / frameMs)));
+            flatCapture(ms, static_cast<std::size_t>(share * seconds * 1000 / ms)));
         return out;
     };
     const auto answered = answer(walk.store, {log(16, 0.2), log(17, 0.3), log(18, 1), log(19, 0.1)});

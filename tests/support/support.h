@@ -12,8 +12,6 @@
 #include <impasto/wording/path.h>
 
 namespace impasto::capture {
-/// A mark of all that a capture holds.
-std::uint64_t fingerprintOf(const Capture& capture);
 std::optional<double> trackMaximum(const Capture& capture, Sensor sensor);
 } // namespace impasto::capture
 

@@ -107,4 +107,27 @@ std::size_t bytesOf(const Capture& capture) {
     return bytes;
 }
 
+std::uint64_t fingerprintOf(const Capture& capture) {
+    Fingerprint mark;
+    mark.add(keyOf(capture.kind));
+    for (const double v : capture.framesMs) mark.add(v);
+    for (const auto& column : optionalColumns) {
+        const auto& values = capture.*column.values;
+        mark.add(std::uint64_t{values.has_value()});
+        if (values)
+            for (const double v : *values) mark.add(v);
+    }
+    for (const auto& m : capture.marks) mark.add(m.part).add(std::uint64_t{m.firstFrame});
+    for (const auto& t : capture.tracks) {
+        mark.add(keyOf(t.sensor));
+        for (std::size_t i = 0; i < t.values.size(); ++i) mark.add(t.timeMs[i]).add(static_cast<double>(t.values[i]));
+    }
+    for (const auto& other : capture.others) {
+        mark.add(other.name);
+        for (const auto& word : other.words) mark.add(word);
+        for (const float v : other.values) mark.add(static_cast<double>(v));
+    }
+    return mark.value();
+}
+
 } // namespace impasto::capture

@@ -53,17 +53,13 @@ std::vector<Group> groupsOf(const Ground& ground) {
     return groups;
 }
 
-/// Every locked level of the game is the baseline's, of no weight, or measured: a lock never gives way in silence.
+/// A lock never gives way in silence: without its cost there is no proposal.
 bool locksAreKnown(const Ground& ground) {
-    for (const auto& [id, level] : ground.locked) {
-        const auto* setting = ground.game.setting(id);
-        const auto now = ground.baseline.find(id);
-        if (setting == nullptr || setting->weight == 0 || now == ground.baseline.end() || now->second == level)
-            continue;
-        for (const auto& lane : ground.lanes)
-            if (!lane.fit.indexOf({id, level})) return false;
-    }
-    return true;
+    const auto keys = cost::lockedLevels(ground.game, ground.baseline, ground.locked);
+    return std::all_of(keys.begin(), keys.end(), [&](const cost::LevelKey& key) {
+        return std::all_of(ground.lanes.begin(), ground.lanes.end(),
+                           [&](const LaneCosts& lane) { return lane.fit.indexOf(key).has_value(); });
+    });
 }
 
 double weightSum(const game::Game& game) {

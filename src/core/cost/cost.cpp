@@ -133,4 +133,16 @@ std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline,
     return saving;
 }
 
+std::vector<LevelKey> lockedLevels(const game::Game& game, const game::Values& baseline, const game::Values& locked) {
+    std::vector<LevelKey> out;
+    for (const auto& [id, level] : locked) {
+        const auto* setting = game.setting(id);
+        const auto now = baseline.find(id);
+        const bool known = setting == nullptr || setting->weight == 0 || !setting->levelIndex(level) ||
+                           now == baseline.end() || now->second == level;
+        if (!known) out.push_back({id, level});
+    }
+    return out;
+}
+
 } // namespace impasto::cost

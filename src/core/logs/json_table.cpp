@@ -371,7 +371,7 @@ std::string mended(std::string_view text) {
 
 std::optional<std::string> tableOfJson(std::string_view text) {
     if (text.substr(0, 3) == "\xef\xbb\xbf") text.remove_prefix(3);
-    if (Json::accept(text)) return tableBy(walkDocument, text);
+    if (auto table = tableBy(walkDocument, text)) return table;
     if (auto table = tableBy(walkLines, text)) return table;
     return tableBy(walkDocument, mended(text));
 }

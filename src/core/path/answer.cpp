@@ -35,14 +35,13 @@ void sayOf(const document::Session& session, const ReadLog& log, std::optional<d
     if (log.instead) edits.push_back(document::useReading(session.firstReading(log.run), id));
 }
 
-bool sameFrames(const capture::Capture& a, const capture::Capture& b) {
-    return a.framesMs == b.framesMs && a.cpuWorkMs == b.cpuWorkMs && a.gpuWorkMs == b.gpuWorkMs && a.others == b.others;
-}
-
-/// A run that is shown and holds the same frames; one that was deleted may come back.
+/// A run that is shown and holds the same recording; one that was deleted may come back.
 const run::Run* knownRun(const document::Session& session, const std::vector<run::Run>& added, const ReadLog& log) {
     if (log.instead || !log.run.capture) return nullptr;
-    const auto same = [&](const run::Run& run) { return run.capture && sameFrames(*run.capture, *log.run.capture); };
+    const auto same = [&](const run::Run& run) {
+        return run.capture && run.capture->framesMs == log.run.capture->framesMs &&
+               capture::fingerprintOf(*run.capture) == capture::fingerprintOf(*log.run.capture);
+    };
     for (const auto& run : session.facts->runs)
         if (session.shown(run) && same(run)) return &run;
     const auto it = std::find_if(added.begin(), added.end(), same);

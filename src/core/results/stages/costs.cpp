@@ -112,16 +112,9 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     costs.systemMemory = memoryFit(in, ground, capture::Sensor::SystemMemory);
     costs.need = needOf(in, costs);
     costs.planned = cost::plan(*in.game(), in.baseline(), costs.need);
-    // A level that a setting is locked at has to be known, whether it would be planned or not.
-    for (const auto& [id, level] : in.locked()) {
-        const auto* setting = in.game()->setting(id);
-        const auto now = in.baseline().find(id);
-        const bool known = setting == nullptr || setting->weight == 0 || !setting->levelIndex(level) ||
-                           now == in.baseline().end() || now->second == level;
-        const cost::LevelKey key{id, level};
-        if (!known && std::find(costs.planned.begin(), costs.planned.end(), key) == costs.planned.end())
+    for (const auto& key : cost::lockedLevels(*in.game(), in.baseline(), in.locked()))
+        if (std::find(costs.planned.begin(), costs.planned.end(), key) == costs.planned.end())
             costs.planned.push_back(key);
-    }
     for (const auto& key : costs.planned) {
         const bool measured = !costs.lanes.empty() && costs.lanes.front().fit.indexOf(key).has_value();
         if (!measured) costs.toMeasure.push_back(key);

@@ -107,5 +107,7 @@ struct PartRange {
 std::vector<PartRange> partsOf(const Capture& capture);
 /// Memory that the columns take.
 std::size_t bytesOf(const Capture& capture);
+/// A mark of all that was recorded, missing cells too; the notes are not in it.
+std::uint64_t fingerprintOf(const Capture& capture);
 
 } // namespace impasto::capture

@@ -54,5 +54,7 @@ struct Need {
 /// below the baseline's; of the others their lowest level and the next above the baseline's, because a lane with room
 /// can carry more picture. Settings without weight or without a lane (taste) are never measured.
 std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline, const Need& need);
+/// The levels that settings are locked at and whose cost has to be known: not the baseline's, not taste.
+std::vector<LevelKey> lockedLevels(const game::Game& game, const game::Values& baseline, const game::Values& locked);
 
 } // namespace impasto::cost
