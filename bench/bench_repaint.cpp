@@ -44,7 +44,7 @@ const View& longRun() {
             results::RunShape{capture, capture::Pyramid(capture->framesMs), frames::secondsOf(capture->framesMs), {}});
         results->put(
             std::make_shared<const results::RunFigures>(results::RunFigures{
-                run.id, *frames::summarize(capture->framesMs), {}, {}, frames::Distribution(capture->framesMs), shape}),
+                run.id, *frames::summarize(capture->framesMs), {}, {}, {}, frames::Distribution(capture->framesMs), shape}),
             run.id);
         out.results = results;
         out.step.action = path::Action::RecordBaseline;

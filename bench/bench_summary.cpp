@@ -37,7 +37,7 @@ void everything(benchmark::State& state) {
     const auto capture = logs::readLog(logFile());
     if (!capture) return state.SkipWithError("the log cannot be read");
     for (auto _ : state) {
-        const auto summary = frames::summarize(capture->framesMs, Fps(60));
+        const auto summary = frames::summarize(capture->framesMs, frames::OnTime{Fps(60)});
         benchmark::DoNotOptimize(frames::doubtOf(*capture));
         benchmark::DoNotOptimize(frames::examine(*capture));
         benchmark::DoNotOptimize(frames::pollutionOf(*capture));
@@ -57,7 +57,7 @@ void piece(benchmark::State& state, Piece piece) {
     for (auto _ : state) piece(*capture);
 }
 BENCHMARK_CAPTURE(piece, summary, [](const capture::Capture& c) {
-    benchmark::DoNotOptimize(frames::summarize(c.framesMs, Fps(60)));
+    benchmark::DoNotOptimize(frames::summarize(c.framesMs, frames::OnTime{Fps(60)}));
 })->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(piece, blockLength, [](const capture::Capture& c) {
     benchmark::DoNotOptimize(stats::blockLength(c.framesMs));
@@ -81,7 +81,7 @@ BENCHMARK_CAPTURE(piece, pyramid, [](const capture::Capture& c) {
     benchmark::DoNotOptimize(capture::Pyramid(c.framesMs));
 })->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(piece, origin, [](const capture::Capture& c) {
-    static const auto summary = frames::summarize(c.framesMs, Fps(60));
+    static const auto summary = frames::summarize(c.framesMs, frames::OnTime{Fps(60)});
     benchmark::DoNotOptimize(frames::originOf({summary->hitches, frames::partStartsOf(c)}));
 })->Unit(benchmark::kMillisecond);
 

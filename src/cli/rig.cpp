@@ -6,7 +6,7 @@
 #include <impasto/base/file.h>
 #include <impasto/choose/propose.h>
 #include <impasto/rig_draw/draw.h>
-#include <impasto/rig_truth/truth.h>
+#include <impasto/rig_truth/hold.h>
 
 namespace impasto::cli {
 namespace {
@@ -19,18 +19,22 @@ struct DrawOptions {
 struct DescribeOptions {
     std::string machine, game;
     std::optional<double> targetFps;
+    std::string style = "cinematic";
 };
 
-int printBest(const Described& d, const run::Variant& start, double targetFps) {
+int printBest(const Described& d, const run::Variant& start, const run::Brief& brief) {
     const auto& [machine, game, originals] = d;
-    const choose::UsableShares shares;
-    const double budget = budgetOf(Fps(targetFps)).value();
-    const rig_truth::Room room{shares.of(run::Lane::Cpu) * budget, shares.of(run::Lane::Gpu) * budget,
-                               choose::usableMemoryShare * machine.gpuMemory.value()};
-    const auto best = rig_truth::bestValues(originals, machine, game, start, game.routes.front().name, room);
+    const auto& route = game.routes.front();
+    auto room = rig_truth::roomFor(originals, machine, game, start, route.name, brief);
+    if (!room) return failed(room.error());
+    room->gpuMemoryMib = choose::usableMemoryShare * machine.gpuMemory.value();
+    const auto best = rig_truth::bestValues(originals, machine, game, start, route.name, *room);
     if (!best) return failed(best.error());
-    fmt::print("\nBest values for {} fps at true costs (CPU {:.2f} ms, GPU {:.2f} ms safe limit in every part)\n",
-               targetFps, room.cpuMs, room.gpuMs);
+    fmt::print("\nBest values for {} fps at true costs, {:.0f}% of the frames of CPU and GPU within the budget\n",
+               brief.target.value(), 100 * brief.wishedOnTime());
+    for (std::size_t i = 0; i < route.parts.size(); ++i)
+        fmt::print("  {:<24} safe limit CPU {:.2f} ms, GPU {:.2f} ms\n", route.parts[i].name, room->parts[i].cpuMs,
+                   room->parts[i].gpuMs);
     if (!*best) {
         fmt::print("  nothing fits\n");
         return 0;
@@ -38,6 +42,14 @@ int printBest(const Described& d, const run::Variant& start, double targetFps) {
     for (const auto& setting : game.settings)
         fmt::print("  {:<22} {}\n", setting.label, (*best)->values.at(setting.id));
     fmt::print("  {:.2f}% of the picture\n", 100 * (*best)->picture);
+    auto variant = start;
+    variant.values = (*best)->values;
+    const auto held = rig_truth::heldTruth(originals, machine, game, variant, route.name, brief);
+    if (!held) return failed(held.error());
+    for (const auto& part : held->parts)
+        fmt::print("  {:<24} average {:.1f} fps, {:.1f}% on time, slowest second {:.1f} fps\n", part.part,
+                   part.average.value(), 100 * part.onTimeShare, part.slowestSecond.value());
+    fmt::print("  without a cap {} fps are {}\n", brief.target.value(), held->held ? "held" : "not held");
     return 0;
 }
 
@@ -88,7 +100,11 @@ int describeRig(const DescribeOptions& options) {
                        level.name, work->cpuMs - base->cpuMs, work->gpuMs - base->gpuMs,
                        work->gpuMemoryMib - base->gpuMemoryMib);
         }
-    return options.targetFps ? printBest(*described, start, *options.targetFps) : 0;
+    if (!options.targetFps) return 0;
+    run::Brief brief;
+    brief.target = Fps(*options.targetFps);
+    brief.style = *run::styleOf(options.style);
+    return printBest(*described, start, brief);
 }
 
 } // namespace
@@ -109,7 +125,9 @@ Command rigCommand() {
               {{"--machine", "Machine description, TOML", &describing->machine, {}, {}, true},
                {"--game", "Game description, TOML", &describing->game, {}, {}, true},
                {"--target", "Rate to hold: the best values for it, at true costs", &describing->targetFps,
-                std::pair(10.0, 1000.0)}},
+                std::pair(10.0, 1000.0)},
+               {"--style", "What matters most: how many frames are to be on time", &describing->style, {},
+                {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}}},
               [describing] { return describeRig(*describing); }}}};
 }
 

@@ -29,7 +29,8 @@ SummarizedLog summarized(const std::string& path, const capture::Capture& captur
     return {path,
             note("dialect"),
             note("packing"),
-            *frames::summarize(capture.framesMs, target, rule),
+            *frames::summarize(capture.framesMs, target ? std::optional(frames::OnTime{*target}) : std::nullopt, rule,
+                               capture::partsOf(capture)),
             frames::doubtOf(capture, {capture.frames() > 200000 ? 100U : 250U}),
             frames::examine(capture),
             frames::pollutionOf(capture)};

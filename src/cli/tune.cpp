@@ -49,7 +49,7 @@ void printLimits(const wording::Words& w, const document::Session& s, const resu
     fmt::print("\nWhat limits each part\n");
     for (const auto& v : results::verdictsOf(r))
         fmt::print("  {:<16} {}. {}\n", wording::part(w, v.part), wording::bottleneck(w, v),
-                   wording::bottleneckEvidence(w, v, s.edits->goal.brief->target, s.edits->goal.shares));
+                   wording::bottleneckEvidence(w, v, s.edits->goal.brief->target));
 }
 
 void printCosts(const document::Session& s, const results::Results& r) {
@@ -95,10 +95,13 @@ void print(const document::Session& s, const results::Results& r) {
     }
     if (s.edits->pacing.cap)
         fmt::print("\nCap: {} ({})\n",
-                   s.edits->pacing.cap->cap ? wording::wishFps(*s.edits->pacing.cap->cap) + " fps" : "none",
+                   wording::capPlan(w, s.edits->pacing.cap->plan, s.panel()),
                    wording::capRule(w, s.edits->pacing.cap->school));
     printProof(w, r);
 }
+
+/// Exit code: everything was done, and the goals are not met.
+constexpr int notReached = 3;
 
 int tune(const Options& options) {
     const auto described = readDescribed(options.machine, options.game);
@@ -119,12 +122,21 @@ int tune(const Options& options) {
     for (;;) {
         const auto results = results::compute(store->session(), cache, rules);
         const auto step = path::nextStep(store->session(), results);
-        if (step.action == path::Action::Done) {
+        // What only a person can give way on ends it, with all that was found.
+        const bool stuck = step.action == path::Action::LowerTarget || step.action == path::Action::SayBrief;
+        if (step.action == path::Action::Done || stuck) {
             if (options.json)
                 fmt::print("{}\n", exports::tuneJson(store->session(), results));
             else
                 print(store->session(), results);
-            return 0;
+            const auto& kept = store->session().edits->record.kept;
+            if (!stuck && kept && kept->held()) return 0;
+            if (!options.json) {
+                const wording::Words w;
+                fmt::print("\n{} {}\n", wording::reason(w, store->session(), results, step),
+                           step.target ? wording::action(w, store->session(), results, step) + "." : "");
+            }
+            return notReached;
         }
         if (!options.json)
             fmt::print(stderr, "{}\n", wording::action(wording::Words(), store->session(), results, step));

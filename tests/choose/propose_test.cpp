@@ -56,7 +56,7 @@ TEST(ProposeTest, ATargetOutOfReachSaysThatNothingFits) {
     auto& walk = atChoice();
     const auto ground = *results::groundOf(walk.store.session(), walk.results());
     EXPECT_EQ(propose(ground, Fps(400)).error().code, ErrorCode::NothingFits);
-    const Ground none{ground.game, ground.baseline, {}, {}, {}, {}, {}};
+    const Ground none{ground.game, ground.baseline, {}, {}, {}, {}};
     EXPECT_EQ(propose(none, Fps(60)).error().code, ErrorCode::LacksRuns);
 }
 

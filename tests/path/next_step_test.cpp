@@ -310,7 +310,7 @@ TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
     for (const auto& part : results::verdictsOf(walk.results())) EXPECT_EQ(part.brake, limits::Brake::Refresh);
     EXPECT_EQ(walk.results().get<results::CapView>()->offers.front().school, pace::CapSchool::None);
     ASSERT_TRUE(walk.until(Action::Done));
-    EXPECT_FALSE(walk.store.session().edits->pacing.cap->cap);
+    EXPECT_FALSE(walk.store.session().edits->pacing.cap->plan.cap);
     EXPECT_EQ(walk.results().get<proof::Proof>()->wishes.front().state, WishState::Met);
 }
 

@@ -14,9 +14,10 @@ namespace {
 class Runs {
   public:
     void add(bool after, double rate) {
-        m_parts.push_back(std::make_unique<std::vector<frames::PartMeans>>(1));
+        m_parts.push_back(std::make_unique<std::vector<frames::PartHeld>>(1));
         m_parts.back()->front().part = "whole";
-        m_parts.back()->front().periodMs = 1000 / rate;
+        m_parts.back()->front().average = m_parts.back()->front().slowestSecond = Fps(rate);
+        m_parts.back()->front().onTimeShare = 1;
         m_sides.push_back({{seededIdSource(m_sides.size() + 1)()}, after, &m_summary, m_parts.back().get()});
     }
     [[nodiscard]] WishState target(double fps) const {
@@ -27,7 +28,7 @@ class Runs {
 
   private:
     frames::Summary m_summary = *frames::summarize(std::vector<double>(300, 16.0));
-    std::vector<std::unique_ptr<std::vector<frames::PartMeans>>> m_parts;
+    std::vector<std::unique_ptr<std::vector<frames::PartHeld>>> m_parts;
     std::vector<Side> m_sides;
 };
 

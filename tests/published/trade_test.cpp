@@ -2,6 +2,7 @@
 // Facts of the trade. Common practice, no source.
 #include <cmath>
 #include <gtest/gtest.h>
+#include <impasto/limits/limits.h>
 #include <impasto/choose/propose.h>
 #include <impasto/display/display.h>
 #include <impasto/wording/numbers.h>
@@ -18,9 +19,8 @@ TEST(TradeTest, TheBudgetTable) {
 
 TEST(TradeTest, UsableShares) {
     // To hold 120 the GPU is kept at or under about 7 ms (84%), the CPU at 8.2 ms (98%).
-    const choose::UsableShares shares;
-    EXPECT_NEAR(shares.of(run::Lane::Gpu) * budgetOf(Fps(120)).value(), 7.0, 0.005);
-    EXPECT_NEAR(shares.of(run::Lane::Cpu) * budgetOf(Fps(120)).value(), 8.2, 0.05);
+    EXPECT_NEAR(limits::ruleOfThumb(run::Lane::Gpu) * budgetOf(Fps(120)).value(), 7.0, 0.005);
+    EXPECT_NEAR(limits::ruleOfThumb(run::Lane::Cpu) * budgetOf(Fps(120)).value(), 8.2, 0.05);
 }
 
 TEST(TradeTest, EvenCaps) {

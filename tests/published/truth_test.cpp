@@ -4,7 +4,7 @@
 
 #include <cmath>
 #include <impasto/rig_draw/draw.h>
-#include <impasto/rig_truth/truth.h>
+#include <impasto/rig_truth/hold.h>
 
 using namespace impasto;
 using namespace impasto::support;
@@ -171,10 +171,8 @@ TEST(TruthTest, TheChoiceComesNearTheTrueOptimum) {
             const auto& session = walk.store.session();
             const auto variant = session.baselineVariant();
             const std::string route = game.routes.front().name;
-            const auto& shares = session.edits->goal.shares;
-            const double budget = 1000 / target;
-            const rig_truth::Room room{shares.of(run::Lane::Cpu) * budget, shares.of(run::Lane::Gpu) * budget,
-                                       choose::usableMemoryShare * tower().gpuMemory.value()};
+            auto room = *rig_truth::roomFor(originals(), tower(), game, variant, route, *session.edits->goal.brief);
+            room.gpuMemoryMib = choose::usableMemoryShare * tower().gpuMemory.value();
             const auto best = rig_truth::bestValues(originals(), tower(), game, variant, route, room);
             ASSERT_TRUE(best && *best) << file;
             const double loss = (*best)->picture - game::pictureValue(game, session.edits->settings.choice->values);
@@ -193,14 +191,14 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
     const auto machine = tower();
     const run::Variant start{game.presets.front().values, machine.panel.native, {}, run::Sync::None};
     const auto& route = game.routes.front();
-    const rig_truth::Room room{14, 8, 6000};
+    const rig_truth::Room room{std::vector<rig_truth::Room::Lanes>(route.parts.size(), {14, 8}), 6000};
     const game::Values fixed{{"smoke", "normal"}};
     double best = -1;
     game::Values all;
     const auto fits = [&](const run::Variant& v) {
         return std::all_of(route.parts.begin(), route.parts.end(), [&](const game::Part& part) {
             const auto work = rig_truth::partWork(originals(), machine, game, v, part.name);
-            return work->cpuMs <= room.cpuMs && work->gpuMs <= room.gpuMs && work->gpuMemoryMib <= room.gpuMemoryMib;
+            return work->cpuMs <= 14 && work->gpuMs <= 8 && work->gpuMemoryMib <= room.gpuMemoryMib;
         });
     };
     const auto descend = [&](const auto& self, std::size_t at) -> void {
@@ -223,7 +221,8 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
     ASSERT_TRUE(found && *found);
     EXPECT_NEAR((*found)->picture, best, 1e-12);
     EXPECT_EQ((*found)->values.at("smoke"), "normal");
-    EXPECT_FALSE(*rig_truth::bestValues(originals(), machine, game, start, route.name, {0.1, 8, 6000}));
+    EXPECT_FALSE(*rig_truth::bestValues(originals(), machine, game, start, route.name,
+                                          {std::vector<rig_truth::Room::Lanes>(route.parts.size(), {0.1, 8}), 6000}));
 }
 
 // Families of simulated runs whose true figures are known from very many: how often the 95% t interval of a family

@@ -52,8 +52,8 @@ TEST(StatsTest, AverageIsFramesByTime) {
 
 TEST(StatsTest, ShareWithinTheBudget) {
     const std::vector<double> frames{16, 16.6, 16.7, 20};
-    EXPECT_DOUBLE_EQ(*summarize(frames, Fps(60))->withinBudget, 0.5);
-    EXPECT_FALSE(summarize(frames)->withinBudget);
+    EXPECT_DOUBLE_EQ(*summarize(frames, frames::OnTime{Fps(60)})->onTimeShare, 0.5);
+    EXPECT_FALSE(summarize(frames)->onTimeShare);
 }
 
 TEST(StatsTest, IntervalsRestOnRuns) {

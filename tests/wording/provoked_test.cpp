@@ -266,7 +266,7 @@ std::vector<Case> cases() {
          "Set a target frame rate in Brief."},
         {LacksRuns,
          [](F) {
-             return errorOf(choose::propose({smallGame(), {}, {}, {}, {}, {}, {}}, Fps(60)));
+             return errorOf(choose::propose({smallGame(), {}, {}, {}, {}, {}}, Fps(60)));
          },
          "More runs are needed: 1.", "", asItWas, "Record them first."},
         {OrderMismatch, [](F) { return ofWrongLength(); }, "The log does not fit the order: it lasts 10 s, not 60 s.",

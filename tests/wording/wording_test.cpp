@@ -15,14 +15,14 @@ TEST(WordingTest, AVerdictNamesItsFigures) {
     limits::PartVerdict v;
     v.part = "the landing";
     v.periodMs = 18.7;
-    v.cpu = limits::LaneFigures{12.4, 12, 13, 0.1};
-    v.gpu = limits::LaneFigures{18.72, 18, 20, 0.1};
+    v.cpu = limits::LaneFigures{12.4, 12, 13, 0.1, 0.98};
+    v.gpu = limits::LaneFigures{18.72, 18, 20, 0.1, 0.84};
     v.brake = limits::Brake::Gpu;
     v.certainty = limits::Certainty::Sure;
     const wording::Words w;
     EXPECT_EQ(wording::bottleneck(w, v), "GPU-limited, sure");
     EXPECT_EQ(
-        wording::bottleneckEvidence(w, v, Fps(60), {}),
+        wording::bottleneckEvidence(w, v, Fps(60)),
         "The GPU takes 18.7 ms of a 18.7 ms frame, the CPU 12.4 ms. GPU 2.05 ms over the budget, 4.72 ms over its "
         "safe limit of 14.0 ms.");
     v.cpu.reset();

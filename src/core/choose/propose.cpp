@@ -95,7 +95,7 @@ Problem problemOf(const Ground& ground, const std::vector<Group>& groups, Fps ta
     Problem problem;
     const double weights = weightSum(ground.game);
     for (const auto& lane : ground.lanes) {
-        const double usable = ground.shares.of(lane.lane) * budgetOf(target).value();
+        const double usable = lane.safeShare * budgetOf(target).value();
         problem.capacity.push_back(static_cast<std::int64_t>(
             std::floor((usable - lane.missMs - lane.worstFactor * lane.fit.estimate[0]) * microsecondsPerMs)));
         problem.margins.push_back(marginOf(ground, lane, problem.capacity.size() - 1, groups));
@@ -151,7 +151,7 @@ Result<std::vector<LaneOutcome>> outcomeOf(const Ground& ground, const game::Val
             lane.lane, lane.worstPart, lane.worstFactor * p->mean + lane.missMs, lane.worstFactor * p->standardError, 0,
             0};
         o.marginMs = doubtFactor(lane.fit) * o.standardErrorMs;
-        o.usableMs = ground.shares.of(lane.lane) * budgetOf(target).value();
+        o.usableMs = lane.safeShare * budgetOf(target).value();
         out.push_back(o);
     }
     return out;

@@ -90,15 +90,32 @@ run::Variant Session::baselineVariant() const {
             run::Sync::None};
 }
 
+run::Variant Session::lowestVariant() const {
+    run::Variant v = baselineVariant();
+    if (game() == nullptr) return v;
+    for (const auto& setting : game()->settings) {
+        const auto locked = edits->settings.locked.find(setting.id);
+        if (locked != edits->settings.locked.end())
+            v.values[setting.id] = locked->second;
+        else if (setting.weight > 0)
+            v.values[setting.id] = setting.levels.front().name;
+    }
+    return v;
+}
+
 std::optional<run::Variant> Session::chosenVariant(bool capped) const {
     if (!edits->settings.choice) return std::nullopt;
     run::Variant v = baselineVariant();
     v.values = edits->settings.choice->values;
     if (!capped) return v;
-    if (edits->pacing.cap) v.cap = edits->pacing.cap->cap;
+    if (!edits->pacing.cap) return v;
+    const auto& plan = edits->pacing.cap->plan;
+    v.cap = plan.cap;
+    v.sync = plan.sync;
     const auto p = panel();
-    const bool inWindow = p && p->variable && v.cap && v.cap->value() <= p->variable->highest.value();
-    if (inWindow) v.sync = run::Sync::Variable;
+    if (v.sync == run::Sync::Variable && !(p && p->variable && v.cap && v.cap->value() <= p->variable->highest.value()))
+        v.sync = run::Sync::None; // the panel cannot follow
+    v.refresh = plan.refresh;
     return v;
 }
 

@@ -99,7 +99,10 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
                                                                                 : "open"},
                        {"period_ms", number(v.periodMs)},
                        {"cpu_ms", v.cpu ? number(v.cpu->meanMs) : Json()},
-                       {"gpu_ms", v.gpu ? number(v.gpu->meanMs) : Json()}});
+                       {"gpu_ms", v.gpu ? number(v.gpu->meanMs) : Json()},
+                       {"safe_share_cpu", v.cpu ? number(v.cpu->safeShare) : Json()},
+                       {"safe_share_gpu", v.gpu ? number(v.gpu->safeShare) : Json()},
+                       {"safe_share_frame", number(v.frame.safeShare)}});
     return out;
 }
 
@@ -164,6 +167,20 @@ Json proofJson(const proof::Proof& proof) {
                                {"before", intervalJson(w.before)},
                                {"after", intervalJson(w.after)},
                                {"difference", intervalJson(w.difference)}});
+    j["parts"] = Json::array();
+    for (const auto& part : proof.parts) {
+        Json each{{"part", part.part}, {"state", stateKey(part.state)}};
+        for (const auto& [key, figure] : {std::pair("average_fps", frames::HeldFigure::Average),
+                                          {"on_time_share", frames::HeldFigure::OnTime},
+                                          {"slowest_second_fps", frames::HeldFigure::SlowestSecond}}) {
+            const auto& o = part.of(figure);
+            each[key] = {{"least", number(o.least)},
+                         {"before", intervalJson(o.before)},
+                         {"after", intervalJson(o.after)},
+                         {"state", stateKey(o.state)}};
+        }
+        j["parts"].push_back(std::move(each));
+    }
     return j;
 }
 
@@ -239,9 +256,14 @@ std::string tuneJson(const document::Session& session, const results::Results& r
     j["costs"] = costs == nullptr ? Json() : costsJson(*costs);
     j["choice"] = choiceJson(session, r);
     j["cap"] = session.edits->pacing.cap ? Json{{"school", pace::keyOf(session.edits->pacing.cap->school)},
-                                                {"cap_fps", rate(session.edits->pacing.cap->cap)}}
+                                                {"cap_fps", rate(session.edits->pacing.cap->plan.cap)},
+                                                {"sync", run::keyOf(session.edits->pacing.cap->plan.sync)},
+                                                {"refresh_hz", session.edits->pacing.cap->plan.refresh ? Json(session.edits->pacing.cap->plan.refresh->value()) : Json()}}
                                          : Json();
     j["proof"] = proof == nullptr ? Json() : proofJson(*proof);
+    j["reachable_fps"] = rate(results::reachableOf(r));
+    const auto& kept = session.edits->record.kept;
+    j["held"] = kept ? Json(kept->held()) : Json();
     return written(j);
 }
 

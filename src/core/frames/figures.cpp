@@ -31,6 +31,10 @@ constexpr Figure table[]{
      lowDoubt<&RunDoubt::onePercentLow>, false, true},
     {tenthPercentLowFps, "0.1% low", Unit::Fps, true, 0.05, true, lowOf<&Lows::tenthPercent>,
      lowDoubt<&RunDoubt::tenthPercentLow>, false, true},
+    {"slowest_second_fps", "slowest second", Unit::Fps, true, 0.05, true,
+     [](const Summary& s, stats::LowRule) { return std::optional(s.slowestSecond.value()); }},
+    {"fastest_second_fps", "fastest second", Unit::Fps, false, 0.05, true,
+     [](const Summary& s, stats::LowRule) { return std::optional(s.fastestSecond.value()); }},
     {"median_ms", "median frame time", Unit::Ms, false, 0.02, true, plain<&Summary::medianMs>,
      plainDoubt<&RunDoubt::median>},
     {"p95_ms", "95% of frames under", Unit::Ms, false, 0.05, true, plain<&Summary::p95Ms>, plainDoubt<&RunDoubt::p95>},
@@ -43,8 +47,8 @@ constexpr Figure table[]{
     {hitchesPerMinute, "hitches per minute", Unit::PerMinute, true, 1, false,
      [](const Summary& s, stats::LowRule) { return std::optional(s.hitchesPerMinute()); }, nullptr, true},
     {"lost_in_hitches_ms", "time lost in hitches", Unit::Ms, false, 0.1, true, plain<&Summary::lostMs>},
-    {"within_budget_share", "on-time frames", Unit::Share, true, 0.02, false,
-     [](const Summary& s, stats::LowRule) { return s.withinBudget; }}};
+    {"on_time_share", "on-time frames", Unit::Share, true, 0.02, false,
+     [](const Summary& s, stats::LowRule) { return s.onTimeShare; }}};
 
 /// Of every run, or empty.
 std::vector<double> valuesOf(std::span<const Summary> runs, const Figure& figure, stats::LowRule rule) {

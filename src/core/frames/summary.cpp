@@ -2,6 +2,7 @@
 #include <impasto/frames/summary.h>
 
 #include <cmath>
+#include <impasto/frames/shape.h>
 #include <impasto/stats/rolling_median.h>
 #include <impasto/stats/selection.h>
 #include <numeric>
@@ -28,10 +29,27 @@ std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rul
     return out;
 }
 
-std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target) {
+double OnTime::mostMs() const {
+    const double budget = budgetOf(target).value();
+    if (!refreshMs) return (1 + tolerance) * budget;
+    constexpr double rounding = 0.02; // of a refresh: a panel's rate is not exactly what it is called
+    return (std::max(1.0, std::ceil(budget / *refreshMs - rounding)) + 0.5) * *refreshMs;
+}
+
+double onTimeShare(std::span<const double> frameMs, const OnTime& rule) {
+    if (frameMs.empty()) return 1;
+    const double most = rule.mostMs();
+    const auto count = std::count_if(frameMs.begin(), frameMs.end(), [most](double ms) { return ms <= most; });
+    return static_cast<double>(count) / static_cast<double>(frameMs.size());
+}
+
+namespace {
+
+/// Of frames that start `at` ms into the run.
+std::optional<Dip> dipOf(std::span<const double> frameMs, Fps target, double at) {
     constexpr double windowMs = 500;
     std::optional<Dip> worst;
-    double span = 0, at = 0, begun = 0;
+    double span = 0, begun = at;
     std::size_t first = 0;
     bool under = false, worstIsOpen = false;
     for (std::size_t i = 0; i < frameMs.size(); ++i) {
@@ -55,7 +73,25 @@ std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target) {
     return worst;
 }
 
-std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target, const HitchRule& rule) {
+} // namespace
+
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps under, std::span<const capture::PartRange> parts) {
+    if (parts.size() < 2) return dipOf(frameMs, under, 0);
+    std::optional<Dip> worst;
+    double at = 0;
+    for (const auto& part : parts) {
+        const auto inside = frameMs.subspan(part.first, part.last - part.first);
+        const double total = std::accumulate(inside.begin(), inside.end(), 0.0);
+        const bool heavy = 1000 * static_cast<double>(inside.size()) < under.value() * total;
+        const auto dip = heavy ? std::nullopt : dipOf(inside, under, at);
+        if (dip && (!worst || dip->lowest < worst->lowest)) worst = dip;
+        at += total;
+    }
+    return worst;
+}
+
+std::optional<Summary> summarize(std::span<const double> frameMs, const std::optional<OnTime>& onTime,
+                                 const HitchRule& rule, std::span<const capture::PartRange> parts) {
     if (frameMs.empty()) return std::nullopt;
     Summary s;
     s.frames = frameMs.size();
@@ -75,11 +111,16 @@ std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<
     s.p99Ms = 1000 / s.of(stats::LowRule::Percentile).onePercent->rate.value();
     s.p999Ms = 1000 / s.of(stats::LowRule::Percentile).tenthPercent->rate.value();
     s.worstMs = worst.front();
-    if (target) {
-        const double budget = budgetOf(*target).value();
-        const auto within = std::count_if(frameMs.begin(), frameMs.end(), [budget](double v) { return v <= budget; });
-        s.withinBudget = static_cast<double>(within) / static_cast<double>(s.frames);
-        s.worstDip = worstDip(frameMs, *target);
+    if (onTime) {
+        s.onTimeShare = onTimeShare(frameMs, *onTime);
+        s.worstDip = worstDip(frameMs, onTime->dipUnder(), parts);
+    }
+    s.slowestSecond = s.fastestSecond = s.average;
+    if (const auto seconds = secondsOf(frameMs); !seconds.empty()) {
+        const auto [slowest, fastest] = std::minmax_element(
+            seconds.begin(), seconds.end(), [](const Second& a, const Second& b) { return a.average < b.average; });
+        s.slowestSecond = slowest->average;
+        s.fastestSecond = fastest->average;
     }
     stats::RollingMedian median(frameMs, rule.neighbours);
     double at = 0, squares = 0, steps = 0, before = frameMs[0];

@@ -41,12 +41,14 @@ std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> run
     return out;
 }
 
-std::optional<LaneFigures> figures(const Gathered& g, run::Lane lane, const std::vector<double>& frames) {
+std::optional<LaneFigures> figures(const Gathered& g, run::Lane lane, const std::vector<double>& frames,
+                                   double onTimeShare) {
     std::vector<double> perRun;
     for (const auto& m : g.means)
         if (const auto v = m.of(lane)) perRun.push_back(*v);
     if (perRun.size() != g.means.size() || frames.empty()) return std::nullopt;
-    LaneFigures f{*stats::mean(perRun), *stats::quantile(frames, 0.05), *stats::quantile(frames, 0.95), {}};
+    LaneFigures f{*stats::mean(perRun), *stats::quantile(frames, 0.05), *stats::quantile(frames, 0.95), {},
+                  safeShareOf(lane, frames, onTimeShare)};
     if (const auto sd = stats::standardDeviation(perRun))
         f.standardErrorMs = *sd / std::sqrt(static_cast<double>(perRun.size()));
     return f;
@@ -81,6 +83,18 @@ void decide(PartVerdict& v, const run::Variant& variant, const std::optional<dis
 
 } // namespace
 
+double ruleOfThumb(run::Lane lane) {
+    return lane == run::Lane::Gpu ? 0.84 : lane == run::Lane::Cpu ? 0.98 : 0.90;
+}
+
+double safeShareOf(run::Lane lane, const std::vector<double>& frames, double onTimeShare) {
+    const auto mean = stats::mean(frames), high = stats::quantile(frames, onTimeShare);
+    if (!mean || !high || !(*high > 0)) return ruleOfThumb(lane);
+    constexpr double enough = 500;
+    const double weight = std::min(1.0, static_cast<double>(frames.size()) / enough);
+    return weight * std::min(1.0, *mean / *high) + (1 - weight) * ruleOfThumb(lane);
+}
+
 const LaneFigures* PartVerdict::of(run::Lane lane) const {
     switch (lane) {
     case run::Lane::Cpu:
@@ -94,17 +108,17 @@ const LaneFigures* PartVerdict::of(run::Lane lane) const {
 }
 
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,
-                               const std::optional<display::Panel>& panel) {
+                               const std::optional<display::Panel>& panel, double onTimeShare) {
     std::vector<PartVerdict> out;
     for (const auto& g : gather(runs)) {
         PartVerdict v;
         v.part = g.part;
         v.seconds = g.seconds / static_cast<double>(g.means.size());
-        v.frame = *figures(g, run::Lane::Frame, g.frameMs);
+        v.frame = *figures(g, run::Lane::Frame, g.frameMs, onTimeShare);
         v.periodMs = v.frame.meanMs;
         v.rate = Fps(1000 / v.periodMs);
-        v.cpu = figures(g, run::Lane::Cpu, g.cpuMs);
-        v.gpu = figures(g, run::Lane::Gpu, g.gpuMs);
+        v.cpu = figures(g, run::Lane::Cpu, g.cpuMs, onTimeShare);
+        v.gpu = figures(g, run::Lane::Gpu, g.gpuMs, onTimeShare);
         decide(v, variant, panel);
         out.push_back(std::move(v));
     }

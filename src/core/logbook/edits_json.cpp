@@ -32,6 +32,9 @@ Json briefJson(const run::Brief& b) {
             {"lowest_low_fps", fpsOrNull(b.lowestLow)},
             {"picture_floor", orNull(b.pictureFloor)},
             {"school", stats::keyOf(b.lowRule)},
+            {"floor_of", run::keyOf(b.floorOf)},
+            {"on_time_share", orNull(b.onTimeShare)},
+            {"tolerance", orNull(b.tolerance)},
             {"style", run::keyOf(b.style)}};
 }
 
@@ -65,8 +68,31 @@ run::Brief briefFrom(const Json& j) {
     b.lowestLow = maybeFps(j, "lowest_low_fps");
     b.pictureFloor = maybe<double>(j, "picture_floor");
     b.lowRule = required(stats::lowRuleOf(j.at("school").get<std::string>()), "school");
+    if (j.contains("floor_of")) { // briefs from before these could be said have the usual ones
+        b.floorOf = required(run::floorOfKey(j.at("floor_of").get<std::string>()), "floor_of");
+        b.onTimeShare = maybe<double>(j, "on_time_share");
+        b.tolerance = maybe<double>(j, "tolerance");
+    }
     b.style = required(run::styleOf(j.at("style").get<std::string>()), "style");
     return b;
+}
+
+/// Before safe limits were measured every logbook held the rules of thumb; those were nobody's decision.
+SafeShares sharesFrom(const Json& j) {
+    SafeShares shares{maybe<double>(j, "gpu"), maybe<double>(j, "cpu"), maybe<double>(j, "frame")};
+    if (shares == SafeShares{0.84, 0.98, 0.90}) return {};
+    return shares;
+}
+
+pace::CapPlan planFrom(const Json& j) {
+    pace::CapPlan plan{maybeFps(j, "cap_fps")};
+    if (!j.contains("sync")) { // from before it was said: the panel followed where it could
+        plan.sync = plan.cap ? run::Sync::Variable : run::Sync::None;
+        return plan;
+    }
+    plan.sync = required(run::syncOf(j.at("sync").get<std::string>()), "sync");
+    if (const auto hz = maybe<double>(j, "refresh_hz")) plan.refresh = Hertz(*hz);
+    return plan;
 }
 
 Edits editsFrom(const Json& j) {
@@ -79,8 +105,7 @@ Edits editsFrom(const Json& j) {
     e.subject.route = j.at("route").get<std::string>();
     e.settings.baseline = j.at("baseline").get<game::Values>();
     if (!j.at("brief").is_null()) e.goal.brief = briefFrom(j.at("brief"));
-    e.goal.shares = {j.at("shares").at("gpu").get<double>(), j.at("shares").at("cpu").get<double>(),
-                     j.at("shares").at("frame").get<double>()};
+    e.goal.shares = sharesFrom(j.at("shares"));
     if (j.contains("hitch_rule")) { // those from before it could be edited have the usual one
         const Json& rule = j.at("hitch_rule");
         e.runs.hitchRule = {rule.at("ratio").get<double>(), rule.at("excess_ms").get<double>(),
@@ -108,9 +133,10 @@ Edits editsFrom(const Json& j) {
             AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
     if (const Json& c = j.at("cap"); !c.is_null())
         e.pacing.cap = ChosenCap{required(pace::capSchoolOf(c.at("school").get<std::string>()), "cap school"),
-                                 maybeFps(c, "cap_fps"), c.at("basis").get<Basis>()};
+                                 planFrom(c), c.at("basis").get<Basis>()};
     if (const Json& k = j.at("kept"); !k.is_null())
-        e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>()};
+        e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>(),
+                                   k.value("goals_met", std::size_t{0}), k.value("goals", std::size_t{0})};
     e.record.note = j.at("note").get<std::string>();
     return e;
 }
@@ -127,7 +153,9 @@ std::string toJson(const Edits& e) {
     j["route"] = e.subject.route;
     j["baseline"] = e.settings.baseline;
     j["brief"] = e.goal.brief ? briefJson(*e.goal.brief) : Json();
-    j["shares"] = {{"gpu", e.goal.shares.gpu}, {"cpu", e.goal.shares.cpu}, {"frame", e.goal.shares.frame}};
+    j["shares"] = {{"gpu", orNull(e.goal.shares.gpu)},
+                   {"cpu", orNull(e.goal.shares.cpu)},
+                   {"frame", orNull(e.goal.shares.frame)}};
     j["hitch_rule"] = {{"ratio", e.runs.hitchRule.ratio},
                        {"excess_ms", e.runs.hitchRule.excessMs},
                        {"neighbours", e.runs.hitchRule.neighbours}};
@@ -149,11 +177,17 @@ std::string toJson(const Edits& e) {
                                            {"basis", basisJson(e.settings.choice->basis)}}
                                     : Json();
     j["cap"] = e.pacing.cap ? Json{{"school", pace::keyOf(e.pacing.cap->school)},
-                                   {"cap_fps", fpsOrNull(e.pacing.cap->cap)},
+                                   {"cap_fps", fpsOrNull(e.pacing.cap->plan.cap)},
+                                   {"sync", run::keyOf(e.pacing.cap->plan.sync)},
+                                   {"refresh_hz", e.pacing.cap->plan.refresh ? Json(e.pacing.cap->plan.refresh->value()) : Json()},
                                    {"basis", basisJson(e.pacing.cap->basis)}}
                             : Json();
     j["kept"] =
-        e.record.kept ? Json{{"at_s", e.record.kept->atSeconds}, {"basis", basisJson(e.record.kept->basis)}} : Json();
+        e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
+                             {"basis", basisJson(e.record.kept->basis)},
+                             {"goals_met", e.record.kept->met},
+                             {"goals", e.record.kept->goals}}
+                      : Json();
     j["note"] = e.record.note;
     return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }

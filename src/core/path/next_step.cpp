@@ -9,6 +9,7 @@ using results::Results;
 
 constexpr std::size_t baselineWanted = 4;
 constexpr std::size_t checkWanted = 2;
+constexpr std::size_t proofsMost = 2;        // after so many sets whose proof failed another target is offered
 constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
 
 double minutesFor(const Session& session, std::size_t runs) {
@@ -18,6 +19,11 @@ double minutesFor(const Session& session, std::size_t runs) {
 
 NextStep recording(const Session& session, Action action, Reason reason, std::size_t runs) {
     return {action, reason, runs, minutesFor(session, runs), {}};
+}
+
+NextStep lower(Reason reason, std::optional<Fps> to) {
+    // A person says what else may give way where no rate is known.
+    return {to && to->value() >= 10 ? Action::LowerTarget : Action::SayBrief, reason, 0, 0, {}, to};
 }
 
 std::optional<NextStep> proofStep(const Session& session, const Results& r) {
@@ -45,7 +51,7 @@ NextStep decisionStep(const Session& session, const Results& r) {
     // tried, and runs that reach it say more than a sum of costs.
     const bool tried =
         choice && standing.choice.empty() && (checks < checkWanted || (check != nullptr && check->reaches));
-    if (proposed != nullptr && proposed->error && !tried) return {Action::SayBrief, Reason::NothingFits, 0, 0, {}};
+    if (proposed != nullptr && proposed->error && !tried) return lower(Reason::NothingFits, results::reachableOf(r));
     if (proposal == nullptr && !choice) return recording(session, Action::RecordBaseline, Reason::NeedRepeats, 1);
     if (!choice) return {Action::AcceptChoice, Reason::ProposalReady, 0, 0, {}};
     if (!standing.choice.empty() && proposal != nullptr)
@@ -58,12 +64,34 @@ NextStep decisionStep(const Session& session, const Results& r) {
     if (!cap) return {Action::ChooseCap, Reason::CapReady, 0, 0, {}};
     if (!standing.cap.empty()) return {Action::ChooseCap, Reason::CapStale, 0, 0, standing.cap};
     if (auto step = proofStep(session, r)) return *step;
+    const bool kept = session.edits->record.kept && standing.kept.empty();
+    const auto* proof = r.get<proof::Proof>();
+    if (!kept && proof != nullptr && proof->wishes.front().state == proof::WishState::NotMet) {
+        const auto* learnt = r.get<results::Learnt>();
+        const bool other = proposal != nullptr && proposal->values != choice->values && !choice->byHand;
+        if (other && learnt != nullptr && learnt->failures <= proofsMost)
+            return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+        return lower(Reason::ProofFailed, heldInstead(session, *proof));
+    }
     if (!session.edits->record.kept || !standing.kept.empty())
         return {Action::KeepResult, Reason::ProofReady, 0, 0, standing.kept};
     return {Action::Done, Reason::AllKept, 0, 0, {}};
 }
 
 } // namespace
+
+std::optional<Fps> heldInstead(const Session& session, const proof::Proof& proof) {
+    const auto* worst = proof.worst();
+    if (worst == nullptr || !session.edits->goal.brief) return std::nullopt;
+    const double target = session.edits->goal.brief->target.value();
+    double share = 1;
+    for (const auto& part : proof.parts)
+        for (const auto& figure : part.figures)
+            if (figure.least > 0)
+                share = std::min(share, (figure.after.estimate - figure.after.halfWidth.value_or(0)) / figure.least);
+    const double rate = std::floor(share * target);
+    return rate >= 10 && rate < target ? std::optional(Fps(rate)) : std::nullopt;
+}
 
 bool warmUpMade(const Session& session) {
     const auto& runs = session.facts->runs;
@@ -83,6 +111,11 @@ NextStep nextStep(const Session& session, const Results& r) {
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
     if (const auto baseline = results::idsOf<results::BaselineRuns>(r).size(); baseline < baselineWanted)
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
+    if (const auto* lowest = r.get<results::Lowest>(); lowest != nullptr) {
+        if (lowest->wanted && lowest->measured.empty() && results::idsOf<results::LowestRuns>(r).empty())
+            return recording(session, Action::RecordLowest, Reason::FarToGo, 1);
+        if (!lowest->fits) return lower(Reason::NothingFits, lowest->reaches);
+    }
     if (const auto* costs = r.get<results::Costs>(); costs != nullptr && !costs->toMeasure.empty())
         return recording(session, Action::RecordCosts, Reason::NeedCosts, costs->toMeasure.size());
     return decisionStep(session, r);

@@ -39,6 +39,9 @@ std::vector<Wanted> wantedRuns(const Session& session, const Results& r, const N
     case Action::RecordBaseline:
         out.assign(step.runs, {run::Purpose::Baseline, baseline});
         break;
+    case Action::RecordLowest:
+        out.push_back({run::Purpose::Cost, session.lowestVariant()});
+        break;
     case Action::RecordCosts:
         for (const auto& key : r.get<results::Costs>()->toMeasure) {
             run::Variant v = baseline;
@@ -118,10 +121,17 @@ Result<Performed> perform(document::SessionStore& store, const Results& r, const
         return edited(document::acceptChoice({results::proposalOf(r)->values, false, standing.ofChoice()}));
     case Action::ChooseCap: {
         const auto& offer = r.get<results::CapView>()->offers.front();
-        return edited(document::chooseCap({offer.school, offer.cap, standing.ofCap()}));
+        return edited(document::chooseCap({offer.school, offer.plan, standing.ofCap()}));
     }
-    case Action::KeepResult:
-        return edited(document::keepResult({clock().time_since_epoch().count(), standing.ofKept()}));
+    case Action::LowerTarget:
+        return edited(document::setTarget(*step.target));
+    case Action::KeepResult: {
+        const auto* proof = r.get<proof::Proof>();
+        document::KeptResult kept{clock().time_since_epoch().count(), standing.ofKept()};
+        if (proof != nullptr) kept.met = proof->met();
+        if (proof != nullptr) kept.goals = proof->wishes.size();
+        return edited(document::keepResult(kept));
+    }
     case Action::Done:
         return Performed{};
     default:

@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/proof/proof.h>
 
-#include <limits>
+#include <algorithm>
 
 namespace impasto::proof {
 namespace {
 
-/// A rate counts as held from 99% of the goal: a capped run stays a limiter's error under its cap.
-constexpr double heldShare = 0.99;
 /// One-sided level of each of four looks. With it 2.5% of proofs at the bound are called met at some look; found by
 /// simulation, tests/proof/proof_test.cpp repeats it.
 constexpr double levelOfALook = 0.0093;
@@ -50,24 +48,80 @@ WishOutcome pictureOutcome(const Pictures& pictures, double floor) {
     return o;
 }
 
-/// The part with the lowest mean rate over the after runs, or the before runs where there are none yet.
-std::string worstPartOf(std::span<const Side> runs) {
-    const bool anyAfter = std::any_of(runs.begin(), runs.end(), [](const Side& s) { return s.after; });
-    std::map<std::string, double> periods;
-    for (const auto& run : runs)
-        if (run.after == anyAfter)
-            for (const auto& part : *run.parts) periods[part.part] += part.periodMs;
-    std::string worst;
-    double most = 0;
-    for (const auto& [part, sum] : periods)
-        if (sum > most) {
-            most = sum;
-            worst = part;
-        }
-    return worst;
+WishState together(std::span<const PartOutcome> parts) {
+    const auto any = [&](WishState state) {
+        return std::any_of(parts.begin(), parts.end(), [state](const PartOutcome& p) { return p.state == state; });
+    };
+    if (parts.empty()) return WishState::NotEnoughRuns;
+    return any(WishState::NotMet)          ? WishState::NotMet
+           : any(WishState::NotEnoughRuns) ? WishState::NotEnoughRuns
+                                           : WishState::Met;
+}
+
+const frames::PartHeld* partOf(const Side& run, const std::string& name) {
+    const auto it = std::find_if(run.parts->begin(), run.parts->end(), [&](const auto& p) { return p.part == name; });
+    return it == run.parts->end() ? nullptr : &*it;
+}
+
+PartOutcome partOutcome(const std::string& name, std::span<const Side> runs, const run::Brief& brief) {
+    PartOutcome part{name, {}, WishState::Met};
+    for (const auto figure : frames::allHeldFigures) {
+        Sides sides;
+        for (const auto& run : runs)
+            if (const auto* held = partOf(run, name)) sides.add(run.after, frames::valueOf(*held, figure));
+        const double least = frames::boundOf(figure, brief.target, brief.wishedOnTime());
+        const auto whole = outcome(Wish::Target, least, least, sides);
+        part.figures[static_cast<std::size_t>(figure)] = {least, whole.before, whole.after, whole.difference,
+                                                          whole.state};
+        if (whole.state == WishState::NotMet || part.state == WishState::Met) part.state = whole.state;
+    }
+    return part;
+}
+
+/// Every part that all runs have, in the order of the first.
+std::vector<PartOutcome> partOutcomes(std::span<const Side> runs, const run::Brief& brief) {
+    std::vector<PartOutcome> out;
+    for (const auto& part : *runs.front().parts)
+        if (std::all_of(runs.begin(), runs.end(), [&](const Side& s) { return partOf(s, part.part) != nullptr; }))
+            out.push_back(partOutcome(part.part, runs, brief));
+    return out;
+}
+
+/// How far a figure lies over its bound, as a share of it; of the side that is there.
+double reach(const HeldOutcome& h) {
+    const auto& side = h.after.count > 0 ? h.after : h.before;
+    return h.least > 0 ? side.estimate / h.least : 1;
 }
 
 } // namespace
+
+frames::HeldFigure PartOutcome::worst() const {
+    return *std::min_element(
+        frames::allHeldFigures.begin(), frames::allHeldFigures.end(),
+        [this](frames::HeldFigure a, frames::HeldFigure b) { return reach(of(a)) < reach(of(b)); });
+}
+
+std::size_t Proof::met() const {
+    return static_cast<std::size_t>(
+        std::count_if(wishes.begin(), wishes.end(), [](const auto& w) { return w.state == WishState::Met; }));
+}
+
+const PartOutcome* Proof::worst() const {
+    const auto rank = [](const PartOutcome& p) {
+        return std::pair(p.state == WishState::NotMet          ? 0
+                         : p.state == WishState::NotEnoughRuns ? 1
+                                                               : 2,
+                         reach(p.of(p.worst())));
+    };
+    const auto it = std::min_element(parts.begin(), parts.end(),
+                                     [&](const PartOutcome& a, const PartOutcome& b) { return rank(a) < rank(b); });
+    return it == parts.end() ? nullptr : &*it;
+}
+
+double lowOf(const frames::Summary& summary, const run::Brief& brief) {
+    if (brief.floorOf == run::FloorOf::SlowestSecond) return summary.slowestSecond.value();
+    return summary.of(brief.lowRule).onePercent->rate.value();
+}
 
 double confidenceOfLook() {
     return 1 - 2 * levelOfALook;
@@ -77,24 +131,32 @@ std::optional<Proof> prove(std::span<const Side> runs, const run::Brief& brief,
                            const std::optional<Pictures>& pictures) {
     if (runs.empty()) return std::nullopt;
     Proof proof;
-    Sides averages, rates, lows;
+    Sides averages, lows;
     for (const auto& side : runs) {
-        ProofRun p{side.id, side.after, 0, std::numeric_limits<double>::infinity()};
-        for (const auto& part : *side.parts) p.worstPartRate = std::min(p.worstPartRate, 1000 / part.periodMs);
-        p.onePercentLow = side.summary->of(brief.lowRule).onePercent->rate.value();
+        ProofRun p{side.id, side.after, lowOf(*side.summary, brief), side.summary->average.value()};
+        for (const auto& part : *side.parts) p.worstPartRate = std::min(p.worstPartRate, part.average.value());
         averages.add(p.after, side.summary->average.value());
-        rates.add(p.after, p.worstPartRate);
-        lows.add(p.after, p.onePercentLow);
+        lows.add(p.after, p.low);
         ++(p.after ? proof.after : proof.before);
         proof.runs.push_back(p);
     }
     proof.averageBefore = stats::meanInterval(averages.before).value_or(stats::Interval{});
     proof.averageAfter = stats::meanInterval(averages.after).value_or(stats::Interval{});
     proof.averageDifference = stats::differenceInterval(averages.before, averages.after).value_or(stats::Interval{});
-    proof.wishes.push_back(outcome(Wish::Target, brief.target.value(), heldShare * brief.target.value(), rates));
-    proof.wishes.back().worstPart = worstPartOf(runs);
-    if (const auto floor = brief.floor())
+    proof.parts = partOutcomes(runs, brief);
+    WishOutcome target{Wish::Target, brief.target.value(), {}, {}, {}, together(proof.parts), {}, {}};
+    if (const auto* worst = proof.worst()) {
+        const auto& rate = worst->of(frames::HeldFigure::Average);
+        target.before = rate.before;
+        target.after = rate.after;
+        target.difference = rate.difference;
+        target.worstPart = worst->part;
+    }
+    proof.wishes.push_back(std::move(target));
+    if (const auto floor = brief.floor()) {
         proof.wishes.push_back(outcome(Wish::LowestLow, floor->value(), floor->value(), lows));
+        proof.wishes.back().floorOf = brief.floorOf;
+    }
     if (brief.pictureFloor && pictures) proof.wishes.push_back(pictureOutcome(*pictures, *brief.pictureFloor));
     return proof;
 }

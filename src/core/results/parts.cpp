@@ -19,6 +19,7 @@ std::uint64_t ofWishes(const Session& s) {
         .add(brief->floor() ? brief->floor()->value() : 0.0)
         .add(brief->pictureFloor.value_or(-1))
         .add(run::keyOf(brief->style))
+        .add(run::keyOf(brief->floorOf))
         .value();
 }
 
@@ -69,13 +70,21 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     case Part::Route:
         return Fingerprint().add(e.subject.route).value();
     case Part::Target:
-        return Fingerprint().add(e.goal.brief ? e.goal.brief->target.value() : 0.0).value();
+        return Fingerprint()
+            .add(e.goal.brief ? e.goal.brief->target.value() : 0.0)
+            .add(e.goal.brief ? e.goal.brief->wishedOnTime() : 0.0)
+            .add(e.goal.brief ? e.goal.brief->tolerated() : 0.0)
+            .value();
     case Part::Wishes:
         return ofWishes(s);
     case Part::LowRule:
         return Fingerprint().add(e.goal.brief ? stats::keyOf(e.goal.brief->lowRule) : std::string_view()).value();
     case Part::Shares:
-        return Fingerprint().add(e.goal.shares.gpu).add(e.goal.shares.cpu).add(e.goal.shares.frame).value();
+        return Fingerprint()
+            .add(e.goal.shares.gpu.value_or(0))
+            .add(e.goal.shares.cpu.value_or(0))
+            .add(e.goal.shares.frame.value_or(0))
+            .value();
     case Part::HitchRule:
         return Fingerprint()
             .add(e.runs.hitchRule.ratio)
@@ -95,13 +104,19 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
                                  : 0;
     case Part::Cap:
         return e.pacing.cap ? Fingerprint()
-                                  .add(e.pacing.cap->cap ? e.pacing.cap->cap->value() : 0.0)
+                                  .add(e.pacing.cap->plan.cap ? e.pacing.cap->plan.cap->value() : 0.0)
+                                  .add(run::keyOf(e.pacing.cap->plan.sync))
+                                  .add(e.pacing.cap->plan.refresh ? e.pacing.cap->plan.refresh->value() : 0.0)
                                   .add(pace::keyOf(e.pacing.cap->school))
                                   .add(markOf(e.pacing.cap->basis))
                                   .value()
                             : 0;
     case Part::Kept:
-        return e.record.kept ? markOf(e.record.kept->basis) : 0;
+        return e.record.kept ? Fingerprint(markOf(e.record.kept->basis))
+                                   .add(std::uint64_t{e.record.kept->met})
+                                   .add(std::uint64_t{e.record.kept->goals})
+                                   .value()
+                             : 0;
     case Part::Runs:
         return ofRuns(s);
     case Part::Trims:
@@ -134,9 +149,9 @@ const game::Route* Inputs::route() const {
     return seen(Part::Route).route();
 }
 
-std::optional<Fps> Inputs::target() const {
+std::optional<Target> Inputs::target() const {
     const auto& brief = seen(Part::Target).edits->goal.brief;
-    return brief ? std::optional(brief->target) : std::nullopt;
+    return brief ? std::optional(Target{brief->target, brief->wishedOnTime(), brief->tolerated()}) : std::nullopt;
 }
 
 const std::optional<run::Brief>& Inputs::brief() const {

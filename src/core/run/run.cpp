@@ -2,7 +2,6 @@
 #include <impasto/run/run.h>
 
 #include <impasto/base/keys.h>
-#include <impasto/base/text.h>
 
 namespace impasto::run {
 namespace {
@@ -14,6 +13,8 @@ constexpr Keys<Style, 6> styles{{{Style::Competitive, "competitive"},
                                  {Style::WeakMachine, "weak-machine"},
                                  {Style::Headset, "headset"},
                                  {Style::Quiet, "quiet"}}};
+constexpr Keys<FloorOf, 2> floors{
+    {{FloorOf::OnePercentLow, "one-percent-low"}, {FloorOf::SlowestSecond, "slowest-second"}}};
 constexpr Keys<Sync, 5> syncs{{{Sync::None, "none"},
                                {Sync::Fixed, "fixed"},
                                {Sync::Latest, "latest"},
@@ -50,6 +51,21 @@ std::string_view keyOf(Style v) {
 }
 std::optional<Style> styleOf(std::string_view key) {
     return valueIn(styles, key);
+}
+const StyleRule& ruleOf(Style style) {
+    static constexpr std::array<StyleRule, 6> rules{{{0.99, 0.05, 0.5, false, false},
+                                                     {0.97, 0.10, 0, true, false},
+                                                     {0.95, 0.10, 0, true, true},
+                                                     {0.95, 0.15, 0, true, true},
+                                                     {0.99, 0.10, 0.5, false, true},
+                                                     {0.97, 0.10, 0, true, false}}};
+    return rules.at(static_cast<std::size_t>(style));
+}
+std::string_view keyOf(FloorOf v) {
+    return keyIn(floors, v);
+}
+std::optional<FloorOf> floorOfKey(std::string_view key) {
+    return valueIn(floors, key);
 }
 std::string_view keyOf(Sync v) {
     return keyIn(syncs, v);

@@ -24,11 +24,10 @@ std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
     return {};
 }
 
-std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps target,
-                               const choose::UsableShares& shares) {
+std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps target) {
     const double budget = budgetOf(target).value();
     if (!v.cpu || !v.gpu) {
-        const double limit = shares.frame * budget;
+        const double limit = v.frame.safeShare * budget;
         return v.periodMs > limit
                    ? w.say("A frame takes {} ms on average, {} ms over its safe limit of {} ms.", ms(v.periodMs),
                            ms(v.periodMs - limit), ms(limit))
@@ -39,7 +38,7 @@ std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps
     const auto& longer = gpu ? *v.gpu : *v.cpu;
     const auto& other = gpu ? *v.cpu : *v.gpu;
     const auto lane = gpu ? run::Lane::Gpu : run::Lane::Cpu, rest = gpu ? run::Lane::Cpu : run::Lane::Gpu;
-    const double limit = shares.of(lane) * budget;
+    const double limit = longer.safeShare * budget;
     const std::string one = wording::lane(w, lane), two = wording::lane(w, rest);
     if (longer.meanMs > budget)
         return w.say("The {0} takes {1} ms of a {2} ms frame, the {3} {4} ms. {0} {5} ms over the budget, {6} ms over "

@@ -7,6 +7,10 @@ namespace impasto::wording {
 
 std::string capRule(const Words& w, pace::CapSchool school) {
     switch (school) {
+    case pace::CapSchool::Target:
+        return w.say("the target");
+    case pace::CapSchool::Own:
+        return w.say("your own");
     case pace::CapSchool::Steady:
         return w.say("best lows");
     case pace::CapSchool::Headroom:
@@ -25,6 +29,10 @@ std::string capRule(const Words& w, pace::CapSchool school) {
 
 std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::CapRules& rules) {
     switch (school) {
+    case pace::CapSchool::Target:
+        return w.say("the target, or just enough above it");
+    case pace::CapSchool::Own:
+        return w.say("dragged or typed");
     case pace::CapSchool::Steady:
         return w.say("best 1% low that holds the target");
     case pace::CapSchool::Headroom:
@@ -37,6 +45,37 @@ std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::C
         return w.say("just under the top of the range");
     case pace::CapSchool::None:
         return w.say("lowest latency");
+    }
+    return {};
+}
+
+std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
+    const std::string cap = plan.cap ? w.say("cap {} fps", wishFps(*plan.cap)) : w.say("no cap");
+    switch (plan.sync) {
+    case run::Sync::Fixed:
+    case run::Sync::Latest:
+        return w.say("{} with sync at {} Hz", cap, wishFps(Fps(plan.refresh.value_or(panel ? panel->refresh : Hertz(0)).value())));
+    case run::Sync::Variable:
+    case run::Sync::VariableTearing:
+        return w.say("{} with variable refresh", cap);
+    case run::Sync::None:
+        return w.say("{} without sync", cap);
+    }
+    return cap;
+}
+
+std::string capConflict(const Words& w, pace::CapConflict conflict) {
+    switch (conflict) {
+    case pace::CapConflict::AbovePanel:
+        return w.say("faster than the panel");
+    case pace::CapConflict::InsideMargin:
+        return w.say("leaves the variable range at the top");
+    case pace::CapConflict::NoCap:
+        return w.say("leaves the variable range at the top");
+    case pace::CapConflict::Uneven:
+        return w.say("uneven on this panel");
+    case pace::CapConflict::Headset:
+        return w.say("the headset paces the frames itself");
     }
     return {};
 }

@@ -5,12 +5,56 @@
 #include <cmath>
 #include <impasto/wording/conditions.h>
 #include <impasto/wording/layers.h>
+#include <impasto/wording/limits.h>
+#include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
+#include <impasto/wording/pace.h>
+#include <impasto/wording/proof.h>
 
 namespace impasto::wording {
 
 using path::Action;
 using path::Reason;
+
+namespace {
+
+bool allMet(const results::Results& results) {
+    const auto* proof = results.get<proof::Proof>();
+    return proof == nullptr || proof->met() == proof->wishes.size();
+}
+
+std::string capReason(const Words& w, const document::Session& session, const results::Results& results) {
+    const auto* view = results.get<results::CapView>();
+    if (view == nullptr || view->offers.empty()) return {};
+    const auto& offer = view->offers.front();
+    return w.say("{}: {}. It is a prediction until it is run.", capRule(w, offer.school),
+                 capPlan(w, offer.plan, session.panel()));
+}
+
+std::string nothingFits(const Words& w, const results::Results& results, const std::string& target) {
+    const auto reaches = results::reachableOf(results);
+    const auto* lowest = results.get<results::Lowest>();
+    if (lowest != nullptr && !lowest->fits && reaches)
+        return w.say("With everything at its lowest the heaviest part still holds only {} fps, not {}.",
+                     wishFps(*reaches), target);
+    if (!reaches) return w.say("No combination of the measured settings fits {} fps in every part.", target);
+    return w.say("No combination of the measured settings fits {} fps in every part. The most that fits is {} fps.",
+                 target, wishFps(*reaches));
+}
+
+/// Which part missed the target, by which figure, and what limits it.
+std::string proofMissed(const Words& w, const document::Session& session, const results::Results& results) {
+    const auto* proof = results.get<proof::Proof>();
+    const auto* worst = proof == nullptr ? nullptr : proof->worst();
+    if (worst == nullptr || !session.edits->goal.brief) return {};
+    const std::string target = wishFps(session.edits->goal.brief->target);
+    std::string limit;
+    for (const auto& v : results::verdictsOf(results))
+        if (v.part == worst->part) limit = " " + bottleneck(w, v) + ".";
+    return w.say("{} fps was not held in {}: {}.", target, part(w, worst->part), heldFigure(w, *worst)) + limit;
+}
+
+} // namespace
 
 std::string action(const Words& w, const document::Session& session, const results::Results& results,
                    const path::NextStep& step) {
@@ -23,7 +67,11 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::SayGame:
         return w.say("Describe the game");
     case Action::SayBrief:
-        return step.reason == Reason::NothingFits ? w.say("Lower the target") : w.say("Set a goal");
+        return step.reason == Reason::NoBrief ? w.say("Set a goal") : w.say("Lower the target");
+    case Action::LowerTarget:
+        return w.say("Try {} fps instead", wishFps(*step.target));
+    case Action::RecordLowest:
+        return hand ? w.say("Order 1 run at the lowest") : w.say("Record 1 run at the lowest");
     case Action::RecordWarmUp:
         return hand ? w.say("Order the warm-up run") : w.say("Record the warm-up run");
     case Action::RecordBaseline:
@@ -40,15 +88,17 @@ std::string action(const Words& w, const document::Session& session, const resul
         return hand ? w.say("Order {} check runs", step.runs) : w.say("Record {} check runs", step.runs);
     case Action::ChooseCap: {
         const auto* view = results.get<results::CapView>();
-        const auto cap = view != nullptr && !view->offers.empty() ? view->offers.front().cap : std::nullopt;
-        return cap ? w.say("Cap at {} fps", wishFps(*cap)) : w.say("Go without a cap");
+        if (view == nullptr || view->offers.empty()) return w.say("Go without a cap");
+        const auto& plan = view->offers.front().plan;
+        if (plan.cap) return w.say("Cap at {} fps", wishFps(*plan.cap));
+        return plan.pacedTo() ? w.say("Let sync hold {} fps", wishFps(*plan.pacedTo())) : w.say("Go without a cap");
     }
     case Action::RecordProof:
         return hand ? w.say("Order {} proof runs", step.runs) : w.say("Record {} proof runs", step.runs);
     case Action::KeepResult:
-        return w.say("Save the result");
+        return allMet(results) ? w.say("Save the result") : w.say("Save as not held");
     case Action::Done:
-        return w.say("The result is saved");
+        return session.edits->record.kept->held() ? w.say("The result is saved") : w.say("Saved as not held");
     }
     return {};
 }
@@ -83,7 +133,7 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::NeedFrames:
         return w.say("The cap is chosen from frames recorded with the chosen settings.");
     case Reason::CapReady:
-        return w.say("It gives the best 1% low that still holds {} fps. It is a prediction until it is run.", target);
+        return capReason(w, session, results);
     case Reason::CapStale:
         return w.say("The cap is based on figures that have changed ({}).", stale(w, step.stale));
     case Reason::NeedProof:
@@ -100,9 +150,19 @@ std::string reason(const Words& w, const document::Session& session, const resul
                      goals.size());
     }
     case Reason::AllKept:
+        if (const auto& kept = *session.edits->record.kept; !kept.held())
+            return w.say("Kept as not held: {} of {} goals met. A lower goal may hold.", kept.met, kept.goals);
         return w.say("The result is valid until the game, the machine or the goal changes.");
     case Reason::NothingFits:
-        return w.say("No combination of the measured settings fits {} fps in every part.", target);
+        return nothingFits(w, results, target);
+    case Reason::FarToGo:
+        return w.say("Much is to be saved for {} fps. One run with everything at its lowest shows whether it can be "
+                     "reached at all.",
+                     target);
+    case Reason::ProofMissed:
+        return w.say("{} With the limits drawn tighter, other settings fit.", proofMissed(w, session, results));
+    case Reason::ProofFailed:
+        return w.say("{} Lower the goal, or save the result as not held.", proofMissed(w, session, results));
     }
     return {};
 }

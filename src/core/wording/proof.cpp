@@ -10,9 +10,25 @@ std::string goal(const Words& w, const proof::WishOutcome& outcome) {
     case proof::Wish::Target:
         return w.say("{} fps in every part", wishFps(Fps(outcome.wanted)));
     case proof::Wish::LowestLow:
-        return w.say("1% low of {} fps", wishFps(Fps(outcome.wanted)));
+        return w.say("{} of {} fps", outcome.floorOf == run::FloorOf::SlowestSecond ? w.say("slowest second") : w.say("1% low"),
+                     wishFps(Fps(outcome.wanted)));
     case proof::Wish::Picture:
         return w.say("{} of the picture", percent(outcome.wanted));
+    }
+    return {};
+}
+
+std::string heldFigure(const Words& w, const proof::PartOutcome& part) {
+    const auto figure = part.worst();
+    const auto& o = part.of(figure);
+    switch (figure) {
+    case frames::HeldFigure::Average:
+        return w.say("average {} fps of at least {}", plusMinus(o.after.estimate, o.after.halfWidth, 1), fps(o.least));
+    case frames::HeldFigure::OnTime:
+        return w.say("{} of frames on time, {} wanted", percent(o.after.estimate), percent(o.least));
+    case frames::HeldFigure::SlowestSecond:
+        return w.say("slowest second {} fps of at least {}", plusMinus(o.after.estimate, o.after.halfWidth, 1),
+                     fps(o.least));
     }
     return {};
 }

@@ -95,11 +95,10 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     sheet.text(24, top, say("What this asks of every frame"), Type::Game);
     sheet.text(
         24, top + 23,
-        say("CPU and GPU must each finish within their share of %1 ms; the GPU varies more, so its share is smaller")
-            .arg(QString::number(budget, 'f', 2)),
+        say("mean work that still leaves %1 of the frames within %2 ms, by how much the frames of your runs vary")
+            .arg(qs(wording::percent(b.wishedOnTime())), QString::number(budget, 'f', 2)),
         Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
     const Scale x{0, 1.2 * budget, left, right};
-    const auto& shares = view.edits().goal.shares;
     struct Lane {
         QString name;
         run::Lane lane;
@@ -107,7 +106,8 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     };
     double y = top + 52;
     for (const auto& lane : {Lane{say("CPU"), run::Lane::Cpu, Ink::Cpu}, Lane{say("GPU"), run::Lane::Gpu, Ink::Gpu}}) {
-        const double usable = shares.of(lane.lane) * budget;
+        const double share = results::safeShareOf(view.session, *view.results, lane.lane), usable = share * budget;
+        const bool byHand = view.edits().goal.shares.of(lane.lane).has_value();
         const double height = sheet.height() < 500 ? 22 : 30;
         sheet.text(left - 10, y + height / 2 - 9, lane.name, Type::BodyBold, Ink::Ink, Align::Right);
         double worst = 0;
@@ -119,15 +119,15 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
             worst > 0 ? say("%1 ms in the worst part").arg(qs(wording::ms(worst))) : say("nothing measured yet");
         sheet.text(left + 10, y + height / 2 - 9,
                    say("safe limit %1 ms, %2 · %3")
-                       .arg(qs(wording::ms(usable)), qs(wording::percent(shares.of(lane.lane))), measured),
+                       .arg(qs(wording::ms(usable)), qs(wording::percent(share)), measured),
                    Type::Body, worst > 0 ? Ink::OnSlab : Ink::Ink, Align::Left, x.px(usable) - left - 16);
         Hot h;
         h.id = lane.lane == run::Lane::Cpu ? QStringLiteral("share.cpu") : QStringLiteral("share.gpu");
-        h.name = say("Safe limit of the %1, percent of the budget").arg(lane.name);
+        h.name = say("Safe limit of the %1: percent of the budget, or measured").arg(lane.name);
         h.role = Role::Value;
         h.rect = QRectF(left, y, x.px(usable) - left, height);
-        h.edit = QString::number(std::lround(100 * shares.of(lane.lane)));
-        h.hint = say("Click or Enter to change it");
+        h.edit = byHand ? QString::number(std::lround(100 * share)) : say("measured");
+        h.hint = say("A percentage of your own, or \"measured\"");
         sheet.hot(h);
         y += height + 14;
     }

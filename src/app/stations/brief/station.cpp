@@ -47,7 +47,8 @@ void nextRoute(Studio& s, Q) {
 }
 
 void typeShare(Studio& s, Q rest, Q text) {
-    const double share = typedNumber(QString(text).remove(QLatin1Char('%'))).value_or(0) / 100;
+    const auto typed = typedNumber(QString(text).remove(QLatin1Char('%')));
+    const auto share = typed ? std::optional(*typed / 100) : std::nullopt; // anything else: as measured
     auto shares = s.view().edits().goal.shares;
     (rest == QStringLiteral("cpu") ? shares.cpu : shares.gpu) = share;
     s.apply(document::setShares(shares));

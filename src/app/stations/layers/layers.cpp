@@ -139,7 +139,7 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
     thin.resize(std::min(thin.size(), static_cast<std::size_t>(std::max(0.0, room / 18))));
     const QRectF taken = outsideLabels(sheet, thin, place);
     const double budget = budgetOf(view.target()).value();
-    const double usable = view.edits().goal.shares.of(stack.lane) * budget;
+    const double usable = results::safeShareOf(view.session, *view.results, stack.lane) * budget;
     const double over = stack.totalMs - budget;
     if (over > 0)
         sheet.hatch(QRectF(x - 14, ms.px(stack.totalMs), 10, ms.px(budget) - ms.px(stack.totalMs)), Ink::Over, 6);
@@ -166,7 +166,7 @@ void drawUsable(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
                 QRectF taken) {
     const double gapLeft = f.left + 6 + f.columnWidth, middle = gapLeft + f.gap / 2;
     for (std::size_t i = 0; i < stacks.size(); ++i) {
-        const double usable = view.edits().goal.shares.of(stacks[i].lane) * budgetOf(view.target()).value();
+        const double usable = results::safeShareOf(view.session, *view.results, stacks[i].lane) * budgetOf(view.target()).value();
         const double y = ms.px(usable);
         const double from = i == 0 ? gapLeft + 1 : middle + 1, to = i == 0 ? middle - 1 : gapLeft + f.gap - 1;
         sheet.line({from, y}, {to, y}, Ink::Ink, 2);
@@ -346,7 +346,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         const Outside right{f.choiceX + 84, std::min(f.right, f.choiceX + 264), {}, memoryTopOf(f) - 26};
         const double budget = budgetOf(view.target()).value();
         double pile = ms.px(stacks[i].totalMs) - (stacks[i].totalMs > budget ? 24 : 6);
-        const double usable = last ? 0 : view.edits().goal.shares.of(stacks[i + 1].lane) * budget;
+        const double usable = last ? 0 : results::safeShareOf(view.session, *view.results, stacks[i + 1].lane) * budget;
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
         const Outside above{x + 34, x + f.columnWidth - 6, pile};
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);

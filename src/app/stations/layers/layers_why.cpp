@@ -98,7 +98,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     const double budget = budgetOf(view.target()).value();
     const auto& lane = *std::max_element(lanes.begin(), lanes.end(), [&](const auto& a, const auto& b) {
         const auto load = [&](const choose::LaneCosts& l) {
-            return l.worstFactor * l.fit.estimate[0] / (view.edits().goal.shares.of(l.lane) * budget);
+            return l.worstFactor * l.fit.estimate[0] / (l.safeShare * budget);
         };
         return load(a) < load(b);
     });

@@ -115,7 +115,7 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         double y =
             sheet.wrapped(x + 12, bottom + 12, words, qs(wording::bottleneck(view.w, v)), Type::Heading, Ink::Ink, 2);
         y = sheet.wrapped(x + 12, y + 2, words,
-                          qs(wording::bottleneckEvidence(view.w, v, view.target(), view.edits().goal.shares)),
+                          qs(wording::bottleneckEvidence(view.w, v, view.target())),
                           Type::Body, Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
         if (y + 40 < size.height())
             sheet.wrapped(x + 12, y + 6, words, qs(wording::bottleneckTest(view.w, v)), Type::Note, Ink::Muted,
@@ -145,8 +145,8 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     sheet.text(x, 16, say("To hold %1 in every part").arg(qs(wording::wishFps(view.target()))), Type::Heading);
     sheet.text(x, 37, say("against the safe limits"), Type::Body, Ink::Muted);
     double y = 66;
-    const auto figure = [&](const limits::LaneFigures& f, run::Lane lane, double right) {
-        const double over = f.meanMs - view.edits().goal.shares.of(lane) * budget;
+    const auto figure = [&](const limits::LaneFigures& f, double right) {
+        const double over = f.meanMs - f.safeShare * budget;
         sheet.text(right, y, (over > 0 ? say("%1 over") : say("%1 room")).arg(qs(wording::ms(std::abs(over)))),
                    over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right, w * 0.3);
     };
@@ -156,14 +156,14 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         const auto& v = verdicts[i];
         sheet.text(x, y, qs(wording::part(view.w, v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
         if (lanes) {
-            figure(*v.cpu, run::Lane::Cpu, x + w * 0.68);
-            figure(*v.gpu, run::Lane::Gpu, x + w);
+            figure(*v.cpu, x + w * 0.68);
+            figure(*v.gpu, x + w);
         } else {
-            figure(v.frame, run::Lane::Frame, x + w);
+            figure(v.frame, x + w);
         }
         y += 24;
     }
-    const auto usable = [&](run::Lane lane) { return qs(wording::ms(view.edits().goal.shares.of(lane) * budget)); };
+    const auto usable = [&](run::Lane lane) { return qs(wording::ms(results::safeShareOf(view.session, *view.results, lane) * budget)); };
     if (lanes) {
         sheet.text(x + w * 0.68, y + 2, say("CPU limit %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
                    Align::Right, w * 0.3);
@@ -179,7 +179,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         y = sheet.wrapped(x, y + 24, w,
                           say("The log holds frame times only. They cannot tell CPU from GPU, so the whole frame is "
                               "held against a safe limit of %1 of the budget.")
-                              .arg(qs(wording::percent(view.edits().goal.shares.frame))),
+                              .arg(qs(wording::percent(results::safeShareOf(view.session, *view.results, run::Lane::Frame)))),
                           Type::Body) +
             20;
     }

@@ -123,8 +123,13 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     const auto& kept = view.edits().record.kept;
-    sheet.text(x, 16, kept ? say("Saved values") : say("Not saved yet"), Type::Heading);
-    sheet.text(x, 37, kept ? when(kept->atSeconds) : say("proof comes first"), Type::Body, Ink::Muted);
+    sheet.text(x, 16, !kept ? say("Not saved yet") : kept->held() ? say("Saved values") : say("Saved as not held"),
+               Type::Heading);
+    sheet.text(x, 37,
+               !kept          ? say("proof comes first")
+               : kept->held() ? when(kept->atSeconds)
+                              : say("%1 of %2 goals met, %3").arg(kept->met).arg(kept->goals).arg(when(kept->atSeconds)),
+               Type::Body, Ink::Muted, Align::Left, w);
     double y = 64;
     const auto* game = view.session.game();
     if (game != nullptr && view.edits().settings.choice) {
@@ -143,10 +148,8 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
         if (view.edits().pacing.cap) {
             sheet.text(x, y, say("cap"), Type::Body, Ink::Muted);
             sheet.text(x + w, y,
-                       view.edits().pacing.cap->cap
-                           ? say("%1 fps").arg(qs(wording::wishFps(*view.edits().pacing.cap->cap)))
-                           : say("none"),
-                       Type::BodyBold, Ink::Ink, Align::Right);
+                       qs(wording::capPlan(view.w, view.edits().pacing.cap->plan, view.session.panel())),
+                       Type::BodyBold, Ink::Ink, Align::Right, w - 40);
             y += 21;
         }
     }

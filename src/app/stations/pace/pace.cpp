@@ -1,22 +1,28 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Ten frames of a replay on their lanes, the cap against average and lows under them, and every school beside.
 #include "stations/pace/pace.h"
+#include "stations/pages.h"
 
 #include <cmath>
 
 namespace impasto::app {
 namespace {
 
+pace::CapPlan shownPlan(const View& view) {
+    if (view.edits().pacing.cap) return view.edits().pacing.cap->plan;
+    const auto* offer = results::shownOffer(view.session, *view.results);
+    return offer == nullptr ? pace::CapPlan{} : offer->plan;
+}
+
+/// What the frames are paced to; under the hand, where the knob is.
 std::optional<Fps> shownCap(const View& view) {
-    if (view.edits().pacing.cap) return view.edits().pacing.cap->cap;
-    if (view.get<results::CapView>() && !view.get<results::CapView>()->offers.empty())
-        return view.get<results::CapView>()->offers.front().cap;
-    return std::nullopt;
+    if (const auto& dragged = view.state<PaceState>().dragged) return Fps(*dragged);
+    return shownPlan(view).pacedTo();
 }
 
 void tenFrames(Sheet& sheet, const View& view, double top) {
     const double left = 88, right = sheet.width() - 24;
-    const auto frames = pace::replayedFrames(view.get<results::CapView>()->replay, shownCap(view));
+    const auto frames = pace::replayedFrames(view.get<results::CapView>()->replay, shownPlan(view));
     struct RowName {
         const char* name;
     };
@@ -95,10 +101,10 @@ void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
     const auto now = shownCap(view);
     std::vector<std::pair<double, QString>> all;
     for (const auto& offer : view.get<results::CapView>()->offers)
-        if (offer.cap && offer.cap->value() >= x.fromValue && offer.cap->value() <= x.toValue &&
-            (!now || offer.cap->value() != now->value()))
-            all.emplace_back(x.px(offer.cap->value()), qs(wording::wishFps(*offer.cap)) + QLatin1Char(' ') +
-                                                           qs(wording::capRule(view.w, offer.school)));
+        if (const auto rate = offer.plan.pacedTo(); rate && rate->value() >= x.fromValue && rate->value() <= x.toValue &&
+                                                    (!now || rate->value() != now->value()))
+            all.emplace_back(x.px(rate->value()), qs(wording::wishFps(*rate)) + QLatin1Char(' ') +
+                                                      qs(wording::capRule(view.w, offer.school)));
     std::sort(all.begin(), all.end());
     double lastEnd = x.fromPx - 10;
     for (const auto& [px, label] : all) {
@@ -128,9 +134,9 @@ void curves(Sheet& sheet, const View& view, double top) {
     const auto band = [&](auto member, Ink ink) {
         QPolygonF area;
         for (const auto& p : cap.curve)
-            if (p.*member) area.append(QPointF(x.px(p.cap->value()), y.px((p.*member)->high)));
+            if (p.*member) area.append(QPointF(x.px(p.plan.cap->value()), y.px((p.*member)->high)));
         for (auto it = cap.curve.rbegin(); it != cap.curve.rend(); ++it)
-            if ((*it).*member) area.append(QPointF(x.px(it->cap->value()), y.px(((*it).*member)->low)));
+            if ((*it).*member) area.append(QPointF(x.px(it->plan.cap->value()), y.px(((*it).*member)->low)));
         if (area.size() > 3) sheet.area(area, ink);
     };
     band(&pace::CapPrediction::tenthPercentLow, Ink::Band);
@@ -139,13 +145,13 @@ void curves(Sheet& sheet, const View& view, double top) {
         QPolygonF points;
         for (const auto& p : cap.curve)
             if (p.*member)
-                points.append(QPointF(x.px(p.cap->value()), y.px(0.5 * ((p.*member)->low + (p.*member)->high))));
+                points.append(QPointF(x.px(p.plan.cap->value()), y.px(0.5 * ((p.*member)->low + (p.*member)->high))));
         return points;
     };
     const QPolygonF tenth = middle(&pace::CapPrediction::tenthPercentLow),
                     one = middle(&pace::CapPrediction::onePercentLow);
     QPolygonF average;
-    for (const auto& p : cap.curve) average.append(QPointF(x.px(p.cap->value()), y.px(p.average.value())));
+    for (const auto& p : cap.curve) average.append(QPointF(x.px(p.plan.cap->value()), y.px(p.average.value())));
     if (tenth.size() > 1) sheet.curve(tenth, Ink::Ink, 1.6, {6, 4});
     if (one.size() > 1) sheet.curve(one, Ink::Ink, 1.8);
     sheet.curve(average, Ink::Ink, 3);
@@ -175,8 +181,24 @@ void curves(Sheet& sheet, const View& view, double top) {
         const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
         sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
         sheet.circle({px, top - 2}, 8, Ink::Over);
-        sheet.text(px + 8, bottom - 22, say("cap %1").arg(qs(wording::wishFps(*now))), Type::BodyBold, Ink::Over,
-                   Align::Left, 0, Ink::Paper);
+        const QString value = qs(wording::wishFps(*now));
+        const bool bySync = !shownPlan(view).cap && !view.state<PaceState>().dragged;
+        const double w = sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
+                                    Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
+        Hot knob;
+        knob.id = QStringLiteral("pace.knob");
+        knob.name = say("Cap %1 fps").arg(value);
+        knob.role = Role::Slab;
+        knob.rect = QRectF(px - 10, top - 12, 20, bottom - top - 14);
+        knob.hint = say("Drag it, or Up and Down by 1 fps");
+        sheet.hot(knob);
+        Hot typed;
+        typed.id = QStringLiteral("pace.cap");
+        typed.name = say("Cap, fps, or none");
+        typed.role = Role::Value;
+        typed.rect = QRectF(px + 4, bottom - 26, w + 8, 24);
+        typed.edit = value;
+        sheet.hot(typed);
     }
     sheet.text(24, sheet.height() - 22,
                say("Bands show what a replay cannot know. A cap is a prediction until it has been run."), Type::Body,
@@ -188,7 +210,7 @@ void curves(Sheet& sheet, const View& view, double top) {
 Scale paceCapScale(const View& view, QSizeF size) {
     const auto& curve = view.get<results::CapView>()->curve;
     if (curve.empty()) return {30, 120, 88, size.width() - 100};
-    return {curve.front().cap->value(), curve.back().cap->value(), 88, size.width() - 100};
+    return {curve.front().plan.cap->value(), curve.back().plan.cap->value(), 88, size.width() - 100};
 }
 
 Drawing layoutPace(const View& view, QSizeF size) {
@@ -232,19 +254,28 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
         return sheet.take();
     }
     sheet.text(x, 37,
-               say("replayed, %1").arg(qs(wording::lowRule(view.w, view.get<results::CapView>()->replay.lowRule))),
+               say("replayed, %1").arg(qs(wording::lowRule(view.w, view.get<results::CapView>()->replay.brief.lowRule))),
                Type::Body, Ink::Muted);
     double y = 62;
-    for (const auto& offer : view.get<results::CapView>()->offers) {
+    std::vector<const pace::CapOffer*> all;
+    if (const auto* own = view.get<results::OwnCap>(); own != nullptr && own->offer) all.push_back(&*own->offer);
+    for (const auto& offer : view.get<results::CapView>()->offers) all.push_back(&offer);
+    const auto page = pageIn(view, QStringLiteral("caps"), all.size(), size.height() - y - 4, 57);
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const auto& offer = *all[i];
         const bool chosen = view.edits().pacing.cap && view.edits().pacing.cap->school == offer.school;
         const QRectF r(x - 4, y, w + 8, 52);
         sheet.rect(r, chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);
-        sheet.text(x + 40, y + 14, offer.cap ? qs(wording::wishFps(*offer.cap)) : QStringLiteral("–"), Type::CapFigure,
+        sheet.text(x + 40, y + 14, offer.plan.pacedTo() ? QString::number(std::round(offer.plan.pacedTo()->value())) : QStringLiteral("–"),
+                   Type::CapFigure,
                    chosen ? Ink::Over : Ink::Ink, Align::Right);
         sheet.text(x + 52, y + 3, qs(wording::capRule(view.w, offer.school)), Type::BodyBold,
                    offer.applies ? Ink::Ink : Ink::Muted, Align::Left, w - 56);
-        sheet.text(x + 52, y + 19, qs(wording::capRuleMeaning(view.w, offer.school, view.rules)), Type::Small,
-                   Ink::Muted, Align::Left, w - 56);
+        sheet.text(x + 52, y + 19,
+                   offer.conflict  ? qs(wording::capConflict(view.w, *offer.conflict))
+                   : offer.applies ? qs(wording::capPlan(view.w, offer.plan, view.session.panel()))
+                                   : qs(wording::capRuleMeaning(view.w, offer.school, view.rules)),
+                   Type::Small, offer.conflict ? Ink::Over : Ink::Muted, Align::Left, w - 56);
         sheet.text(x + 52, y + 34,
                    offer.applies ? qs(wording::capPrediction(view.w, offer.prediction)) : say("not applicable here"),
                    Type::Small, Ink::Ink, Align::Left, w - 56);
@@ -256,15 +287,14 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
         sheet.hot(h);
         y += 57;
     }
-    const auto& offers = view.get<results::CapView>()->offers;
-    const auto now = std::find_if(offers.begin(), offers.end(), [&](const auto& o) {
-        return o.school == (view.edits().pacing.cap ? view.edits().pacing.cap->school : offers.front().school);
-    });
-    if (now == offers.end() || y + 110 > size.height()) return sheet.take();
+    drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
+    if (!page.whole()) y += pagerHeight;
+    const auto* now = results::shownOffer(view.session, *view.results);
+    if (now == nullptr || y + 110 > size.height()) return sheet.take();
     const auto& p = now->prediction;
+    const auto paced = now->plan.pacedTo();
     sheet.text(x, y + 8,
-               now->cap ? say("At %1, predicted").arg(qs(wording::wishFps(*now->cap)))
-                        : say("Without a cap, predicted"),
+               paced ? say("At %1, predicted").arg(qs(wording::wishFps(*paced))) : say("Without a cap, predicted"),
                Type::Heading);
     y += 32;
     const auto line = [&](const QString& name, const QString& figure) {
@@ -279,6 +309,7 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     line(say("average"), say("%1 fps").arg(qs(wording::fps(p.average.value()))));
     line(say("1% low"), range(p.onePercentLow));
     line(say("0.1% low"), range(p.tenthPercentLow));
+    line(say("slowest second"), range(p.slowestSecond));
     line(say("latency, CPU start to panel"),
          p.latencyMs ? say("%1 ms").arg(qs(wording::ms(*p.latencyMs))) : say("not known"));
     line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What hands do at Pace: a cap is chosen, the ten frames go to the slowest.
 #include "shell/studio.h"
+#include "stations/hands.h"
 #include "stations/pace/pace.h"
 
 #include <QtCore/Qt>
+#include <cmath>
 
 namespace impasto::app {
 namespace {
@@ -16,12 +18,14 @@ void chooseCap(Studio& s, Q key) {
     for (const auto& offer : cap->offers)
         if (qs(std::string(pace::keyOf(offer.school))) == key && offer.applies)
             return s.apply(
-                document::chooseCap({offer.school, offer.cap, results::standingOf(*s.view().results).ofCap()}));
+                document::chooseCap({offer.school, offer.plan, results::standingOf(*s.view().results).ofCap()}));
 }
 
 StateLine state(const View& view) {
     const auto& cap = view.edits().pacing.cap;
-    return !cap ? notYet() : cap->cap ? say("cap %1 fps").arg(qs(wording::wishFps(*cap->cap))) : say("no cap");
+    if (!cap) return notYet();
+    if (cap->plan.cap) return say("cap %1 fps").arg(qs(wording::wishFps(*cap->plan.cap)));
+    return cap->plan.pacedTo() ? say("sync at %1 fps").arg(qs(wording::wishFps(*cap->plan.pacedTo()))) : say("no cap");
 }
 
 QString stale(const View& view) {
@@ -37,6 +41,42 @@ std::optional<wording::Why> whyCap(const View& view, Q key) {
     return std::nullopt;
 }
 
+/// A cap of one's own.
+void takeOwn(Studio& s, std::optional<Fps> cap) {
+    const auto& view = s.view();
+    const auto& brief = view.edits().goal.brief;
+    if (view.get<results::CapView>() == nullptr || !brief) return;
+    const auto plan = pace::planFor(cap, view.session.panel(), brief->style, view.rules.limiterErrorMs);
+    s.apply(document::chooseCap({pace::CapSchool::Own, plan, results::standingOf(*view.results).ofCap()}));
+}
+
+void typeCap(Studio& s, Q, Q text) {
+    const auto number = typedNumber(QString(text).remove(QStringLiteral("fps")));
+    const bool none = text.trimmed().isEmpty() || text.trimmed() == say("none");
+    if (!number && !none)
+        return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "cap"}, Kept::AllAsBefore});
+    if (number && (*number < 10 || *number > 1000))
+        return s.tell({ErrorCode::OutOfRange, "10 to 1000", {{}, {}, {}, "cap"}, Kept::AllAsBefore});
+    takeOwn(s, number ? std::optional(Fps(*number)) : std::nullopt);
+}
+
+void stepCap(Studio& s, Q, int steps) {
+    const auto* offer = results::shownOffer(s.view().session, *s.view().results);
+    if (offer == nullptr || !offer->plan.pacedTo()) return;
+    takeOwn(s, Fps(std::clamp(std::round(offer->plan.pacedTo()->value()) + steps, 10.0, 1000.0)));
+}
+
+void dragCap(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
+    auto& dragged = s.state<PaceState>().dragged;
+    if (phase == DragPhase::Begin) return;
+    const Scale x = paceCapScale(s.view(), easel);
+    dragged = std::round(std::clamp(x.value(at.x()), std::max(10.0, x.fromValue), std::min(1000.0, x.toValue)));
+    const double cap = *dragged;
+    if (phase != DragPhase::Move) dragged.reset();
+    if (phase == DragPhase::End) takeOwn(s, Fps(cap));
+    s.notify();
+}
+
 void showFrames(Studio& s, bool frames) {
     s.state<PaceState>().frames = frames;
     s.notify();
@@ -48,8 +88,8 @@ void nextWorstFrame(Studio& s) {
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr || cap->offers.empty()) return;
     auto& first = s.state<PaceState>().firstFrame;
-    const auto frames = pace::replayedFrames(cap->replay, s.view().edits().pacing.cap ? s.view().edits().pacing.cap->cap
-                                                                                      : cap->offers.front().cap);
+    const auto frames = pace::replayedFrames(cap->replay, s.view().edits().pacing.cap ? s.view().edits().pacing.cap->plan
+                                                                                      : cap->offers.front().plan);
     std::size_t worst = 0;
     double most = 0;
     for (std::size_t i = 20; i + 20 < frames.size(); ++i)
@@ -68,6 +108,8 @@ Station paceStation() {
     station.easel = layoutPace;
     station.column = layoutPaceColumn;
     station.hands = {{"cap.", chooseCap},
+                     {"pace.cap", nullptr, typeCap},
+                     {"pace.knob", nullptr, nullptr, stepCap, dragCap},
                      {"pace.frames", [](Studio& s, Q) { showFrames(s, true); }},
                      {"pace.caps", [](Studio& s, Q) { showFrames(s, false); }}};
     station.keys = {{Qt::Key_N, "N", "the slowest frames", nextWorstFrame},

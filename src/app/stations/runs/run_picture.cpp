@@ -107,10 +107,10 @@ void standingDistribution(Sheet& sheet, const View& view, const RunFigures& figu
     sheet.line({left, p.top}, {left, p.bottom}, Ink::Ink, 1.5);
     sheet.text(p.right, sheet.height() - 21, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right,
                p.right - p.plotRight - 4);
-    if (figures.summary.withinBudget)
+    if (figures.summary.onTimeShare)
         sheet.text(p.right, p.top + 4,
                    say("%1 within %2 ms")
-                       .arg(qs(wording::percent(*figures.summary.withinBudget)),
+                       .arg(qs(wording::percent(*figures.summary.onTimeShare)),
                             QString::number(budgetOf(view.target()).value(), 'f', 2)),
                    Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
 }
@@ -294,12 +294,12 @@ void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, con
     if (other != nullptr) sheet.curve(curveOf(*other), Ink::Off, 1.6);
     sheet.curve(curveOf(figures), Ink::Ink, 2);
     budgetLine(sheet, view, ms, p, p.right);
-    if (figures.summary.withinBudget && *figures.summary.withinBudget < 1 && view.edits().goal.brief) {
+    if (figures.summary.onTimeShare && *figures.summary.onTimeShare < 1 && view.edits().goal.brief) {
         const double budget = budgetOf(view.target()).value();
-        const double x = place.px(-std::log10(1 - *figures.summary.withinBudget));
+        const double x = place.px(-std::log10(1 - *figures.summary.onTimeShare));
         if (x < place.toPx) sheet.circle({x, ms.px(budget)}, 4, Ink::Paper, Ink::Over);
         sheet.text(std::min(x, place.toPx) + 10, ms.px(budget) + 3,
-                   say("%1 of the frames within").arg(qs(wording::percent(*figures.summary.withinBudget))), Type::Note,
+                   say("%1 of the frames within").arg(qs(wording::percent(*figures.summary.onTimeShare))), Type::Note,
                    Ink::Ink, Align::Left, 0, Ink::Paper);
     }
 }

@@ -259,8 +259,8 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
                    .arg(qs(wording::fps(s.worstDip->lowest.value())), QString::number(s.worstDip->atMs / 1000, 'f', 1),
                         QString::number(s.worstDip->lengthMs / 1000, 'f', 1))
              : say("%1 ms around the neighbours' median").arg(qs(wording::ms(s.spreadMs))));
-    if (s.withinBudget) {
-        sheet.row(x, y, w, say("on-time frames"), qs(wording::percent(*s.withinBudget)), Type::Figure);
+    if (s.onTimeShare) {
+        sheet.row(x, y, w, say("on-time frames"), qs(wording::percent(*s.onTimeShare)), Type::Figure);
         y += 25;
     }
     Hot hitches;

@@ -27,6 +27,11 @@ Edit setBrief(run::Brief brief) {
                 return tl::unexpected(ok.error());
         if (brief.pictureFloor)
             if (const auto ok = within(*brief.pictureFloor, 0, 1, "picture"); !ok) return tl::unexpected(ok.error());
+        if (brief.onTimeShare)
+            if (const auto ok = within(*brief.onTimeShare, 0.5, 1, "on-time share"); !ok)
+                return tl::unexpected(ok.error());
+        if (brief.tolerance)
+            if (const auto ok = within(*brief.tolerance, 0, 0.5, "tolerance"); !ok) return tl::unexpected(ok.error());
         return brief;
     });
 }
@@ -39,10 +44,12 @@ Edit setTarget(Fps target) {
     });
 }
 
-Edit setShares(choose::UsableShares shares) {
+Edit setShares(SafeShares shares) {
     return {"set-shares", [shares](const Edits& before) -> Result<Edits> {
-                for (const double share : {shares.gpu, shares.cpu, shares.frame})
-                    if (const auto ok = within(share, 0.3, 1, "safe limit"); !ok) return tl::unexpected(ok.error());
+                for (const auto& share : {shares.gpu, shares.cpu, shares.frame})
+                    if (share)
+                        if (const auto ok = within(*share, 0.3, 1, "safe limit"); !ok)
+                            return tl::unexpected(ok.error());
                 Edits after = before;
                 after.goal.shares = shares;
                 return after;

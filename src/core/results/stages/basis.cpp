@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/results/basis.h>
 
+#include <impasto/limits/limits.h>
+
 #include "marks.h"
 
 namespace impasto::results {
@@ -22,7 +24,11 @@ std::uint64_t markOfRuns(const Inputs& in, const std::vector<RunId>& ids) {
 Fingerprint briefMark(const Inputs& in, const run::Brief& brief) {
     const auto& shares = in.shares();
     Fingerprint f;
-    f.add(brief.target.value()).add(shares.gpu).add(shares.cpu).add(shares.frame).add(markOf(in.locked()));
+    f.add(brief.target.value())
+        .add(shares.gpu.value_or(limits::ruleOfThumb(run::Lane::Gpu)))
+        .add(shares.cpu.value_or(limits::ruleOfThumb(run::Lane::Cpu)))
+        .add(shares.frame.value_or(limits::ruleOfThumb(run::Lane::Frame)))
+        .add(markOf(in.locked()));
     return f;
 }
 
@@ -30,7 +36,21 @@ Fingerprint briefMark(const Inputs& in, const run::Brief& brief) {
 std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
     Fingerprint f = briefMark(in, brief);
     f.add(brief.floor() ? brief.floor()->value() : 0.0).add(brief.pictureFloor.value_or(-1));
-    return f.add(stats::keyOf(brief.lowRule)).add(run::keyOf(brief.style)).value();
+    f.add(stats::keyOf(brief.lowRule)).add(run::keyOf(brief.style));
+    // What later logbooks say besides is in the mark only where it is not the usual.
+    if (brief.floorOf != run::FloorOf::OnePercentLow) f.add(run::keyOf(brief.floorOf));
+    if (brief.onTimeShare) f.add("on-time").add(*brief.onTimeShare);
+    if (brief.tolerance) f.add("tolerance").add(*brief.tolerance);
+    return f.value();
+}
+
+/// The first logbooks know the cap alone; how it is shown is in the mark where their rule says otherwise.
+std::uint64_t markOfCap(const pace::CapPlan& plan) {
+    Fingerprint f;
+    f.add(plan.cap ? plan.cap->value() : 0.0);
+    if (plan.sync == run::Sync::Fixed) f.add(run::keyOf(plan.sync));
+    if (plan.refresh) f.add(plan.refresh->value());
+    return f.value();
 }
 
 Basis chosenNames(const Basis& now, std::initializer_list<const char*> names) {
@@ -68,7 +88,7 @@ Maybe<Standing> standing(const Inputs& in, const Context&) {
     b["baseline"] = Fingerprint().add(markOf(in.baseline())).add(markOfRuns(in, in.get<BaselineRuns>()->ids)).value();
     b["costs"] = Fingerprint().add(b["baseline"]).add(markOfRuns(in, in.get<CostRuns>()->ids)).value();
     if (in.choice()) b["choice"] = markOf(in.choice()->values);
-    if (in.cap()) b["cap"] = Fingerprint().add(in.cap()->cap ? in.cap()->cap->value() : 0.0).value();
+    if (in.cap()) b["cap"] = markOfCap(in.cap()->plan);
     if (in.choice()) s.choice = staleNames(in.choice()->basis, b, former);
     if (in.cap()) s.cap = staleNames(in.cap()->basis, b, former);
     if (in.kept()) s.kept = staleNames(in.kept()->basis, b, former);

@@ -2,26 +2,29 @@
 #include <impasto/results/costs.h>
 
 #include <cmath>
+#include <impasto/proof/proof.h>
 #include <impasto/results/limits.h>
+#include <set>
 
 namespace impasto::results {
 namespace {
 
-struct Heaviest {
+/// The part that is nearest to its safe limit.
+struct Tightest {
     std::string part;
-    double factor = 1;
+    double factor = 1, safeShare = 1;
 };
 
-Heaviest heaviest(const Limits* verdicts, run::Lane lane, double routeMean) {
-    Heaviest h;
+Tightest tightest(const Limits* verdicts, run::Lane lane, double routeMean, double unknown) {
+    Tightest out{{}, 1, unknown};
     double most = 0;
-    if (verdicts == nullptr) return h;
+    if (verdicts == nullptr) return out;
     for (const auto& v : verdicts->parts)
-        if (const auto* f = v.of(lane); f != nullptr && f->meanMs > most) {
-            most = f->meanMs;
-            h = {v.part, routeMean > 0 ? f->meanMs / routeMean : 1};
+        if (const auto* f = v.of(lane); f != nullptr && f->meanMs / f->safeShare > most) {
+            most = f->meanMs / f->safeShare;
+            out = {v.part, routeMean > 0 ? f->meanMs / routeMean : 1, f->safeShare};
         }
-    return h;
+    return out;
 }
 
 /// The kept runs that a cost can be read from, with their values.
@@ -75,12 +78,12 @@ double missOf(const Inputs& in, const cost::Fit& fit, const std::vector<cost::Ob
 cost::Need needOf(const Inputs& in, const Costs& costs) {
     cost::Need need;
     const auto target = in.target();
-    const double budget = target ? budgetOf(*target).value() : 0;
+    const double budget = target ? budgetOf(target->rate).value() : 0;
     for (const auto& lane : costs.lanes) {
         const double mean = lane.worstFactor * lane.fit.estimate[0];
         const double doubt =
             lane.worstFactor * stats::studentQuantile(0.90, lane.fit.degreesOfFreedom) * lane.fit.standardError(0);
-        const bool over = budget > 0 && mean + doubt > in.shares().of(lane.lane) * budget;
+        const bool over = budget > 0 && mean + doubt > lane.safeShare * budget;
         need.gpu = need.gpu || (over && lane.lane != run::Lane::Cpu);
         need.cpu = need.cpu || (over && lane.lane != run::Lane::Gpu);
     }
@@ -89,24 +92,101 @@ cost::Need needOf(const Inputs& in, const Costs& costs) {
     return need;
 }
 
+/// The lanes that the baseline tells, and that most of the other runs tell: a reading of waits (a capped or worn game)
+/// says nothing of work.
+std::vector<run::Lane> usableLanes(const Inputs& in, const std::vector<CostRun>& ground, bool headset) {
+    const auto tells = [&](const CostRun& run, run::Lane lane) {
+        const auto& parts = in.of<RunFigures>(run.id)->parts;
+        return std::all_of(parts.begin(), parts.end(), [lane](const auto& p) { return p.of(lane).has_value(); });
+    };
+    const auto usable = [&](run::Lane lane) {
+        const auto told = std::count_if(ground.begin(), ground.end(), [&](const CostRun& r) { return tells(r, lane); });
+        const bool baseline = std::all_of(ground.begin(), ground.end(), [&](const CostRun& r) {
+            return r.values != in.baseline() || tells(r, lane);
+        });
+        return baseline && 5 * told >= 4 * static_cast<std::ptrdiff_t>(ground.size());
+    };
+    const bool cpu = usable(run::Lane::Cpu), gpu = usable(run::Lane::Gpu);
+    if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
+    if (headset && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
+    return {run::Lane::Frame};
+}
+
+/// Levels that were run as the only change.
+std::set<cost::LevelKey> runAlone(const Inputs& in, const std::vector<CostRun>& ground) {
+    std::set<cost::LevelKey> out;
+    for (const auto& run : ground) {
+        std::vector<cost::LevelKey> changed;
+        for (const auto& [id, level] : run.values)
+            if (const auto it = in.baseline().find(id); it != in.baseline().end() && it->second != level)
+                changed.push_back({id, level});
+        if (changed.size() == 1) out.insert(changed.front());
+    }
+    return out;
+}
+
+/// The sets of values whose proof missed the target, and by how much.
+Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
+    const auto& brief = in.brief();
+    Learnt learnt;
+    if (!brief) return std::make_shared<const Learnt>(learnt);
+    std::map<game::Values, std::vector<proof::Side>> sets;
+    for (const auto& id : in.get<AfterRuns>()->ids)
+        if (const auto* figures = in.of<RunFigures>(id))
+            sets[in.orderOf(id)->variant.values].push_back({id, true, &figures->summary, &figures->held});
+    for (const auto& [values, sides] : sets) {
+        const auto proof = proof::prove(sides, *brief, {});
+        const auto* worst = proof ? proof->worst() : nullptr;
+        if (worst == nullptr || worst->state != proof::WishState::NotMet) continue;
+        ++learnt.failures;
+        const auto& figure = worst->of(worst->worst());
+        if (figure.after.estimate > 0)
+            learnt.tighter = std::max(learnt.tighter, std::min(1.5, figure.least / figure.after.estimate));
+    }
+    return std::make_shared<const Learnt>(learnt);
+}
+
+Maybe<Lowest> lowestOf(const Inputs& in, const Context&) {
+    const auto* costs = in.get<Costs>();
+    const auto target = in.target();
+    Lowest out;
+    if (costs == nullptr || costs->lanes.empty() || !target) return std::make_shared<const Lowest>(out);
+    const double budget = budgetOf(target->rate).value();
+    constexpr double much = 1.5;
+    for (const auto& lane : costs->lanes) {
+        const double usable = lane.safeShare * budget;
+        out.wanted = out.wanted || lane.worstFactor * lane.fit.estimate[0] > much * usable;
+        std::vector<double> means;
+        for (const auto& id : in.get<LowestRuns>()->ids)
+            if (const auto v = frames::routeMean(in.of<RunFigures>(id)->parts, in.route(), lane.lane)) means.push_back(*v);
+        if (means.empty()) continue;
+        // A run differs by itself: only what lies over the limit by more than that does not fit.
+        const double mean = lane.worstFactor * *stats::mean(means), doubt = lane.worstFactor * 2 * lane.fit.residualSd;
+        out.measured.push_back({lane.lane, lane.worstPart, mean, 0, 0, usable});
+        out.fits = out.fits && mean - doubt <= usable;
+        const Fps rate(std::floor(lane.safeShare * 1000 / mean));
+        out.reaches = out.reaches ? std::min(*out.reaches, rate) : rate;
+    }
+    return std::make_shared<const Lowest>(std::move(out));
+}
+
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     if (in.game() == nullptr) return std::shared_ptr<const Costs>();
     Costs costs;
     const auto ground = costGround(in);
     if (ground.empty()) return std::make_shared<const Costs>(std::move(costs));
     const bool headset = in.panel() && in.panel()->headset;
-    const auto& baseline = in.get<BaselineRuns>()->ids;
-    const RunId first = baseline.empty() ? ground.front().id : baseline.front();
-    for (const auto lane : lanesOf(in.of<RunFigures>(first)->parts, headset)) {
+    const double tighter = in.get<Learnt>()->tighter;
+    for (const auto lane : usableLanes(in, ground, headset)) {
         std::vector<cost::Observation> seen;
         for (const auto& run : ground)
             if (const auto v = frames::routeMean(in.of<RunFigures>(run.id)->parts, in.route(), lane))
                 seen.push_back({run.values, *v});
         auto fit = cost::fit(*in.game(), in.baseline(), seen);
         if (!fit) continue;
-        const auto worst = heaviest(in.get<Limits>(), lane, fit->estimate[0]);
+        const auto worst = tightest(in.get<Limits>(), lane, fit->estimate[0], limits::ruleOfThumb(lane));
         const double miss = worst.factor * missOf(in, *fit, seen);
-        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor, miss});
+        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor, worst.safeShare / tighter, miss});
     }
     costs.gpuMemory = memoryFit(in, ground, capture::Sensor::GpuMemory);
     costs.systemMemory = memoryFit(in, ground, capture::Sensor::SystemMemory);
@@ -115,45 +195,70 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     for (const auto& key : cost::lockedLevels(*in.game(), in.baseline(), in.locked()))
         if (std::find(costs.planned.begin(), costs.planned.end(), key) == costs.planned.end())
             costs.planned.push_back(key);
+    // A level that was run is never ordered again for its cost, whatever its log tells.
+    const auto run = runAlone(in, ground);
     for (const auto& key : costs.planned) {
-        const bool measured = !costs.lanes.empty() && costs.lanes.front().fit.indexOf(key).has_value();
-        if (!measured) costs.toMeasure.push_back(key);
+        const bool known = std::all_of(costs.lanes.begin(), costs.lanes.end(),
+                                       [&](const choose::LaneCosts& l) { return l.fit.indexOf(key).has_value(); });
+        if (!run.contains(key))
+            costs.toMeasure.push_back(key);
+        else if (!known && !costs.lanes.empty())
+            costs.lacking.push_back(key);
     }
     return std::make_shared<const Costs>(std::move(costs));
 }
 
 std::optional<choose::Ground> groundFrom(const Costs* costs, const game::Game* game, const game::Values& baseline,
-                                         const choose::UsableShares& shares, const game::Values& locked,
-                                         const machine::Machine* machine) {
+                                         const game::Values& locked, const machine::Machine* machine) {
     if (costs == nullptr || game == nullptr || costs->lanes.empty()) return std::nullopt;
-    choose::Ground g{*game, baseline, costs->lanes, costs->gpuMemory, {}, shares, locked};
+    choose::Ground g{*game, baseline, costs->lanes, costs->gpuMemory, {}, locked};
     if (machine != nullptr) g.gpuMemorySize = machine->gpuMemory;
     return g;
 }
 
 Maybe<Proposed> propose(const Inputs& in, const Context& context) {
-    const auto ground = groundFrom(in.get<Costs>(), in.game(), in.baseline(), in.shares(), in.locked(), in.machine());
+    const auto ground = groundFrom(in.get<Costs>(), in.game(), in.baseline(), in.locked(), in.machine());
     const auto target = in.target();
     if (!ground || !target) return std::shared_ptr<const Proposed>();
-    auto proposal = choose::propose(*ground, *target, context);
+    auto proposal = choose::propose(*ground, target->rate, context);
     if (!proposal && proposal.error().code == ErrorCode::Cancelled) return tl::unexpected(proposal.error());
     Proposed out;
     if (proposal)
         out.proposal = std::move(*proposal);
     else
         out.error = proposal.error();
+    if (out.error && out.error->code == ErrorCode::NothingFits) {
+        // The highest rate that fits: more of the budget never fits less.
+        double low = 1, high = std::ceil(target->rate.value());
+        while (high - low > 1) {
+            const double middle = std::floor((low + high) / 2);
+            auto found = choose::propose(*ground, Fps(middle), context);
+            if (!found && found.error().code == ErrorCode::Cancelled) return tl::unexpected(found.error());
+            (found ? low : high) = middle;
+            if (!found) continue;
+            out.reaches = Fps(middle);
+            out.instead = std::move(*found);
+        }
+    }
     return std::make_shared<const Proposed>(std::move(out));
+}
+
+/// Measured in the part; of a part that the baseline does not know, as in the tightest one.
+double safeShareIn(const Inputs& in, const std::string& part, const choose::LaneCosts& lane) {
+    if (const auto* limits = in.get<Limits>())
+        for (const auto& v : limits->parts)
+            if (const auto* f = v.of(lane.lane); f != nullptr && v.part == part) return f->safeShare;
+    return lane.safeShare;
 }
 
 Maybe<Check> check(const Inputs& in, const Context&) {
     const auto* costs = in.get<Costs>();
     const auto target = in.target();
     const auto& ids = in.get<CheckRuns>()->ids;
-    const auto& shares = in.shares();
     if (!target || ids.empty() || costs == nullptr) return std::shared_ptr<const Check>();
     Check check;
     check.runs = ids.size();
-    const double budget = budgetOf(*target).value();
+    const double budget = budgetOf(target->rate).value();
     for (const auto& lane : costs->lanes) {
         std::map<std::string, std::vector<double>> perPart;
         for (const auto& id : ids)
@@ -161,12 +266,13 @@ Maybe<Check> check(const Inputs& in, const Context&) {
                 if (const auto v = part.of(lane.lane)) perPart[part.part].push_back(*v);
         choose::LaneOutcome worst;
         worst.lane = lane.lane;
-        worst.usableMs = shares.of(lane.lane) * budget;
+        worst.usableMs = lane.safeShare * budget;
         for (const auto& [part, values] : perPart) {
-            const double mean = *stats::mean(values);
-            if (mean <= worst.meanMs) continue;
+            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) * budget;
+            if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
             worst.meanMs = mean;
+            worst.usableMs = usable;
             const auto sd = stats::standardDeviation(values);
             worst.standardErrorMs = sd ? *sd / std::sqrt(static_cast<double>(values.size())) : 0.0;
         }
@@ -187,8 +293,23 @@ const choose::LaneCosts* Costs::of(run::Lane lane) const {
 
 std::optional<choose::Ground> groundOf(const document::Session& session, const Results& results) {
     const auto& edits = *session.edits;
-    return groundFrom(results.get<Costs>(), session.game(), edits.settings.baseline, edits.goal.shares,
-                      edits.settings.locked, session.machine());
+    return groundFrom(results.get<Costs>(), session.game(), edits.settings.baseline, edits.settings.locked,
+                      session.machine());
+}
+
+double safeShareOf(const document::Session& session, const Results& results, run::Lane lane) {
+    if (const auto* costs = results.get<Costs>(); costs != nullptr && costs->of(lane) != nullptr)
+        return costs->of(lane)->safeShare;
+    return tightest(results.get<Limits>(), lane, 1,
+                    session.edits->goal.shares.of(lane).value_or(limits::ruleOfThumb(lane)))
+        .safeShare;
+}
+
+std::optional<Fps> reachableOf(const Results& results) {
+    if (const auto* proposed = results.get<Proposed>(); proposed != nullptr && proposed->reaches)
+        return proposed->reaches;
+    const auto* lowest = results.get<Lowest>();
+    return lowest != nullptr && !lowest->fits ? lowest->reaches : std::nullopt;
 }
 
 const choose::Proposal* proposalOf(const Results& results) {
@@ -197,20 +318,24 @@ const choose::Proposal* proposalOf(const Results& results) {
 }
 
 std::vector<Stage> costStages() {
-    std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(), use<EarlierChecks>(),
-                            use<Limits>()};
+    std::vector<Use> ground{use<BaselineRuns>(),  use<CostRuns>(), use<CheckRuns>(),
+                            use<EarlierChecks>(), use<Limits>(),   use<Learnt>()};
     for (const auto& more :
          {useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, CostRuns>(),
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
-    return {stage("costs",
-                  {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Shares, Part::Baseline, Part::Locked},
+    return {stage("learnt", {Part::Target, Part::Wishes, Part::LowRule},
+                  {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
+            stage("costs",
+                  {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked},
                   ground, costsOf),
-            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Shares, Part::Baseline, Part::Locked},
+            stage("lowest", {Part::Game, Part::Route, Part::Target},
+                  {use<LowestRuns>(), use<Costs>(), useOf<RunFigures, LowestRuns>()}, lowestOf),
+            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
                   {use<Costs>()}, propose),
-            stage("check", {Part::Target, Part::Shares},
-                  {use<CheckRuns>(), use<Costs>(), useOf<RunFigures, CheckRuns>()}, check)};
+            stage("check", {Part::Target},
+                  {use<CheckRuns>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()}, check)};
 }
 
 } // namespace impasto::results

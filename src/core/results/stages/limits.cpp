@@ -8,7 +8,15 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     std::vector<std::shared_ptr<const capture::Capture>> captures;
     for (const auto& id : in.get<BaselineRuns>()->ids)
         if (const auto* frames = in.of<RunFrames>(id)) captures.push_back(frames->capture);
-    return std::make_shared<const Limits>(Limits{limits::judge(captures, run::Variant{}, in.panel())});
+    const auto target = in.target();
+    auto parts = target ? limits::judge(captures, run::Variant{}, in.panel(), target->onTimeShare)
+                        : limits::judge(captures, run::Variant{}, in.panel());
+    for (auto& part : parts) {
+        if (part.cpu) part.cpu->safeShare = in.shares().cpu.value_or(part.cpu->safeShare);
+        if (part.gpu) part.gpu->safeShare = in.shares().gpu.value_or(part.gpu->safeShare);
+        part.frame.safeShare = in.shares().frame.value_or(part.frame.safeShare);
+    }
+    return std::make_shared<const Limits>(Limits{std::move(parts)});
 }
 
 } // namespace
@@ -20,7 +28,7 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
 }
 
 std::vector<Stage> limitStages() {
-    return {stage("limits", {Part::Machine}, {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>()}, judge)};
+    return {stage("limits", {Part::Machine, Part::Target, Part::Shares}, {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>()}, judge)};
 }
 
 } // namespace impasto::results

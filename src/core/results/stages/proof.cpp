@@ -12,7 +12,7 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     for (const auto& id : ids)
         if (const auto* figures = in.of<RunFigures>(id))
             runs.push_back(
-                {id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->parts});
+                {id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->held});
     std::optional<proof::Pictures> pictures;
     if (in.game() != nullptr && in.choice())
         pictures = proof::Pictures{game::pictureValue(*in.game(), in.baseline()),

@@ -66,6 +66,22 @@ Maybe<CostRuns> cost(const Inputs& in, const Context&) {
     });
 }
 
+Maybe<LowestRuns> lowest(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Game, Part::Locked});
+    const auto variant = session.lowestVariant();
+    return listOf<LowestRuns>(session, [&](const run::Run&, const run::Order* order) {
+        return order != nullptr && order->purpose == run::Purpose::Cost && order->variant == variant;
+    });
+}
+
+Maybe<AfterRuns> after(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline});
+    const auto resolution = session.baselineVariant().resolution;
+    return listOf<AfterRuns>(session, [&](const run::Run&, const run::Order* order) {
+        return order != nullptr && order->purpose == run::Purpose::ProofAfter && order->variant.resolution == resolution;
+    });
+}
+
 template <class List>
 std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice) {
     const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Choice});
@@ -119,13 +135,20 @@ Maybe<RunFigures> figuresOf(const Inputs& in, const Context& context) {
     auto shape = in.sharedOf<RunShape>(in.run());
     if (frames == nullptr || !shape) return std::shared_ptr<const RunFigures>();
     const auto& capture = *frames->capture;
-    auto summary = frames::summarize(capture.framesMs, in.target(), in.hitchRule());
+    const auto target = in.target();
+    const auto* order = in.orderOf(in.run());
+    const auto onTime = target ? std::optional(frames::onTimeOf(target->rate, target->tolerance, in.panel(),
+                                                                order == nullptr ? nullptr : &order->variant))
+                               : std::nullopt;
+    const auto ranges = capture::partsOf(capture);
+    auto summary = frames::summarize(capture.framesMs, onTime, in.hitchRule(), ranges);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
     auto parts = frames::partMeans(capture);
+    auto held = onTime ? frames::heldParts(capture, *onTime) : std::vector<frames::PartHeld>();
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
     auto examined = frames::examine(capture);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
-    return std::make_shared<const RunFigures>(RunFigures{in.run(), std::move(*summary), std::move(parts),
+    return std::make_shared<const RunFigures>(RunFigures{in.run(), std::move(*summary), std::move(parts), std::move(held),
                                                          std::move(examined), frames::Distribution(capture.framesMs),
                                                          std::move(shape)});
 }
@@ -174,7 +197,12 @@ std::optional<frames::Summary> spanSummary(const Session& session, const RunId& 
         if (at >= span.fromMs && std::none_of(trims.begin(), trims.end(), holds)) inside.push_back(ms);
     }
     const auto& brief = session.edits->goal.brief;
-    return frames::summarize(inside, brief ? std::optional(brief->target) : std::nullopt,
+    const auto* order = session.facts->orderOf(*run);
+    const auto* variant = order == nullptr ? nullptr : &order->variant;
+    return frames::summarize(inside,
+                             brief ? std::optional(frames::onTimeOf(brief->target, brief->tolerated(), session.panel(),
+                                                                    variant))
+                                   : std::nullopt,
                              session.edits->runs.hitchRule);
 }
 
@@ -188,12 +216,14 @@ std::vector<Stage> runStages() {
     return {stage("shown runs", {Part::Runs}, {}, shown),
             stage("baseline runs", start, {}, baseline),
             stage("cost runs", start, {}, cost),
+            stage("lowest runs", with({Part::Game, Part::Locked}), {}, lowest),
+            stage("runs after", start, {}, after),
             stage("check runs", with({Part::Choice}), {}, check),
             stage("earlier checks", with({Part::Choice}), {}, earlier),
             stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
             stage("frames of a run", {Part::Trims}, {}, framesOf, typeid(ShownRuns)),
             stage("shape of a run", {}, {}, shapeOf, typeid(ShownRuns)),
-            stage("figures of a run", {Part::Target, Part::HitchRule}, {use<RunFrames>(), use<RunShape>()}, figuresOf,
+            stage("figures of a run", {Part::Target, Part::HitchRule, Part::Machine}, {use<RunFrames>(), use<RunShape>()}, figuresOf,
                   typeid(ShownRuns))};
 }
 

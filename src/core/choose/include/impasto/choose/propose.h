@@ -10,21 +10,14 @@ namespace impasto::choose {
 /// Of the GPU's memory; the rest is the system's.
 inline constexpr double usableMemoryShare = 0.95;
 
-/// Share of the budget a lane may fill; practice: GPU times swing more.
-struct UsableShares {
-    double gpu = 0.84, cpu = 0.98, frame = 0.90;
-    friend bool operator==(const UsableShares&, const UsableShares&) = default;
-    [[nodiscard]] double of(run::Lane lane) const {
-        return lane == run::Lane::Gpu ? gpu : lane == run::Lane::Cpu ? cpu : frame;
-    }
-};
-
-/// The costs of one lane, and its heaviest part against the route: partMean = worstFactor * routeMean.
+/// The costs of one lane, and against the route the part that is nearest to its safe limit: partMean = worstFactor *
+/// routeMean.
 struct LaneCosts {
     run::Lane lane = run::Lane::Frame;
     cost::Fit fit;
     std::string worstPart;
     double worstFactor = 1;
+    double safeShare = 1; // of the budget, that the mean may fill there
     /// How far sets of several changes, when run, lay above the sum of their costs, at most so far; in the worst part.
     /// Taken from what is usable.
     double missMs = 0;
@@ -36,7 +29,6 @@ struct Ground {
     std::vector<LaneCosts> lanes;       // CPU and GPU, or the frame alone
     std::optional<cost::Fit> gpuMemory; // MiB
     std::optional<Mebibytes> gpuMemorySize;
-    UsableShares shares;
     game::Values locked; // settings that must keep the level
 };
 

@@ -62,6 +62,8 @@ struct Session {
     [[nodiscard]] RunId firstReading(const run::Run& run) const;
     /// The baseline's variant: the baseline levels at the panel's resolution, no cap, no sync.
     [[nodiscard]] run::Variant baselineVariant() const;
+    /// Every setting at its lowest level but those of taste and those that are locked.
+    [[nodiscard]] run::Variant lowestVariant() const;
     /// The accepted values; with the cap and sync where `capped`.
     [[nodiscard]] std::optional<run::Variant> chosenVariant(bool capped) const;
     /// The name to show: the title, the game's, or nothing.

@@ -3,6 +3,8 @@
 #pragma once
 
 #include <array>
+#include <impasto/capture/capture.h>
+#include <span>
 #include <impasto/stats/lows.h>
 #include <vector>
 
@@ -23,14 +25,30 @@ struct Hitch {
     double medianMs = 0; // of its neighbours
 };
 std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rule = {});
-/// The worst stretch under a target: rates of half seconds that stay under it.
+/// When a frame counts as on time for a target: within the budget and a tolerance; where a panel paces the frames, on
+/// the refresh that the frame was meant for.
+struct OnTime {
+    Fps target{60};
+    double tolerance = 0.10;              // of the budget
+    std::optional<double> refreshMs = {}; // one refresh, where each frame is meant for one
+    /// A longer frame is late, ms.
+    [[nodiscard]] double mostMs() const;
+    /// Stretches under this rate are dips.
+    [[nodiscard]] Fps dipUnder() const { return Fps((1 - tolerance) * target.value()); }
+};
+/// Share of the frames, 0 to 1; 1 without frames.
+double onTimeShare(std::span<const double> frameMs, const OnTime& rule);
+
+/// The worst stretch under a rate: rates of half seconds that stay under it.
 struct Dip {
     Fps lowest;          // of half a second
     double atMs = 0;     // where the lowest ends, from the first frame's start
     double lengthMs = 0; // of the stretch around it
 };
 
-std::optional<Dip> worstDip(std::span<const double> frameMs, Fps target);
+/// `parts`: a part that is under the rate as a whole is a heavy part, not a dip.
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps under,
+                            std::span<const capture::PartRange> parts = {});
 
 struct Lows {
     std::optional<stats::Low> onePercent, tenthPercent;
@@ -44,8 +62,9 @@ struct Summary {
     double medianMs = 0, p95Ms = 0, p99Ms = 0, p999Ms = 0, worstMs = 0;
     double stepMs = 0;                  // pacing: mean absolute difference of frames that follow one another
     double spreadMs = 0;                // pacing: root mean square distance from the median of the frames around
-    std::optional<double> withinBudget; // share of the frames; needs a target
-    std::optional<Dip> worstDip;        // nothing where no half second falls under the target
+    Fps slowestSecond, fastestSecond;   // of whole seconds; the average, of a run shorter than one
+    std::optional<double> onTimeShare;  // needs a target
+    std::optional<Dip> worstDip;        // nothing where no half second falls under the target by more than is tolerated
     std::vector<Hitch> hitches;         // in time order
     double lostMs = 0;                  // in hitches, over their neighbours
     [[nodiscard]] const Lows& of(stats::LowRule rule) const { return lows[static_cast<std::size_t>(rule)]; }
@@ -54,7 +73,7 @@ struct Summary {
     }
 };
 /// Of the frames [first, last) of a capture; nothing when the span is empty.
-std::optional<Summary> summarize(std::span<const double> frameMs, std::optional<Fps> target = {},
-                                 const HitchRule& rule = {});
+std::optional<Summary> summarize(std::span<const double> frameMs, const std::optional<OnTime>& onTime = {},
+                                 const HitchRule& rule = {}, std::span<const capture::PartRange> parts = {});
 
 } // namespace impasto::frames

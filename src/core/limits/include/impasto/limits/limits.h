@@ -14,7 +14,14 @@ struct LaneFigures {
     double meanMs = 0;                     // mean over the runs of the part's mean work
     double lowMs = 0, highMs = 0;          // 5% and 95% quantile of its frames, over all runs
     std::optional<double> standardErrorMs; // of the mean, between runs
+    double safeShare = 1;                  // of the budget that the mean may fill, see safeShareOf
 };
+
+/// Share of the budget that a lane may fill, by a rule of thumb (common practice, no source); GPU times vary more.
+double ruleOfThumb(run::Lane lane);
+/// Share of the budget that the mean of a lane's frames may fill so that a share of them stays within it: mean /
+/// quantile of these frames, at most 1. Drawn towards the rule of thumb until there are 500 frames.
+double safeShareOf(run::Lane lane, const std::vector<double>& frames, double onTimeShare);
 
 struct PartVerdict {
     std::string part; // "" for a log without parts
@@ -28,11 +35,12 @@ struct PartVerdict {
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
 };
 
-/// The runs share one variant. Rules, in this order (docs/method.md): a period within 2% of the cap's with neither lane
+/// The runs share one variant; `onTimeShare`: wished, for the safe limits. Rules, in this order (docs/method.md): a period within 2% of the cap's with neither lane
 /// above 95% of it: Cap. Under fixed sync a period within 2% of whole refreshes, the same way: Refresh. A lane whose
 /// work is at least 95% of the period and more than the other's: that lane, Sure; from 88%: Likely. Otherwise
 /// CannotTell.
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const capture::Capture>> runs,
-                               const run::Variant& variant, const std::optional<display::Panel>& panel);
+                               const run::Variant& variant, const std::optional<display::Panel>& panel,
+                               double onTimeShare = 0.97);
 
 } // namespace impasto::limits

@@ -4,9 +4,10 @@
 #pragma once
 
 #include <impasto/base/context.h>
+#include <impasto/frames/held.h>
 #include <impasto/frames/parts.h>
-#include <impasto/frames/summary.h>
 #include <impasto/pace/pipeline.h>
+#include <impasto/pace/plan.h>
 #include <impasto/stats/stats.h>
 
 namespace impasto::pace {
@@ -25,26 +26,29 @@ struct CapRules {
 /// Errors name file, line and key.
 Result<CapRules> parseCapRules(std::string_view text, std::string fileName);
 
-enum class CapSchool { Steady, Headroom, BottomOfRange, Even, Window, None };
+enum class CapSchool { Target, Even, Steady, Headroom, BottomOfRange, Window, None, Own };
 std::string_view keyOf(CapSchool school);
 std::optional<CapSchool> capSchoolOf(std::string_view key);
 
 struct Band {
     double low = 0, high = 0;
+    [[nodiscard]] double middle() const { return 0.5 * (low + high); }
 };
 
 struct CapPrediction {
-    std::optional<Fps> cap;
+    CapPlan plan;
     Fps average;
-    std::optional<Band> onePercentLow, tenthPercentLow; // fps; nothing without lane times: run it
+    std::optional<Band> onePercentLow, tenthPercentLow, slowestSecond; // fps; nothing without lane times: run it
     std::optional<double> latencyMs;
     std::optional<double> gpuBusy; // share of time
+    bool held = false; // the target, in every part, where no slow frame can be deferred
 };
 
 struct CapOffer {
     CapSchool school = CapSchool::None;
-    std::optional<Fps> cap; // none for school None; or where the school has no value here
-    bool applies = true;    // false: this panel or this run gives the school nothing to say
+    CapPlan plan;
+    bool applies = true; // false: this panel or this run gives the school nothing to say
+    std::optional<CapConflict> conflict = {}; // with the panel: never recommended then
     CapPrediction prediction;
 };
 
@@ -52,22 +56,24 @@ struct CapOffer {
 struct Replay {
     std::vector<double> frameMs;
     std::vector<double> cpuMs, gpuMs; // empty without both lanes
-    Pipeline pipeline;
-    stats::LowRule lowRule = stats::LowRule::WorstMean;
+    std::vector<capture::PartRange> parts;
+    std::optional<display::Panel> panel;
+    run::Brief brief;
 };
-Replay replayOf(const capture::Capture& capture, const std::optional<display::Panel>& panel, run::Sync sync,
-                stats::LowRule lowRule);
+Replay replayOf(const capture::Capture& capture, const std::optional<display::Panel>& panel, const run::Brief& brief);
 
-/// With lane times: a replay through the pipeline. The band of a low runs from "no slow frame can be deferred" (each
-/// costs its whole excess) to "the brake's background work is served by idle time". Without: average = min(cap,
-/// average).
-CapPrediction predict(const Replay& replay, std::optional<Fps> cap, const CapRules& rules);
+/// With lane times: a replay through the pipeline, with a limiter as late as they usually are. The band of a low runs
+/// from "no slow frame can be deferred" (each costs its whole excess) to "the brake's background work is served by idle
+/// time". Without: each frame lasts its own time or the cap's, whichever is longer.
+CapPrediction predict(const Replay& replay, const CapPlan& plan, const CapRules& rules);
 /// The frames of the replay where nothing is deferred; empty without lane times.
-std::vector<Stages> replayedFrames(const Replay& replay, std::optional<Fps> cap);
+std::vector<Stages> replayedFrames(const Replay& replay, const CapPlan& plan);
 
-/// One offer a school, the one to take unless asked first: steady; none for a headset.
-std::vector<CapOffer> offers(const Replay& replay, Fps target, const std::optional<display::Panel>& panel,
-                             const CapRules& rules, const Context& context = {});
+/// One offer a school, the one to take unless asked first: of those that suit the panel, reach the target and keep the
+/// lowest bearable low, the first in the order of the style; none for a headset.
+std::vector<CapOffer> offers(const Replay& replay, const CapRules& rules, const Context& context = {});
+/// A cap of one's own, as the schools' are.
+CapOffer ownOffer(const Replay& replay, std::optional<Fps> cap, const CapRules& rules);
 /// Average and both bands over a range of caps, for the picture.
 std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::size_t points, const CapRules& rules,
                                  const Context& context);

@@ -19,11 +19,13 @@ enum class Action {
     SayBrief,     // open Brief
     RecordWarmUp, // the first run of a session, left out: shaders are compiled
     RecordBaseline,
+    RecordLowest, // everything at its lowest: whether the target can be reached at all
     RecordCosts,
     AcceptChoice,
     RecordCheck, // the chosen values without a cap
     ChooseCap,
     RecordProof, // before and after in turn
+    LowerTarget, // to the rate that can be held
     KeepResult,
     Done
 };
@@ -34,6 +36,7 @@ enum class Reason {
     NoBrief,
     ShadersFirst,
     NeedRepeats,
+    FarToGo,
     NeedCosts,
     ProposalReady,
     ChoiceStale,
@@ -43,6 +46,8 @@ enum class Reason {
     CapStale,
     NeedProof,
     ProofOpen,
+    ProofMissed,  // and with what was learnt other settings fit
+    ProofFailed,  // and nothing else is known to fit
     ProofReady,
     AllKept,
     NothingFits
@@ -54,11 +59,16 @@ struct NextStep {
     std::size_t runs = 0; // to record
     double minutes = 0;   // of play
     results::Stale stale; // names that made it necessary
+    std::optional<Fps> target = {}; // to lower it to
     friend bool operator==(const NextStep&, const NextStep&) = default;
 };
 
 /// Total: every session has one. Deterministic.
 NextStep nextStep(const document::Session& session, const results::Results& results);
+
+/// The rate, in whole fps, that the runs of a proof would hold as they are, with what they are sure of; nothing where
+/// they hold the target, or nothing.
+std::optional<Fps> heldInstead(const document::Session& session, const proof::Proof& proof);
 
 /// Whether shaders are met: a complete run of this machine and game was made. By hand, logs that were dropped before
 /// stand for a game that runs already.

@@ -2,7 +2,7 @@
 // Before and after: the difference of the two sides with its interval, and whether each goal is met.
 #pragma once
 
-#include <impasto/frames/parts.h>
+#include <impasto/frames/held.h>
 #include <impasto/frames/summary.h>
 #include <impasto/run/run.h>
 #include <impasto/stats/stats.h>
@@ -11,24 +11,48 @@ namespace impasto::proof {
 
 enum class Wish { Target, LowestLow, Picture };
 enum class WishState { Met, NotMet, NotEnoughRuns };
+
+/// One figure that a held rate asks for, on both sides.
+struct HeldOutcome {
+    double least = 0;                          // fps, or share
+    stats::Interval before, after, difference; // 95%; the state rests on the confidence of a look
+    WishState state = WishState::NotEnoughRuns;
+};
+/// One part of the route, before and after: never the worst one of each side.
+struct PartOutcome {
+    std::string part;
+    std::array<HeldOutcome, 3> figures; // by frames::HeldFigure
+    WishState state = WishState::NotEnoughRuns;
+    [[nodiscard]] const HeldOutcome& of(frames::HeldFigure figure) const {
+        return figures[static_cast<std::size_t>(figure)];
+    }
+    /// The figure that lies worst against its bound.
+    [[nodiscard]] frames::HeldFigure worst() const;
+};
+/// A goal. That of the target: the average in the part that keeps worst to it, before and after.
 struct WishOutcome {
     Wish wish = Wish::Target;
     double wanted = 0;                         // fps, or share
     stats::Interval before, after, difference; // 95%; the state rests on the confidence of a look
     WishState state = WishState::NotEnoughRuns;
-    std::string worstPart; // for the target
+    std::string worstPart;                                      // for the target
+    run::FloorOf floorOf = run::FloorOf::OnePercentLow; // for the lowest low
 };
 struct ProofRun {
     RunId id;
     bool after = false;
-    double onePercentLow = 0; // fps
+    double low = 0;           // fps, what the lowest bearable low is a low of
     double worstPartRate = 0; // fps
 };
 struct Proof {
     std::vector<ProofRun> runs; // in the order they were made
     std::vector<WishOutcome> wishes;
+    std::vector<PartOutcome> parts; // what the target's goal rests on, in route order
     stats::Interval averageBefore, averageAfter, averageDifference;
     std::size_t before = 0, after = 0;
+    [[nodiscard]] std::size_t met() const;
+    /// The target's: the part that fails it, or comes nearest to that; nullptr without runs after.
+    [[nodiscard]] const PartOutcome* worst() const;
 };
 
 /// A run of one side, its figures owned elsewhere for the call.
@@ -36,7 +60,7 @@ struct Side {
     RunId id;
     bool after = false;
     const frames::Summary* summary = nullptr;
-    const std::vector<frames::PartMeans>* parts = nullptr;
+    const std::vector<frames::PartHeld>* parts = nullptr;
 };
 /// Share of the picture, before and after.
 struct Pictures {
@@ -47,7 +71,9 @@ inline constexpr std::size_t firstLook = 3, lastLook = 6;
 /// The confidence of each look: the same at all of them (Pocock 1977's boundary, with Student's t), so that a rate
 /// which lies just at its bound is called met in at most 2.5% of proofs although there are up to four looks.
 double confidenceOfLook();
-/// Nothing without a run.
+/// The low that the brief's lowest bearable low is held against, fps.
+double lowOf(const frames::Summary& summary, const run::Brief& brief);
+/// Nothing without a run. The target is met where every part holds it (frames/held.h), not met where one does not.
 std::optional<Proof> prove(std::span<const Side> runs, const run::Brief& brief,
                            const std::optional<Pictures>& pictures);
 

@@ -7,12 +7,27 @@
 
 namespace impasto::results {
 
+/// Everything at its lowest, in the part that is nearest to its limit.
+struct Lowest {
+    bool wanted = false;                       // so much is to be saved that a run of it comes first
+    std::vector<choose::LaneOutcome> measured; // empty until it was run
+    bool fits = true;                          // as far as is known
+    std::optional<Fps> reaches;                // what it holds
+};
+
+/// What failed proofs say against the safe limits.
+struct Learnt {
+    double tighter = 1;       // the limits are divided by it
+    std::size_t failures = 0; // sets of values whose proof missed the target
+};
+
 struct Costs {
     std::vector<choose::LaneCosts> lanes; // empty until the baseline repeats
     std::optional<cost::Fit> gpuMemory, systemMemory;
     std::vector<cost::LevelKey> planned;
     std::vector<cost::LevelKey> toMeasure; // planned and not yet measured
     cost::Need need;
+    std::vector<cost::LevelKey> lacking; // run, and not known on every lane: they cannot be chosen
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };
 
@@ -20,6 +35,9 @@ struct Costs {
 struct Proposed {
     std::optional<choose::Proposal> proposal;
     std::optional<Error> error;
+    // Where nothing fits the target:
+    std::optional<Fps> reaches;               // the highest rate, in whole fps, that some set holds in every part
+    std::optional<choose::Proposal> instead; // the best set for it
 };
 
 /// What runs of the accepted choice without a cap say against it.
@@ -33,6 +51,11 @@ struct Check {
 /// The ground of a choice, for drags that solve again; nothing without costs. The session must outlive it.
 std::optional<choose::Ground> groundOf(const document::Session& session, const Results& results);
 
+/// Share of the budget that the mean of a lane may fill, in the part that is nearest to its limit; before any run as
+/// said by hand, or the rule of thumb.
+double safeShareOf(const document::Session& session, const Results& results, run::Lane lane);
+/// Where nothing fits the target: the highest rate that fits, as far as is known.
+std::optional<Fps> reachableOf(const Results& results);
 /// nullptr where there is none.
 const choose::Proposal* proposalOf(const Results& results);
 

@@ -8,7 +8,7 @@
 namespace impasto::results {
 
 struct Limits {
-    std::vector<limits::PartVerdict> parts; // in route order
+    std::vector<limits::PartVerdict> parts; // in route order; safe limits said by hand in place of measured ones
 };
 
 /// Empty without runs.

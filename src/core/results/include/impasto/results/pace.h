@@ -14,6 +14,12 @@ struct CapView {
     std::vector<pace::CapPrediction> curve;
 };
 std::size_t bytesOf(const CapView& view);
+/// A chosen cap of one's own, predicted like the others.
+struct OwnCap {
+    std::optional<pace::CapOffer> offer;
+};
+/// What is predicted of the chosen cap, else of the one to take; nullptr without either.
+const pace::CapOffer* shownOffer(const document::Session& session, const Results& results);
 
 std::vector<Stage> paceStages();
 

@@ -5,6 +5,7 @@
 #include <impasto/capture/pyramid.h>
 #include <impasto/frames/doubt.h>
 #include <impasto/frames/examine.h>
+#include <impasto/frames/held.h>
 #include <impasto/frames/parts.h>
 #include <impasto/frames/shape.h>
 #include <impasto/frames/summary.h>
@@ -30,6 +31,8 @@ std::optional<std::uint64_t> contentOf(const RunList<Tag>& list) {
 using ShownRuns = RunList<struct ShownTag>;       // with frames, whether they count or not
 using BaselineRuns = RunList<struct BaselineTag>; // this and the following count, for the values in use now
 using CostRuns = RunList<struct CostTag>;         // that change one level of the baseline
+using LowestRuns = RunList<struct LowestTag>;     // with everything at its lowest
+using AfterRuns = RunList<struct AfterTag>;       // of proofs, with whatever choice and cap
 using CheckRuns = RunList<struct CheckTag>;       // of the accepted choice
 using EarlierChecks = RunList<struct EarlierTag>; // of choices that were accepted before
 using ProofRuns = RunList<struct ProofTag>;
@@ -62,6 +65,7 @@ struct RunFigures {
     RunId id;
     frames::Summary summary;
     std::vector<frames::PartMeans> parts;
+    std::vector<frames::PartHeld> held; // by part; empty without a target
     std::vector<frames::Examined> examined;
     frames::Distribution distribution;
     std::shared_ptr<const RunShape> shape;

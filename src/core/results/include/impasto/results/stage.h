@@ -97,6 +97,12 @@ class Results {
     std::map<std::string_view, Error> m_errors;
 };
 
+/// The rate that is wished, and how it is to be held.
+struct Target {
+    Fps rate;
+    double onTimeShare = 0, tolerance = 0;
+};
+
 /// What a stage is given. Reading what is not declared is a fault of the program and throws.
 class Inputs {
   public:
@@ -109,10 +115,10 @@ class Inputs {
     [[nodiscard]] std::optional<display::Panel> panel() const { return seen(Part::Machine).panel(); }
     [[nodiscard]] const game::Game* game() const { return seen(Part::Game).game(); }
     [[nodiscard]] const game::Route* route() const;
-    [[nodiscard]] std::optional<Fps> target() const;
+    [[nodiscard]] std::optional<Target> target() const;
     [[nodiscard]] const std::optional<run::Brief>& brief() const; // all of it
     [[nodiscard]] stats::LowRule lowRule() const;
-    [[nodiscard]] const choose::UsableShares& shares() const { return seen(Part::Shares).edits->goal.shares; }
+    [[nodiscard]] const document::SafeShares& shares() const { return seen(Part::Shares).edits->goal.shares; }
     [[nodiscard]] const frames::HitchRule& hitchRule() const { return seen(Part::HitchRule).edits->runs.hitchRule; }
     [[nodiscard]] const game::Values& baseline() const { return seen(Part::Baseline).edits->settings.baseline; }
     [[nodiscard]] const game::Values& locked() const { return seen(Part::Locked).edits->settings.locked; }

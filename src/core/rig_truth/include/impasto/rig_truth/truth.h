@@ -31,7 +31,11 @@ Result<PartTruth> partTruth(const description::Originals& originals, const machi
 
 /// What a lane may take of a frame in every part of a route, and how much memory there is.
 struct Room {
-    double cpuMs = 0, gpuMs = 0, gpuMemoryMib = 0;
+    struct Lanes {
+        double cpuMs = 0, gpuMs = 0;
+    };
+    std::vector<Lanes> parts; // in route order
+    double gpuMemoryMib = 1e9;
 };
 struct Best {
     game::Values values;

@@ -9,8 +9,7 @@
 namespace impasto::wording {
 
 std::string bottleneck(const Words& w, const limits::PartVerdict& verdict); // "GPU-limited, sure"
-std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& verdict, Fps target,
-                               const choose::UsableShares& shares);
+std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& verdict, Fps target);
 std::string bottleneckTest(const Words& w, const limits::PartVerdict& verdict);
 
 } // namespace impasto::wording

@@ -9,6 +9,10 @@ namespace impasto::wording {
 
 std::string capRule(const Words& w, pace::CapSchool school);
 std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::CapRules& rules);
+/// "cap 40 fps, variable refresh", "60 Hz by sync, no cap".
+std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel);
+/// Why the panel speaks against a plan.
+std::string capConflict(const Words& w, pace::CapConflict conflict);
 std::string capPrediction(const Words& w, const pace::CapPrediction& prediction);
 Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules);
 

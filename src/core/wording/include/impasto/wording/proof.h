@@ -8,6 +8,8 @@
 namespace impasto::wording {
 
 std::string goal(const Words& w, const proof::WishOutcome& outcome);
+/// The figure that lies worst against its bound, with the bound.
+std::string heldFigure(const Words& w, const proof::PartOutcome& part);
 std::string goalState(const Words& w, proof::WishState state);
 
 } // namespace impasto::wording

@@ -11,7 +11,7 @@ struct Edit;
 
 struct ChosenCap {
     pace::CapSchool school = pace::CapSchool::None;
-    std::optional<Fps> cap;
+    pace::CapPlan plan;
     Basis basis;
     friend bool operator==(const ChosenCap&, const ChosenCap&) = default;
 };

@@ -13,6 +13,8 @@ struct Edit;
 struct KeptResult {
     std::int64_t atSeconds = 0; // since 1970, UTC
     Basis basis;
+    std::size_t met = 0, goals = 0; // 0 of 0: not said, in logbooks from before it was
+    [[nodiscard]] bool held() const { return met == goals; }
     friend bool operator==(const KeptResult&, const KeptResult&) = default;
 };
 
