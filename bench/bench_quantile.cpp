@@ -34,7 +34,8 @@ void selection(benchmark::State& state) {
 BENCHMARK(selection)->Unit(benchmark::kMillisecond);
 
 void wholeSummary(benchmark::State& state) {
-    for (auto _ : state) benchmark::DoNotOptimize(impasto::frames::summarize(frames(), impasto::frames::OnTime{impasto::Fps(120)}));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(impasto::frames::summarize(frames(), impasto::frames::OnTime{impasto::Fps(120)}));
 }
 BENCHMARK(wholeSummary)->Unit(benchmark::kMillisecond);
 

@@ -43,8 +43,13 @@ const View& longRun() {
         const auto shape = std::make_shared<const results::RunShape>(
             results::RunShape{capture, capture::Pyramid(capture->framesMs), frames::secondsOf(capture->framesMs), {}});
         results->put(
-            std::make_shared<const results::RunFigures>(results::RunFigures{
-                run.id, *frames::summarize(capture->framesMs), {}, {}, {}, frames::Distribution(capture->framesMs), shape}),
+            std::make_shared<const results::RunFigures>(results::RunFigures{run.id,
+                                                                            *frames::summarize(capture->framesMs),
+                                                                            {},
+                                                                            {},
+                                                                            {},
+                                                                            frames::Distribution(capture->framesMs),
+                                                                            shape}),
             run.id);
         out.results = results;
         out.step.action = path::Action::RecordBaseline;

@@ -34,7 +34,8 @@ Result<Side> read(const std::vector<std::string>& logs, std::optional<Fps> targe
         if (!capture) return tl::unexpected(capture.error());
         if (!kind || *kind == capture::IntervalKind::Unknown) kind = capture->kind;
         if (!capture::alike(*kind, capture->kind)) return fail(ErrorCode::UnlikeKinds, {}, {path, {}, {}, {}});
-        side.summaries.push_back(*frames::summarize(capture->framesMs, target ? std::optional(frames::OnTime{*target}) : std::nullopt));
+        side.summaries.push_back(
+            *frames::summarize(capture->framesMs, target ? std::optional(frames::OnTime{*target}) : std::nullopt));
         if (const auto doubt = frames::doubtOf(*capture)) side.doubt.push_back(*doubt);
     }
     if (side.doubt.size() != side.summaries.size()) side.doubt.clear();

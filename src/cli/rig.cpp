@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <impasto/base/file.h>
 #include <impasto/choose/propose.h>
+#include <impasto/pace/plan.h>
 #include <impasto/rig_draw/draw.h>
 #include <impasto/rig_truth/hold.h>
 
@@ -74,7 +75,8 @@ int describeRig(const DescribeOptions& options) {
     const auto* machine = &described->machine;
     const auto* game = &described->game;
     const auto& originals = described->originals;
-    const run::Variant start{game->presets.front().values, machine->panel.native, {}, run::Sync::None};
+    run::Variant start{game->presets.front().values, machine->panel.native, {}, run::Sync::None};
+    if (options.targetFps) start.refresh = pace::headsetMode(machine->panel, Fps(*options.targetFps));
     const auto& route = game->routes.front();
     fmt::print("{} on {}, preset {}: what the simulator hides, at full clocks\n\n", game->name, machine->name,
                game->presets.front().name);
@@ -126,7 +128,10 @@ Command rigCommand() {
                {"--game", "Game description, TOML", &describing->game, {}, {}, true},
                {"--target", "Rate to hold: the best values for it, at true costs", &describing->targetFps,
                 std::pair(10.0, 1000.0)},
-               {"--style", "What matters most: how many frames are to be on time", &describing->style, {},
+               {"--style",
+                "What matters most: how many frames are to be on time",
+                &describing->style,
+                {},
                 {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}}},
               [describing] { return describeRig(*describing); }}}};
 }

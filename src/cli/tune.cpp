@@ -53,9 +53,9 @@ void printLimits(const wording::Words& w, const document::Session& s, const resu
 }
 
 void printCosts(const document::Session& s, const results::Results& r) {
-    fmt::print("\nWhat the measured levels change, ms of the route mean, 95% intervals\n");
     const auto* costs = r.get<results::Costs>();
-    if (costs == nullptr) return;
+    if (costs == nullptr || costs->lanes.empty() || costs->lanes.front().fit.columns.empty()) return;
+    fmt::print("\nWhat the measured levels change, ms of the route mean, 95% intervals\n");
     for (const auto& lane : costs->lanes)
         for (std::size_t i = 0; i < lane.fit.columns.size(); ++i) {
             const auto& key = lane.fit.columns[i];
@@ -94,8 +94,7 @@ void print(const document::Session& s, const results::Results& r) {
             fmt::print("  {:<22} {}\n", s.game()->setting(id)->label, level);
     }
     if (s.edits->pacing.cap)
-        fmt::print("\nCap: {} ({})\n",
-                   wording::capPlan(w, s.edits->pacing.cap->plan, s.panel()),
+        fmt::print("\nCap: {} ({})\n", wording::capPlan(w, s.edits->pacing.cap->plan, s.panel()),
                    wording::capRule(w, s.edits->pacing.cap->school));
     printProof(w, r);
 }

@@ -2,9 +2,9 @@
 // Facts of the trade. Common practice, no source.
 #include <cmath>
 #include <gtest/gtest.h>
-#include <impasto/limits/limits.h>
 #include <impasto/choose/propose.h>
 #include <impasto/display/display.h>
+#include <impasto/limits/limits.h>
 #include <impasto/wording/numbers.h>
 
 using namespace impasto;

@@ -222,7 +222,7 @@ TEST(TruthTest, TheBestValuesAreThoseOfPlainEnumeration) {
     EXPECT_NEAR((*found)->picture, best, 1e-12);
     EXPECT_EQ((*found)->values.at("smoke"), "normal");
     EXPECT_FALSE(*rig_truth::bestValues(originals(), machine, game, start, route.name,
-                                          {std::vector<rig_truth::Room::Lanes>(route.parts.size(), {0.1, 8}), 6000}));
+                                        {std::vector<rig_truth::Room::Lanes>(route.parts.size(), {0.1, 8}), 6000}));
 }
 
 // Families of simulated runs whose true figures are known from very many: how often the 95% t interval of a family

@@ -128,7 +128,10 @@ TEST(StaleTest, DecisionsOfTheFirstLogbooksStand) {
     const auto& s = store.session();
     const auto& shares = s.edits->goal.shares;
     Fingerprint brief;
-    brief.add(s.edits->goal.brief->target.value()).add(shares.gpu.value_or(0.84)).add(shares.cpu.value_or(0.98)).add(shares.frame.value_or(0.90));
+    brief.add(s.edits->goal.brief->target.value())
+        .add(shares.gpu.value_or(0.84))
+        .add(shares.cpu.value_or(0.98))
+        .add(shares.frame.value_or(0.90));
     brief.add(Fingerprint().value()); // nothing is locked
     document::Basis basis = s.edits->record.kept->basis;
     basis["game"] =

@@ -183,26 +183,28 @@ void Studio::pollFollowed() {
     if (!m_view.follow.active || m_pollPending) return;
     m_pollPending = true;
     auto* open = m_open.get();
-    open->follower.post([this, open, follower = open->followed, known = m_view.follow.frameMs.size(),
-                         rule = m_view.edits().runs.hitchRule,
-                         onTime = m_view.edits().goal.brief
-                                      ? std::optional(frames::OnTime{m_view.target(),
-                                                                     m_view.edits().goal.brief->tolerated()})
-                                      : std::nullopt](const std::stop_token&) {
-        const auto polled = follower->poll(); // a fault shows when the file is read as a whole
-        const auto poll = polled ? *polled : logs::Follower::Poll{};
-        const auto& all = follower->capture().framesMs;
-        const std::size_t from = poll.restarted ? 0 : std::min(known, all.size());
-        auto fresh = std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
-        std::shared_ptr<const frames::Summary> summary;
-        if (!fresh->empty()) summary = std::make_shared<const frames::Summary>(*frames::summarize(all, onTime, rule));
-        open->bridge.post([this, open, follower, poll, fresh, summary] {
-            m_pollPending = false;
-            if (follower != open->followed) return;
-            if (summary || poll.restarted) m_view.follow.summary = summary;
-            takePoll(poll, *fresh);
+    open->follower.post(
+        [this, open, follower = open->followed, known = m_view.follow.frameMs.size(),
+         rule = m_view.edits().runs.hitchRule,
+         onTime = m_view.edits().goal.brief
+                      ? std::optional(frames::OnTime{m_view.target(), m_view.edits().goal.brief->tolerated()})
+                      : std::nullopt](const std::stop_token&) {
+            const auto polled = follower->poll(); // a fault shows when the file is read as a whole
+            const auto poll = polled ? *polled : logs::Follower::Poll{};
+            const auto& all = follower->capture().framesMs;
+            const std::size_t from = poll.restarted ? 0 : std::min(known, all.size());
+            auto fresh =
+                std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
+            std::shared_ptr<const frames::Summary> summary;
+            if (!fresh->empty())
+                summary = std::make_shared<const frames::Summary>(*frames::summarize(all, onTime, rule));
+            open->bridge.post([this, open, follower, poll, fresh, summary] {
+                m_pollPending = false;
+                if (follower != open->followed) return;
+                if (summary || poll.restarted) m_view.follow.summary = summary;
+                takePoll(poll, *fresh);
+            });
         });
-    });
 }
 
 void Studio::takePoll(const logs::Follower::Poll& poll, const std::vector<double>& frameMs) {

@@ -84,10 +84,12 @@ bool Session::counts(const run::Run& run) const {
 }
 
 run::Variant Session::baselineVariant() const {
-    return {edits->settings.baseline,
-            machine() == nullptr ? display::Resolution{} : machine()->panel.native,
-            {},
-            run::Sync::None};
+    run::Variant v{edits->settings.baseline,
+                   machine() == nullptr ? display::Resolution{} : machine()->panel.native,
+                   {},
+                   run::Sync::None};
+    if (edits->goal.brief) v.refresh = pace::headsetMode(panel(), edits->goal.brief->target);
+    return v;
 }
 
 run::Variant Session::lowestVariant() const {
@@ -115,7 +117,7 @@ std::optional<run::Variant> Session::chosenVariant(bool capped) const {
     const auto p = panel();
     if (v.sync == run::Sync::Variable && !(p && p->variable && v.cap && v.cap->value() <= p->variable->highest.value()))
         v.sync = run::Sync::None; // the panel cannot follow
-    v.refresh = plan.refresh;
+    if (plan.refresh) v.refresh = plan.refresh;
     return v;
 }
 

@@ -255,11 +255,14 @@ std::string tuneJson(const document::Session& session, const results::Results& r
     j["limits"] = limitsJson(results::verdictsOf(r));
     j["costs"] = costs == nullptr ? Json() : costsJson(*costs);
     j["choice"] = choiceJson(session, r);
-    j["cap"] = session.edits->pacing.cap ? Json{{"school", pace::keyOf(session.edits->pacing.cap->school)},
-                                                {"cap_fps", rate(session.edits->pacing.cap->plan.cap)},
-                                                {"sync", run::keyOf(session.edits->pacing.cap->plan.sync)},
-                                                {"refresh_hz", session.edits->pacing.cap->plan.refresh ? Json(session.edits->pacing.cap->plan.refresh->value()) : Json()}}
-                                         : Json();
+    j["cap"] = session.edits->pacing.cap
+                   ? Json{{"school", pace::keyOf(session.edits->pacing.cap->school)},
+                          {"cap_fps", rate(session.edits->pacing.cap->plan.cap)},
+                          {"sync", run::keyOf(session.edits->pacing.cap->plan.sync)},
+                          {"refresh_hz", session.edits->pacing.cap->plan.refresh
+                                             ? Json(session.edits->pacing.cap->plan.refresh->value())
+                                             : Json()}}
+                   : Json();
     j["proof"] = proof == nullptr ? Json() : proofJson(*proof);
     j["reachable_fps"] = rate(results::reachableOf(r));
     const auto& kept = session.edits->record.kept;

@@ -15,14 +15,23 @@ OnTime onTimeOf(Fps target, double tolerance, const std::optional<display::Panel
     return rule;
 }
 
+std::optional<double> pacedMsOf(const std::optional<display::Panel>& panel, const run::Variant* variant) {
+    if (!panel || !panel->headset) return std::nullopt;
+    const Hertz refresh = variant != nullptr && variant->refresh ? *variant->refresh : panel->refresh;
+    return refresh.value() > 0 ? std::optional(1000 / refresh.value()) : std::nullopt;
+}
+
 std::vector<PartHeld> heldParts(const capture::Capture& capture, const OnTime& rule) {
     std::vector<PartHeld> out;
     for (const auto& range : capture::partsOf(capture)) {
         const auto frames = std::span(capture.framesMs).subspan(range.first, range.last - range.first);
         if (frames.empty()) continue;
         const double total = std::accumulate(frames.begin(), frames.end(), 0.0);
-        PartHeld part{range.part, frames.size(), Fps(1000 * static_cast<double>(frames.size()) / total),
-                      onTimeShare(frames, rule), {}};
+        PartHeld part{range.part,
+                      frames.size(),
+                      Fps(1000 * static_cast<double>(frames.size()) / total),
+                      onTimeShare(frames, rule),
+                      {}};
         part.slowestSecond = part.average;
         for (const auto& second : secondsOf(frames)) part.slowestSecond = std::min(part.slowestSecond, second.average);
         out.push_back(std::move(part));

@@ -33,6 +33,17 @@ bool standsStill(std::span<const double> work) {
     return sd && *sd < stillShare * *stats::mean(finite);
 }
 
+bool waitsForRefresh(std::span<const double> work, double refreshMs) {
+    std::size_t finite = 0, whole = 0;
+    for (const double v : work) {
+        if (!std::isfinite(v)) continue;
+        ++finite;
+        const double refreshes = v / refreshMs, nearest = std::max(1.0, std::round(refreshes));
+        whole += std::abs(refreshes - nearest) <= 0.03 * nearest ? 1 : 0;
+    }
+    return finite > 0 && 10 * whole >= 9 * finite;
+}
+
 std::optional<double> PartMeans::of(run::Lane lane) const {
     switch (lane) {
     case run::Lane::Cpu:
@@ -45,9 +56,11 @@ std::optional<double> PartMeans::of(run::Lane lane) const {
     return std::nullopt;
 }
 
-std::vector<PartMeans> partMeans(const capture::Capture& capture) {
-    const bool cpuStill = capture.cpuWorkMs && standsStill(*capture.cpuWorkMs),
-               gpuStill = capture.gpuWorkMs && standsStill(*capture.gpuWorkMs);
+std::vector<PartMeans> partMeans(const capture::Capture& capture, std::optional<double> pacedMs) {
+    const auto waits = [&](const std::optional<std::vector<double>>& work) {
+        return work && (standsStill(*work) || (pacedMs && waitsForRefresh(*work, *pacedMs)));
+    };
+    const bool cpuStill = waits(capture.cpuWorkMs), gpuStill = waits(capture.gpuWorkMs);
     std::vector<PartMeans> out;
     for (const auto& range : capture::partsOf(capture)) {
         PartMeans m{range.part, range.last - range.first, 0, {}, {}};

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/frames/held.h>
 #include <impasto/limits/limits.h>
 #include <impasto/pace/pipeline.h>
 #include <impasto/stats/stats.h>
@@ -23,10 +24,10 @@ void append(std::vector<double>& out, const std::vector<double>& column, const c
         if (std::isfinite(column[i])) out.push_back(column[i]);
 }
 
-std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> runs) {
+std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> runs, std::optional<double> pacedMs) {
     std::vector<Gathered> out;
     for (const auto& run : runs) {
-        const auto means = frames::partMeans(*run);
+        const auto means = frames::partMeans(*run, pacedMs);
         const auto ranges = capture::partsOf(*run);
         for (std::size_t i = 0; i < ranges.size(); ++i) {
             auto it = std::find_if(out.begin(), out.end(), [&](const Gathered& g) { return g.part == ranges[i].part; });
@@ -47,7 +48,10 @@ std::optional<LaneFigures> figures(const Gathered& g, run::Lane lane, const std:
     for (const auto& m : g.means)
         if (const auto v = m.of(lane)) perRun.push_back(*v);
     if (perRun.size() != g.means.size() || frames.empty()) return std::nullopt;
-    LaneFigures f{*stats::mean(perRun), *stats::quantile(frames, 0.05), *stats::quantile(frames, 0.95), {},
+    LaneFigures f{*stats::mean(perRun),
+                  *stats::quantile(frames, 0.05),
+                  *stats::quantile(frames, 0.95),
+                  {},
                   safeShareOf(lane, frames, onTimeShare)};
     if (const auto sd = stats::standardDeviation(perRun))
         f.standardErrorMs = *sd / std::sqrt(static_cast<double>(perRun.size()));
@@ -110,7 +114,7 @@ const LaneFigures* PartVerdict::of(run::Lane lane) const {
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,
                                const std::optional<display::Panel>& panel, double onTimeShare) {
     std::vector<PartVerdict> out;
-    for (const auto& g : gather(runs)) {
+    for (const auto& g : gather(runs, frames::pacedMsOf(panel, &variant))) {
         PartVerdict v;
         v.part = g.part;
         v.seconds = g.seconds / static_cast<double>(g.means.size());

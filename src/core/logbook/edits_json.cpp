@@ -28,14 +28,10 @@ Json fpsOrNull(const std::optional<Fps>& rate) {
 }
 
 Json briefJson(const run::Brief& b) {
-    return {{"target_fps", b.target.value()},
-            {"lowest_low_fps", fpsOrNull(b.lowestLow)},
-            {"picture_floor", orNull(b.pictureFloor)},
-            {"school", stats::keyOf(b.lowRule)},
-            {"floor_of", run::keyOf(b.floorOf)},
-            {"on_time_share", orNull(b.onTimeShare)},
-            {"tolerance", orNull(b.tolerance)},
-            {"style", run::keyOf(b.style)}};
+    return {{"target_fps", b.target.value()},          {"lowest_low_fps", fpsOrNull(b.lowestLow)},
+            {"picture_floor", orNull(b.pictureFloor)}, {"school", stats::keyOf(b.lowRule)},
+            {"floor_of", run::keyOf(b.floorOf)},       {"on_time_share", orNull(b.onTimeShare)},
+            {"tolerance", orNull(b.tolerance)},        {"style", run::keyOf(b.style)}};
 }
 
 /// Reads one field; a wrong type or a missing one throws, caught once below.
@@ -153,9 +149,8 @@ std::string toJson(const Edits& e) {
     j["route"] = e.subject.route;
     j["baseline"] = e.settings.baseline;
     j["brief"] = e.goal.brief ? briefJson(*e.goal.brief) : Json();
-    j["shares"] = {{"gpu", orNull(e.goal.shares.gpu)},
-                   {"cpu", orNull(e.goal.shares.cpu)},
-                   {"frame", orNull(e.goal.shares.frame)}};
+    j["shares"] = {
+        {"gpu", orNull(e.goal.shares.gpu)}, {"cpu", orNull(e.goal.shares.cpu)}, {"frame", orNull(e.goal.shares.frame)}};
     j["hitch_rule"] = {{"ratio", e.runs.hitchRule.ratio},
                        {"excess_ms", e.runs.hitchRule.excessMs},
                        {"neighbours", e.runs.hitchRule.neighbours}};
@@ -176,18 +171,19 @@ std::string toJson(const Edits& e) {
                                            {"by_hand", e.settings.choice->byHand},
                                            {"basis", basisJson(e.settings.choice->basis)}}
                                     : Json();
-    j["cap"] = e.pacing.cap ? Json{{"school", pace::keyOf(e.pacing.cap->school)},
-                                   {"cap_fps", fpsOrNull(e.pacing.cap->plan.cap)},
-                                   {"sync", run::keyOf(e.pacing.cap->plan.sync)},
-                                   {"refresh_hz", e.pacing.cap->plan.refresh ? Json(e.pacing.cap->plan.refresh->value()) : Json()},
-                                   {"basis", basisJson(e.pacing.cap->basis)}}
-                            : Json();
-    j["kept"] =
-        e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
-                             {"basis", basisJson(e.record.kept->basis)},
-                             {"goals_met", e.record.kept->met},
-                             {"goals", e.record.kept->goals}}
-                      : Json();
+    j["cap"] =
+        e.pacing.cap
+            ? Json{{"school", pace::keyOf(e.pacing.cap->school)},
+                   {"cap_fps", fpsOrNull(e.pacing.cap->plan.cap)},
+                   {"sync", run::keyOf(e.pacing.cap->plan.sync)},
+                   {"refresh_hz", e.pacing.cap->plan.refresh ? Json(e.pacing.cap->plan.refresh->value()) : Json()},
+                   {"basis", basisJson(e.pacing.cap->basis)}}
+            : Json();
+    j["kept"] = e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
+                                     {"basis", basisJson(e.record.kept->basis)},
+                                     {"goals_met", e.record.kept->met},
+                                     {"goals", e.record.kept->goals}}
+                              : Json();
     j["note"] = e.record.note;
     return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }

@@ -135,7 +135,8 @@ std::vector<double> cappedIntervals(const Replay& replay, const CapPlan& plan, c
     std::vector<double> out = replay.frameMs;
     for (double& ms : out) {
         ms = std::max(ms, least);
-        if (fixed) ms = std::max(1.0, std::ceil(ms * plan.refresh->value() / 1000 - 0.01)) * 1000 / plan.refresh->value();
+        if (fixed)
+            ms = std::max(1.0, std::ceil(ms * plan.refresh->value() / 1000 - 0.01)) * 1000 / plan.refresh->value();
     }
     return out;
 }
@@ -176,7 +177,8 @@ std::optional<CapPlan> evenOffer(const Replay& replay, const CapRules& rules) {
     std::optional<CapPlan> under;
     for (auto plan : evenPlans(*replay.panel, Fps(10))) {
         const double rate = plan.pacedTo()->value();
-        if (replay.panel->variable) plan = planFor(plan.pacedTo(), replay.panel, replay.brief.style, rules.limiterErrorMs);
+        if (replay.panel->variable)
+            plan = planFor(plan.pacedTo(), replay.panel, replay.brief.style, rules.limiterErrorMs);
         if (rate <= average && rate >= frames::heldAverage * target) return plan;
         if (rate <= rules.evenShare * average) under = plan;
     }
@@ -193,11 +195,13 @@ std::optional<Fps> steadyCap(const Replay& replay, const CapRules& rules, const 
     double last = std::max(target, averageOf(replay.frameMs));
     if (const auto fastest = fastestCap(replay.panel, rules.limiterErrorMs))
         last = std::max(std::min(last, fastest->value()), std::min(target, fastest->value()));
-    const double weight = run::ruleOf(replay.brief.style).latencyWeight, step = std::max(1.0, std::ceil((last - target) / 24));
+    const double weight = run::ruleOf(replay.brief.style).latencyWeight,
+                 step = std::max(1.0, std::ceil((last - target) / 24));
     for (double cap = std::min(std::ceil(target), last); cap <= last + 0.5 && !context.cancelled(); cap += step) {
         const Fps rate(std::min(cap, last));
         const auto p = predict(replay, planFor(rate, replay.panel, replay.brief.style, rules.limiterErrorMs), rules);
-        const double score = std::log(p.onePercentLow->middle()) - weight * std::log(std::max(1.0, p.latencyMs.value_or(1)));
+        const double score =
+            std::log(p.onePercentLow->middle()) - weight * std::log(std::max(1.0, p.latencyMs.value_or(1)));
         if (best && score < top + 0.015) continue;
         top = score;
         best = rate;
@@ -209,10 +213,12 @@ std::optional<Fps> steadyCap(const Replay& replay, const CapRules& rules, const 
 CapPlan targetPlan(const Replay& replay, const CapRules& rules) {
     const auto fastest = fastestCap(replay.panel, rules.limiterErrorMs);
     const auto plan = [&](double factor) {
-        return planFor(Fps(factor * replay.brief.target.value()), replay.panel, replay.brief.style, rules.limiterErrorMs);
+        return planFor(Fps(factor * replay.brief.target.value()), replay.panel, replay.brief.style,
+                       rules.limiterErrorMs);
     };
-    for (const double factor : {1.0, 1.02, 1.04, 1.06, 1.08, 1.10}) {
+    for (const double factor : {1.0, 1.02, 1.04, 1.06, 1.08, 1.10, 1.12, 1.15, 1.20}) {
         const auto tried = plan(factor);
+        if (replay.refuted && tried.cap && tried.cap->value() < 1.015 * replay.refuted->value()) continue;
         if (fastest && factor * replay.brief.target.value() > fastest->value() && factor > 1) break;
         if (predict(replay, tried, rules).held) return tried;
     }
@@ -251,7 +257,7 @@ Result<CapRules> parseCapRules(std::string_view text, std::string fileName) {
 
 Replay replayOf(const capture::Capture& capture, const std::optional<display::Panel>& panel, const run::Brief& brief) {
     Replay replay{capture.framesMs, {}, {}, capture::partsOf(capture), panel, brief};
-    const auto parts = frames::partMeans(capture);
+    const auto parts = frames::partMeans(capture, frames::pacedMsOf(panel, nullptr));
     const bool bothLanes = !parts.empty() && parts.front().cpuMs && parts.front().gpuMs && capture.frames() >= 100;
     if (!bothLanes) return replay;
     replay.cpuMs = gapless(*capture.cpuWorkMs);
@@ -295,28 +301,32 @@ CapPrediction predict(const Replay& replay, const CapPlan& plan, const CapRules&
 namespace {
 
 std::span<const CapSchool> orderOf(const Replay& replay) {
-    static constexpr std::array calm{CapSchool::Even,     CapSchool::Target, CapSchool::Steady, CapSchool::BottomOfRange,
-                                     CapSchool::Headroom, CapSchool::Window, CapSchool::None};
-    static constexpr std::array fast{CapSchool::Steady,   CapSchool::None,          CapSchool::Window, CapSchool::Target,
-                                     CapSchool::Headroom, CapSchool::BottomOfRange, CapSchool::Even};
+    static constexpr std::array calm{CapSchool::Even,          CapSchool::Target,   CapSchool::Steady,
+                                     CapSchool::BottomOfRange, CapSchool::Headroom, CapSchool::Window,
+                                     CapSchool::None};
+    static constexpr std::array fast{CapSchool::Steady, CapSchool::None,     CapSchool::Window,
+                                     CapSchool::Target, CapSchool::Headroom, CapSchool::BottomOfRange,
+                                     CapSchool::Even};
     static constexpr std::array worn{CapSchool::None,     CapSchool::Target,        CapSchool::Steady, CapSchool::Even,
                                      CapSchool::Headroom, CapSchool::BottomOfRange, CapSchool::Window};
     if (replay.panel && replay.panel->headset) return worn;
     // On a panel that follows every rate in its range an even one is no better than the target.
-    static constexpr std::array follows{CapSchool::Target,   CapSchool::Even,   CapSchool::Steady, CapSchool::BottomOfRange,
-                                        CapSchool::Headroom, CapSchool::Window, CapSchool::None};
+    static constexpr std::array follows{CapSchool::Target,        CapSchool::Even,     CapSchool::Steady,
+                                        CapSchool::BottomOfRange, CapSchool::Headroom, CapSchool::Window,
+                                        CapSchool::None};
     if (!run::ruleOf(replay.brief.style).pacesToTarget) return fast;
-    const bool inRange = replay.panel && replay.panel->variable &&
-                         replay.brief.target.value() >= replay.panel->variable->lowest.value();
+    const bool inRange =
+        replay.panel && replay.panel->variable && replay.brief.target.value() >= replay.panel->variable->lowest.value();
     return inRange ? std::span<const CapSchool>(follows) : std::span<const CapSchool>(calm);
 }
 
 /// What speaks against an offer, the gravest first; the least is taken.
-std::array<bool, 4> against(const Replay& replay, const CapOffer& offer) {
+std::array<bool, 5> against(const Replay& replay, const CapOffer& offer) {
     const auto& brief = replay.brief;
-    const auto& low = brief.floorOf == run::FloorOf::SlowestSecond ? offer.prediction.slowestSecond
-                                                                   : offer.prediction.onePercentLow;
-    return {!offer.applies || offer.conflict.has_value(),
+    const auto& low =
+        brief.floorOf == run::FloorOf::SlowestSecond ? offer.prediction.slowestSecond : offer.prediction.onePercentLow;
+    const bool refuted = replay.refuted && offer.plan.cap && *offer.plan.cap <= *replay.refuted;
+    return {!offer.applies || offer.conflict.has_value(), refuted,
             offer.prediction.average.value() < frames::heldAverage * brief.target.value(),
             brief.floor() && low && low->middle() < brief.floor()->value(), !offer.prediction.held};
 }
@@ -366,14 +376,14 @@ std::vector<CapOffer> offers(const Replay& replay, const CapRules& rules, const 
     }
     // On a fixed panel an uneven cap is no choice where an even one reaches the target.
     const bool fixed = !variable && !modesOf(replay.panel).empty() && run::ruleOf(replay.brief.style).pacesToTarget;
-    const auto even = std::find_if(out.begin(), out.end(), [](const CapOffer& o) { return o.school == CapSchool::Even; });
+    const auto even =
+        std::find_if(out.begin(), out.end(), [](const CapOffer& o) { return o.school == CapSchool::Even; });
     if (fixed && even->applies && even->prediction.average.value() >= frames::heldAverage * replay.brief.target.value())
         for (auto& offer : out)
             if (offer.applies && !offer.conflict && offer.plan.cap && offer.plan.sync == run::Sync::None)
                 offer.conflict = CapConflict::Uneven;
-    std::stable_sort(out.begin(), out.end(), [&](const CapOffer& a, const CapOffer& b) {
-        return against(replay, a) < against(replay, b);
-    });
+    std::stable_sort(out.begin(), out.end(),
+                     [&](const CapOffer& a, const CapOffer& b) { return against(replay, a) < against(replay, b); });
     return out;
 }
 

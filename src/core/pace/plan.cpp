@@ -25,7 +25,7 @@ std::optional<int> divisorOf(Fps cap, Hertz mode) {
 
 CapPlan evenPlan(Hertz mode, int divisor) {
     if (divisor == 1) return {std::nullopt, run::Sync::Fixed, mode};
-    return {Fps(aboveEven * mode.value() / divisor), run::Sync::Fixed, mode};
+    return {Fps(std::round(1e6 * aboveEven * mode.value() / divisor) / 1e6), run::Sync::Fixed, mode};
 }
 
 /// The plan of an even cap, on the slowest mode that has it.
@@ -65,6 +65,13 @@ std::optional<Hertz> beyondPanel(const std::optional<display::Panel>& panel, Fps
     const auto modes = modesOf(panel);
     if (modes.empty() || target.value() <= 1.001 * modes.back().value()) return std::nullopt;
     return modes.back();
+}
+
+std::optional<Hertz> headsetMode(const std::optional<display::Panel>& panel, Fps target) {
+    if (!panel || !panel->headset) return std::nullopt;
+    for (const Hertz mode : modesOf(panel))
+        if (mode.value() >= 0.999 * target.value()) return mode == panel->refresh ? std::nullopt : std::optional(mode);
+    return std::nullopt;
 }
 
 CapPlan planFor(std::optional<Fps> cap, const std::optional<display::Panel>& panel, run::Style style,

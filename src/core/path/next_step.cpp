@@ -71,6 +71,11 @@ NextStep decisionStep(const Session& session, const Results& r) {
         const bool other = proposal != nullptr && proposal->values != choice->values && !choice->byHand;
         if (other && learnt != nullptr && learnt->failures <= proofsMost)
             return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+        const auto* caps = r.get<results::CapView>();
+        const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
+        const bool higher = offer != nullptr && offer->plan.cap && cap->plan.cap && *offer->plan.cap > *cap->plan.cap &&
+                            offer->prediction.held && cap->school != pace::CapSchool::Own;
+        if (higher) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
         return lower(Reason::ProofFailed, heldInstead(session, *proof));
     }
     if (!session.edits->record.kept || !standing.kept.empty())
@@ -108,6 +113,10 @@ NextStep nextStep(const Session& session, const Results& r) {
     if (!session.edits->goal.brief) return {Action::SayBrief, Reason::NoBrief, 0, 0, {}};
     if (session.game() == nullptr) return {Action::SayGame, Reason::NoGame, 0, 0, {}};
     if (session.machine() == nullptr) return {Action::SayMachine, Reason::NoMachine, 0, 0, {}};
+    // Nothing is shown between a headset's refreshes: more than its highest one cannot be held.
+    if (const auto panel = session.panel(); panel && panel->headset)
+        if (const auto fastest = pace::beyondPanel(panel, session.edits->goal.brief->target))
+            return lower(Reason::BeyondPanel, Fps(fastest->value()));
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
     if (const auto baseline = results::idsOf<results::BaselineRuns>(r).size(); baseline < baselineWanted)
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);

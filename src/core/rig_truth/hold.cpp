@@ -2,6 +2,7 @@
 #include <impasto/rig_truth/hold.h>
 
 #include <impasto/base/random.h>
+#include <impasto/frames/parts.h>
 #include <impasto/rig_sim/simulated.h>
 #include <impasto/stats/stats.h>
 
@@ -84,6 +85,8 @@ Result<Room> roomFor(const description::Originals& originals, const machine::Mac
                 }
         const auto safe = [&](const std::vector<double>& work) {
             const auto mean = stats::mean(work), high = stats::quantile(work, brief.wishedOnTime());
+            const auto paced = frames::pacedMsOf(machine.panel, &variant);
+            if (paced && frames::waitsForRefresh(work, *paced)) return budget; // a wait, not work
             return mean && high && *high > 0 ? *mean / *high * budget : budget;
         };
         room.parts.push_back({safe(cpu), safe(gpu)});

@@ -183,7 +183,8 @@ Result<std::optional<Best>> bestValues(const description::Originals& originals, 
     std::optional<Best> best;
     const auto consider = [&](const run::Variant& at) {
         std::vector<double> left;
-        for (std::size_t i = 0; i < route->parts.size(); ++i) left.insert(left.end(), {room.parts[i].cpuMs, room.parts[i].gpuMs});
+        for (std::size_t i = 0; i < route->parts.size(); ++i)
+            left.insert(left.end(), {room.parts[i].cpuMs, room.parts[i].gpuMs});
         left.push_back(room.gpuMemoryMib);
         const auto base = usesOf(*model, machine, game, at, *route);
         for (std::size_t r = 0; r < left.size(); ++r) left[r] -= base[r];

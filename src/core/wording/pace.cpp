@@ -54,7 +54,8 @@ std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::option
     switch (plan.sync) {
     case run::Sync::Fixed:
     case run::Sync::Latest:
-        return w.say("{} with sync at {} Hz", cap, wishFps(Fps(plan.refresh.value_or(panel ? panel->refresh : Hertz(0)).value())));
+        return w.say("{} with sync at {} Hz", cap,
+                     wishFps(Fps(plan.refresh.value_or(panel ? panel->refresh : Hertz(0)).value())));
     case run::Sync::Variable:
     case run::Sync::VariableTearing:
         return w.say("{} with variable refresh", cap);

@@ -159,6 +159,10 @@ std::string reason(const Words& w, const document::Session& session, const resul
         return w.say("Much is to be saved for {} fps. One run with everything at its lowest shows whether it can be "
                      "reached at all.",
                      target);
+    case Reason::BeyondPanel:
+        return w.say("This panel shows at most {} fps, so {} fps cannot be held.", wishFps(*step.target), target);
+    case Reason::CapMissed:
+        return w.say("{} A higher cap leaves more room for late frames.", proofMissed(w, session, results));
     case Reason::ProofMissed:
         return w.say("{} With the limits drawn tighter, other settings fit.", proofMissed(w, session, results));
     case Reason::ProofFailed:

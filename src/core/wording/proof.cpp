@@ -10,7 +10,8 @@ std::string goal(const Words& w, const proof::WishOutcome& outcome) {
     case proof::Wish::Target:
         return w.say("{} fps in every part", wishFps(Fps(outcome.wanted)));
     case proof::Wish::LowestLow:
-        return w.say("{} of {} fps", outcome.floorOf == run::FloorOf::SlowestSecond ? w.say("slowest second") : w.say("1% low"),
+        return w.say("{} of {} fps",
+                     outcome.floorOf == run::FloorOf::SlowestSecond ? w.say("slowest second") : w.say("1% low"),
                      wishFps(Fps(outcome.wanted)));
     case proof::Wish::Picture:
         return w.say("{} of the picture", percent(outcome.wanted));

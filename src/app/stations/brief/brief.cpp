@@ -118,8 +118,7 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
         const QString measured =
             worst > 0 ? say("%1 ms in the worst part").arg(qs(wording::ms(worst))) : say("nothing measured yet");
         sheet.text(left + 10, y + height / 2 - 9,
-                   say("safe limit %1 ms, %2 · %3")
-                       .arg(qs(wording::ms(usable)), qs(wording::percent(share)), measured),
+                   say("safe limit %1 ms, %2 · %3").arg(qs(wording::ms(usable)), qs(wording::percent(share)), measured),
                    Type::Body, worst > 0 ? Ink::OnSlab : Ink::Ink, Align::Left, x.px(usable) - left - 16);
         Hot h;
         h.id = lane.lane == run::Lane::Cpu ? QStringLiteral("share.cpu") : QStringLiteral("share.gpu");

@@ -166,7 +166,8 @@ void drawUsable(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
                 QRectF taken) {
     const double gapLeft = f.left + 6 + f.columnWidth, middle = gapLeft + f.gap / 2;
     for (std::size_t i = 0; i < stacks.size(); ++i) {
-        const double usable = results::safeShareOf(view.session, *view.results, stacks[i].lane) * budgetOf(view.target()).value();
+        const double usable =
+            results::safeShareOf(view.session, *view.results, stacks[i].lane) * budgetOf(view.target()).value();
         const double y = ms.px(usable);
         const double from = i == 0 ? gapLeft + 1 : middle + 1, to = i == 0 ? middle - 1 : gapLeft + f.gap - 1;
         sheet.line({from, y}, {to, y}, Ink::Ink, 2);

@@ -114,9 +114,8 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         const double words = width - 24;
         double y =
             sheet.wrapped(x + 12, bottom + 12, words, qs(wording::bottleneck(view.w, v)), Type::Heading, Ink::Ink, 2);
-        y = sheet.wrapped(x + 12, y + 2, words,
-                          qs(wording::bottleneckEvidence(view.w, v, view.target())),
-                          Type::Body, Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
+        y = sheet.wrapped(x + 12, y + 2, words, qs(wording::bottleneckEvidence(view.w, v, view.target())), Type::Body,
+                          Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
         if (y + 40 < size.height())
             sheet.wrapped(x + 12, y + 6, words, qs(wording::bottleneckTest(view.w, v)), Type::Note, Ink::Muted,
                           static_cast<int>((size.height() - y - 10) / 16));
@@ -163,7 +162,9 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         }
         y += 24;
     }
-    const auto usable = [&](run::Lane lane) { return qs(wording::ms(results::safeShareOf(view.session, *view.results, lane) * budget)); };
+    const auto usable = [&](run::Lane lane) {
+        return qs(wording::ms(results::safeShareOf(view.session, *view.results, lane) * budget));
+    };
     if (lanes) {
         sheet.text(x + w * 0.68, y + 2, say("CPU limit %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
                    Align::Right, w * 0.3);
@@ -176,11 +177,12 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     y += 40;
     if (!lanes) {
         sheet.text(x, y, say("Frame time only"), Type::Heading);
-        y = sheet.wrapped(x, y + 24, w,
-                          say("The log holds frame times only. They cannot tell CPU from GPU, so the whole frame is "
-                              "held against a safe limit of %1 of the budget.")
-                              .arg(qs(wording::percent(results::safeShareOf(view.session, *view.results, run::Lane::Frame)))),
-                          Type::Body) +
+        y = sheet.wrapped(
+                x, y + 24, w,
+                say("The log holds frame times only. They cannot tell CPU from GPU, so the whole frame is "
+                    "held against a safe limit of %1 of the budget.")
+                    .arg(qs(wording::percent(results::safeShareOf(view.session, *view.results, run::Lane::Frame)))),
+                Type::Body) +
             20;
     }
     sheet.text(x, y, say("What comes next"), Type::Heading);

@@ -123,12 +123,16 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     const auto& kept = view.edits().record.kept;
-    sheet.text(x, 16, !kept ? say("Not saved yet") : kept->held() ? say("Saved values") : say("Saved as not held"),
+    sheet.text(x, 16,
+               !kept          ? say("Not saved yet")
+               : kept->held() ? say("Saved values")
+                              : say("Saved as not held"),
                Type::Heading);
     sheet.text(x, 37,
-               !kept          ? say("proof comes first")
-               : kept->held() ? when(kept->atSeconds)
-                              : say("%1 of %2 goals met, %3").arg(kept->met).arg(kept->goals).arg(when(kept->atSeconds)),
+               !kept ? say("proof comes first")
+               : kept->held()
+                   ? when(kept->atSeconds)
+                   : say("%1 of %2 goals met, %3").arg(kept->met).arg(kept->goals).arg(when(kept->atSeconds)),
                Type::Body, Ink::Muted, Align::Left, w);
     double y = 64;
     const auto* game = view.session.game();
@@ -147,8 +151,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
         y += 21;
         if (view.edits().pacing.cap) {
             sheet.text(x, y, say("cap"), Type::Body, Ink::Muted);
-            sheet.text(x + w, y,
-                       qs(wording::capPlan(view.w, view.edits().pacing.cap->plan, view.session.panel())),
+            sheet.text(x + w, y, qs(wording::capPlan(view.w, view.edits().pacing.cap->plan, view.session.panel())),
                        Type::BodyBold, Ink::Ink, Align::Right, w - 40);
             y += 21;
         }

@@ -101,7 +101,8 @@ void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
     const auto now = shownCap(view);
     std::vector<std::pair<double, QString>> all;
     for (const auto& offer : view.get<results::CapView>()->offers)
-        if (const auto rate = offer.plan.pacedTo(); rate && rate->value() >= x.fromValue && rate->value() <= x.toValue &&
+        if (const auto rate = offer.plan.pacedTo(); rate && rate->value() >= x.fromValue &&
+                                                    rate->value() <= x.toValue &&
                                                     (!now || rate->value() != now->value()))
             all.emplace_back(x.px(rate->value()), qs(wording::wishFps(*rate)) + QLatin1Char(' ') +
                                                       qs(wording::capRule(view.w, offer.school)));
@@ -183,8 +184,9 @@ void curves(Sheet& sheet, const View& view, double top) {
         sheet.circle({px, top - 2}, 8, Ink::Over);
         const QString value = qs(wording::wishFps(*now));
         const bool bySync = !shownPlan(view).cap && !view.state<PaceState>().dragged;
-        const double w = sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
-                                    Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
+        const double w =
+            sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
+                       Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
         Hot knob;
         knob.id = QStringLiteral("pace.knob");
         knob.name = say("Cap %1 fps").arg(value);
@@ -253,9 +255,10 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
                       Type::Body, Ink::Muted);
         return sheet.take();
     }
-    sheet.text(x, 37,
-               say("replayed, %1").arg(qs(wording::lowRule(view.w, view.get<results::CapView>()->replay.brief.lowRule))),
-               Type::Body, Ink::Muted);
+    sheet.text(
+        x, 37,
+        say("replayed, %1").arg(qs(wording::lowRule(view.w, view.get<results::CapView>()->replay.brief.lowRule))),
+        Type::Body, Ink::Muted);
     double y = 62;
     std::vector<const pace::CapOffer*> all;
     if (const auto* own = view.get<results::OwnCap>(); own != nullptr && own->offer) all.push_back(&*own->offer);
@@ -266,9 +269,10 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
         const bool chosen = view.edits().pacing.cap && view.edits().pacing.cap->school == offer.school;
         const QRectF r(x - 4, y, w + 8, 52);
         sheet.rect(r, chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);
-        sheet.text(x + 40, y + 14, offer.plan.pacedTo() ? QString::number(std::round(offer.plan.pacedTo()->value())) : QStringLiteral("–"),
-                   Type::CapFigure,
-                   chosen ? Ink::Over : Ink::Ink, Align::Right);
+        sheet.text(x + 40, y + 14,
+                   offer.plan.pacedTo() ? QString::number(std::round(offer.plan.pacedTo()->value()))
+                                        : QStringLiteral("–"),
+                   Type::CapFigure, chosen ? Ink::Over : Ink::Ink, Align::Right);
         sheet.text(x + 52, y + 3, qs(wording::capRule(view.w, offer.school)), Type::BodyBold,
                    offer.applies ? Ink::Ink : Ink::Muted, Align::Left, w - 56);
         sheet.text(x + 52, y + 19,

@@ -6,9 +6,9 @@
 namespace impasto::app {
 
 struct PaceState {
-    std::size_t firstFrame = 0; // of the ten
+    std::size_t firstFrame = 0;    // of the ten
     std::optional<double> dragged; // the cap under the hand, fps
-    bool frames = false;        // they are shown instead of the caps, where there is no room for both
+    bool frames = false;           // they are shown instead of the caps, where there is no room for both
 };
 
 Drawing layoutPace(const View& view, QSizeF size);

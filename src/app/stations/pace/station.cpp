@@ -88,8 +88,8 @@ void nextWorstFrame(Studio& s) {
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr || cap->offers.empty()) return;
     auto& first = s.state<PaceState>().firstFrame;
-    const auto frames = pace::replayedFrames(cap->replay, s.view().edits().pacing.cap ? s.view().edits().pacing.cap->plan
-                                                                                      : cap->offers.front().plan);
+    const auto frames = pace::replayedFrames(
+        cap->replay, s.view().edits().pacing.cap ? s.view().edits().pacing.cap->plan : cap->offers.front().plan);
     std::size_t worst = 0;
     double most = 0;
     for (std::size_t i = 20; i + 20 < frames.size(); ++i)

@@ -121,7 +121,9 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
         sheet.line({r.left(), y.px(v)}, {r.right(), y.px(v)}, Ink::Grid, 1);
         sheet.text(r.left() - 6, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
     }
-    sheet.text(r.right(), r.top() + 2, brief.floorOf == run::FloorOf::SlowestSecond ? say("slowest second, fps") : say("1% low, fps"), Type::Small, Ink::Muted, Align::Right, 0, Ink::Ground);
+    sheet.text(r.right(), r.top() + 2,
+               brief.floorOf == run::FloorOf::SlowestSecond ? say("slowest second, fps") : say("1% low, fps"),
+               Type::Small, Ink::Muted, Align::Right, 0, Ink::Ground);
     if (brief.floor()) {
         sheet.line({r.left(), y.px(brief.floor()->value())}, {r.right(), y.px(brief.floor()->value())}, Ink::Over, 1.6);
         sheet.text(r.right(), y.px(brief.floor()->value()) - 18,
@@ -131,8 +133,7 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
     const double pitch = r.width() / static_cast<double>(proof.runs.size() + 1);
     for (std::size_t i = 0; i < proof.runs.size(); ++i) {
         const double x = r.left() + pitch * static_cast<double>(i + 1);
-        sheet.circle({x, y.px(proof.runs[i].low)}, 5, proof.runs[i].after ? Ink::Ink : Ink::Ground, Ink::Ink,
-                     1.6);
+        sheet.circle({x, y.px(proof.runs[i].low)}, 5, proof.runs[i].after ? Ink::Ink : Ink::Ground, Ink::Ink, 1.6);
         sheet.text(x, r.bottom() + 6, QString::number(view.session.numberOf(proof.runs[i].id)), Type::Small, Ink::Muted,
                    Align::Centre);
     }

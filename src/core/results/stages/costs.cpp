@@ -139,6 +139,9 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
         const auto* worst = proof ? proof->worst() : nullptr;
         if (worst == nullptr || worst->state != proof::WishState::NotMet) continue;
         ++learnt.failures;
+        for (const auto& side : sides)
+            if (const auto& cap = in.orderOf(side.id)->variant.cap)
+                learnt.refuted[values] = std::max(learnt.refuted[values], *cap);
         const auto& figure = worst->of(worst->worst());
         if (figure.after.estimate > 0)
             learnt.tighter = std::max(learnt.tighter, std::min(1.5, figure.least / figure.after.estimate));
@@ -158,7 +161,8 @@ Maybe<Lowest> lowestOf(const Inputs& in, const Context&) {
         out.wanted = out.wanted || lane.worstFactor * lane.fit.estimate[0] > much * usable;
         std::vector<double> means;
         for (const auto& id : in.get<LowestRuns>()->ids)
-            if (const auto v = frames::routeMean(in.of<RunFigures>(id)->parts, in.route(), lane.lane)) means.push_back(*v);
+            if (const auto v = frames::routeMean(in.of<RunFigures>(id)->parts, in.route(), lane.lane))
+                means.push_back(*v);
         if (means.empty()) continue;
         // A run differs by itself: only what lies over the limit by more than that does not fit.
         const double mean = lane.worstFactor * *stats::mean(means), doubt = lane.worstFactor * 2 * lane.fit.residualSd;
@@ -306,10 +310,11 @@ double safeShareOf(const document::Session& session, const Results& results, run
 }
 
 std::optional<Fps> reachableOf(const Results& results) {
-    if (const auto* proposed = results.get<Proposed>(); proposed != nullptr && proposed->reaches)
-        return proposed->reaches;
-    const auto* lowest = results.get<Lowest>();
-    return lowest != nullptr && !lowest->fits ? lowest->reaches : std::nullopt;
+    if (const auto* lowest = results.get<Lowest>(); lowest != nullptr && !lowest->fits) return lowest->reaches;
+    // Levels that were not measured yet may reach more.
+    const auto* costs = results.get<Costs>();
+    const auto* proposed = results.get<Proposed>();
+    return costs != nullptr && costs->toMeasure.empty() && proposed != nullptr ? proposed->reaches : std::nullopt;
 }
 
 const choose::Proposal* proposalOf(const Results& results) {
@@ -327,13 +332,12 @@ std::vector<Stage> costStages() {
         ground.push_back(more);
     return {stage("learnt", {Part::Target, Part::Wishes, Part::LowRule},
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
-            stage("costs",
-                  {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked},
-                  ground, costsOf),
+            stage("costs", {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked}, ground,
+                  costsOf),
             stage("lowest", {Part::Game, Part::Route, Part::Target},
                   {use<LowestRuns>(), use<Costs>(), useOf<RunFigures, LowestRuns>()}, lowestOf),
-            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
-                  {use<Costs>()}, propose),
+            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked}, {use<Costs>()},
+                  propose),
             stage("check", {Part::Target},
                   {use<CheckRuns>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()}, check)};
 }

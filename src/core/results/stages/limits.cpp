@@ -9,8 +9,11 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     for (const auto& id : in.get<BaselineRuns>()->ids)
         if (const auto* frames = in.of<RunFrames>(id)) captures.push_back(frames->capture);
     const auto target = in.target();
-    auto parts = target ? limits::judge(captures, run::Variant{}, in.panel(), target->onTimeShare)
-                        : limits::judge(captures, run::Variant{}, in.panel());
+    run::Variant variant; // without a cap, whatever a dropped log had
+    const auto& ids = in.get<BaselineRuns>()->ids;
+    if (const auto* order = ids.empty() ? nullptr : in.orderOf(ids.front())) variant.refresh = order->variant.refresh;
+    auto parts = target ? limits::judge(captures, variant, in.panel(), target->onTimeShare)
+                        : limits::judge(captures, variant, in.panel());
     for (auto& part : parts) {
         if (part.cpu) part.cpu->safeShare = in.shares().cpu.value_or(part.cpu->safeShare);
         if (part.gpu) part.gpu->safeShare = in.shares().gpu.value_or(part.gpu->safeShare);
@@ -28,7 +31,8 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
 }
 
 std::vector<Stage> limitStages() {
-    return {stage("limits", {Part::Machine, Part::Target, Part::Shares}, {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>()}, judge)};
+    return {stage("limits", {Part::Machine, Part::Target, Part::Shares},
+                  {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>()}, judge)};
 }
 
 } // namespace impasto::results

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/results/pace.h>
 
+#include <impasto/results/costs.h>
+
 namespace impasto::results {
 namespace {
 
@@ -10,6 +12,9 @@ Maybe<CapView> capView(const Inputs& in, const Context& context) {
     if (ids.empty() || !brief) return std::shared_ptr<const CapView>();
     const RunId run = ids.back();
     CapView view{pace::replayOf(*in.of<RunFrames>(run)->capture, in.panel(), *brief), run, {}, {}};
+    const auto& refuted = in.get<Learnt>()->refuted;
+    if (const auto it = refuted.find(in.orderOf(run)->variant.values); it != refuted.end())
+        view.replay.refuted = it->second;
     view.offers = pace::offers(view.replay, in.capRules(), context);
     const double average = in.of<RunFigures>(run)->summary.average.value();
     const double from = 0.66 * brief->target.value(), to = std::max(1.2 * average, 1.3 * brief->target.value());
@@ -47,7 +52,8 @@ std::size_t bytesOf(const CapView& view) {
 
 std::vector<Stage> paceStages() {
     return {stage("caps", {Part::Machine, Part::Target, Part::LowRule, Part::Wishes, Part::CapRules},
-                  {use<CheckRuns>(), useOf<RunFrames, CheckRuns>(), useOf<RunFigures, CheckRuns>()}, capView),
+                  {use<CheckRuns>(), use<Learnt>(), useOf<RunFrames, CheckRuns>(), useOf<RunFigures, CheckRuns>()},
+                  capView),
             stage("own cap", {Part::Cap, Part::CapRules}, {use<CapView>()}, ownCap)};
 }
 

@@ -41,7 +41,7 @@ Maybe<ShownRuns> shown(const Inputs& in, const Context&) {
 }
 
 Maybe<BaselineRuns> baseline(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline});
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline});
     const auto variant = session.baselineVariant();
     // A dropped log counts as a run of the baseline, and so does a warm-up that was counted by hand. Frame times of
     // unlike kinds are never taken together: those of the first run's kind stand.
@@ -57,7 +57,7 @@ Maybe<BaselineRuns> baseline(const Inputs& in, const Context&) {
 }
 
 Maybe<CostRuns> cost(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline});
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline});
     const auto variant = session.baselineVariant();
     return listOf<CostRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::Cost &&
@@ -67,7 +67,8 @@ Maybe<CostRuns> cost(const Inputs& in, const Context&) {
 }
 
 Maybe<LowestRuns> lowest(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Game, Part::Locked});
+    const auto& session =
+        in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline, Part::Game, Part::Locked});
     const auto variant = session.lowestVariant();
     return listOf<LowestRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::Cost && order->variant == variant;
@@ -75,16 +76,18 @@ Maybe<LowestRuns> lowest(const Inputs& in, const Context&) {
 }
 
 Maybe<AfterRuns> after(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline});
+    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline});
     const auto resolution = session.baselineVariant().resolution;
     return listOf<AfterRuns>(session, [&](const run::Run&, const run::Order* order) {
-        return order != nullptr && order->purpose == run::Purpose::ProofAfter && order->variant.resolution == resolution;
+        return order != nullptr && order->purpose == run::Purpose::ProofAfter &&
+               order->variant.resolution == resolution;
     });
 }
 
 template <class List>
 std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Choice});
+    const auto& session =
+        in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline, Part::Choice});
     const auto resolution = session.baselineVariant().resolution;
     const auto chosen = session.chosenVariant(false);
     return listOf<List>(session, [&](const run::Run&, const run::Order* order) {
@@ -102,7 +105,8 @@ Maybe<EarlierChecks> earlier(const Inputs& in, const Context&) {
 }
 
 Maybe<ProofRuns> proof(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Baseline, Part::Choice, Part::Cap});
+    const auto& session =
+        in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline, Part::Choice, Part::Cap});
     const auto before = session.baselineVariant();
     const auto after = session.chosenVariant(true);
     return listOf<ProofRuns>(session, [&](const run::Run&, const run::Order* order) {
@@ -143,14 +147,15 @@ Maybe<RunFigures> figuresOf(const Inputs& in, const Context& context) {
     const auto ranges = capture::partsOf(capture);
     auto summary = frames::summarize(capture.framesMs, onTime, in.hitchRule(), ranges);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
-    auto parts = frames::partMeans(capture);
+    auto parts =
+        frames::partMeans(capture, frames::pacedMsOf(in.panel(), order == nullptr ? nullptr : &order->variant));
     auto held = onTime ? frames::heldParts(capture, *onTime) : std::vector<frames::PartHeld>();
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
     auto examined = frames::examine(capture);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
-    return std::make_shared<const RunFigures>(RunFigures{in.run(), std::move(*summary), std::move(parts), std::move(held),
-                                                         std::move(examined), frames::Distribution(capture.framesMs),
-                                                         std::move(shape)});
+    return std::make_shared<const RunFigures>(RunFigures{in.run(), std::move(*summary), std::move(parts),
+                                                         std::move(held), std::move(examined),
+                                                         frames::Distribution(capture.framesMs), std::move(shape)});
 }
 
 } // namespace
@@ -199,15 +204,15 @@ std::optional<frames::Summary> spanSummary(const Session& session, const RunId& 
     const auto& brief = session.edits->goal.brief;
     const auto* order = session.facts->orderOf(*run);
     const auto* variant = order == nullptr ? nullptr : &order->variant;
-    return frames::summarize(inside,
-                             brief ? std::optional(frames::onTimeOf(brief->target, brief->tolerated(), session.panel(),
-                                                                    variant))
-                                   : std::nullopt,
-                             session.edits->runs.hitchRule);
+    return frames::summarize(
+        inside,
+        brief ? std::optional(frames::onTimeOf(brief->target, brief->tolerated(), session.panel(), variant))
+              : std::nullopt,
+        session.edits->runs.hitchRule);
 }
 
 std::vector<Stage> runStages() {
-    const std::vector<Part> start{Part::Runs, Part::Route, Part::Machine, Part::Baseline};
+    const std::vector<Part> start{Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline};
     const auto with = [&start](std::initializer_list<Part> more) {
         auto all = start;
         all.insert(all.end(), more);
@@ -223,8 +228,8 @@ std::vector<Stage> runStages() {
             stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
             stage("frames of a run", {Part::Trims}, {}, framesOf, typeid(ShownRuns)),
             stage("shape of a run", {}, {}, shapeOf, typeid(ShownRuns)),
-            stage("figures of a run", {Part::Target, Part::HitchRule, Part::Machine}, {use<RunFrames>(), use<RunShape>()}, figuresOf,
-                  typeid(ShownRuns))};
+            stage("figures of a run", {Part::Target, Part::HitchRule, Part::Machine},
+                  {use<RunFrames>(), use<RunShape>()}, figuresOf, typeid(ShownRuns))};
 }
 
 } // namespace impasto::results

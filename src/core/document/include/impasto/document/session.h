@@ -60,7 +60,8 @@ struct Session {
     [[nodiscard]] bool counts(const run::Run& run) const;
     /// The run that a log first became, of whose readings this is one.
     [[nodiscard]] RunId firstReading(const run::Run& run) const;
-    /// The baseline's variant: the baseline levels at the panel's resolution, no cap, no sync.
+    /// The baseline's variant: the baseline levels at the panel's resolution, no cap, no sync; a headset in the slowest
+    /// mode that shows the target.
     [[nodiscard]] run::Variant baselineVariant() const;
     /// Every setting at its lowest level but those of taste and those that are locked.
     [[nodiscard]] run::Variant lowestVariant() const;

@@ -9,9 +9,12 @@
 
 namespace impasto::frames {
 
-/// For frames that were shown with a sync on a panel: where the panel paces them, each is meant for a refresh. Without a
-/// variant (a dropped log) the frames were not paced, unless the panel is worn.
+/// For frames that were shown with a sync on a panel: where the panel paces them, each is meant for a refresh. Without
+/// a variant (a dropped log) the frames were not paced, unless the panel is worn.
 OnTime onTimeOf(Fps target, double tolerance, const std::optional<display::Panel>& panel, const run::Variant* variant);
+
+/// The refresh that a headset's runtime paces the frames to, ms; nothing elsewhere.
+std::optional<double> pacedMsOf(const std::optional<display::Panel>& panel, const run::Variant* variant);
 
 /// How one part of a run kept to a target.
 struct PartHeld {

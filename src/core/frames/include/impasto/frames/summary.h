@@ -4,8 +4,8 @@
 
 #include <array>
 #include <impasto/capture/capture.h>
-#include <span>
 #include <impasto/stats/lows.h>
+#include <span>
 #include <vector>
 
 namespace impasto::frames {
@@ -47,8 +47,7 @@ struct Dip {
 };
 
 /// `parts`: a part that is under the rate as a whole is a heavy part, not a dip.
-std::optional<Dip> worstDip(std::span<const double> frameMs, Fps under,
-                            std::span<const capture::PartRange> parts = {});
+std::optional<Dip> worstDip(std::span<const double> frameMs, Fps under, std::span<const capture::PartRange> parts = {});
 
 struct Lows {
     std::optional<stats::Low> onePercent, tenthPercent;
@@ -60,13 +59,13 @@ struct Summary {
     Fps average;              // frames / time, never a mean of rates
     std::array<Lows, 3> lows; // by stats::LowRule
     double medianMs = 0, p95Ms = 0, p99Ms = 0, p999Ms = 0, worstMs = 0;
-    double stepMs = 0;                  // pacing: mean absolute difference of frames that follow one another
-    double spreadMs = 0;                // pacing: root mean square distance from the median of the frames around
-    Fps slowestSecond, fastestSecond;   // of whole seconds; the average, of a run shorter than one
-    std::optional<double> onTimeShare;  // needs a target
-    std::optional<Dip> worstDip;        // nothing where no half second falls under the target by more than is tolerated
-    std::vector<Hitch> hitches;         // in time order
-    double lostMs = 0;                  // in hitches, over their neighbours
+    double stepMs = 0;                 // pacing: mean absolute difference of frames that follow one another
+    double spreadMs = 0;               // pacing: root mean square distance from the median of the frames around
+    Fps slowestSecond, fastestSecond;  // of whole seconds; the average, of a run shorter than one
+    std::optional<double> onTimeShare; // needs a target
+    std::optional<Dip> worstDip;       // nothing where no half second falls under the target by more than is tolerated
+    std::vector<Hitch> hitches;        // in time order
+    double lostMs = 0;                 // in hitches, over their neighbours
     [[nodiscard]] const Lows& of(stats::LowRule rule) const { return lows[static_cast<std::size_t>(rule)]; }
     [[nodiscard]] double hitchesPerMinute() const {
         return durationMs > 0 ? 60000.0 * static_cast<double>(hitches.size()) / durationMs : 0;

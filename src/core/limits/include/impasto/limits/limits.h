@@ -35,10 +35,10 @@ struct PartVerdict {
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
 };
 
-/// The runs share one variant; `onTimeShare`: wished, for the safe limits. Rules, in this order (docs/method.md): a period within 2% of the cap's with neither lane
-/// above 95% of it: Cap. Under fixed sync a period within 2% of whole refreshes, the same way: Refresh. A lane whose
-/// work is at least 95% of the period and more than the other's: that lane, Sure; from 88%: Likely. Otherwise
-/// CannotTell.
+/// The runs share one variant; `onTimeShare`: wished, for the safe limits. Rules, in this order (docs/method.md): a
+/// period within 2% of the cap's with neither lane above 95% of it: Cap. Under fixed sync a period within 2% of whole
+/// refreshes, the same way: Refresh. A lane whose work is at least 95% of the period and more than the other's: that
+/// lane, Sure; from 88%: Likely. Otherwise CannotTell.
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const capture::Capture>> runs,
                                const run::Variant& variant, const std::optional<display::Panel>& panel,
                                double onTimeShare = 0.97);

@@ -41,13 +41,13 @@ struct CapPrediction {
     std::optional<Band> onePercentLow, tenthPercentLow, slowestSecond; // fps; nothing without lane times: run it
     std::optional<double> latencyMs;
     std::optional<double> gpuBusy; // share of time
-    bool held = false; // the target, in every part, where no slow frame can be deferred
+    bool held = false;             // the target, in every part, where no slow frame can be deferred
 };
 
 struct CapOffer {
     CapSchool school = CapSchool::None;
     CapPlan plan;
-    bool applies = true; // false: this panel or this run gives the school nothing to say
+    bool applies = true;                      // false: this panel or this run gives the school nothing to say
     std::optional<CapConflict> conflict = {}; // with the panel: never recommended then
     CapPrediction prediction;
 };
@@ -59,6 +59,8 @@ struct Replay {
     std::vector<capture::PartRange> parts;
     std::optional<display::Panel> panel;
     run::Brief brief;
+    std::optional<Fps> refuted =
+        {}; // a cap that was run and did not hold the target: this and lower ones are not first
 };
 Replay replayOf(const capture::Capture& capture, const std::optional<display::Panel>& panel, const run::Brief& brief);
 

@@ -28,15 +28,18 @@ std::string_view keyOf(CapConflict conflict);
 
 /// Every rate that the panel can be set to, ascending; empty where its rate is not known.
 std::vector<Hertz> modesOf(const std::optional<display::Panel>& panel);
-/// The fastest rate that a cap may have on the panel; nothing where the panel's rate is not known. `limiterErrorMs`: how
-/// late a limiter is at its p99.
+/// The fastest rate that a cap may have on the panel; nothing where the panel's rate is not known. `limiterErrorMs`:
+/// how late a limiter is at its p99.
 std::optional<Fps> fastestCap(const std::optional<display::Panel>& panel, double limiterErrorMs);
 /// A rate that every mode of the panel misses can never be seen: the fastest mode, where a target lies above it.
 std::optional<Hertz> beyondPanel(const std::optional<display::Panel>& panel, Fps target);
 
+/// The slowest mode of a headset that shows the target; nothing elsewhere, and where it is the one that is set.
+std::optional<Hertz> headsetMode(const std::optional<display::Panel>& panel, Fps target);
+
 /// Sync and mode for a cap: inside a variable range the panel follows; below it, and on a fixed panel for a style that
-/// paces to the target, an even rate runs with the panel's sync, a little above the even rate (R / k x 1.005), because a
-/// limiter at the refresh itself drifts against it; at the refresh the sync alone holds it.
+/// paces to the target, an even rate runs with the panel's sync, a little above the even rate (R / k x 1.005), because
+/// a limiter at the refresh itself drifts against it; at the refresh the sync alone holds it.
 CapPlan planFor(std::optional<Fps> cap, const std::optional<display::Panel>& panel, run::Style style,
                 double limiterErrorMs);
 /// Even rates of every mode from `lowest` up, each with its sync; ascending.

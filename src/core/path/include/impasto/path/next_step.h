@@ -34,6 +34,7 @@ enum class Reason {
     NoMachine,
     NoGame,
     NoBrief,
+    BeyondPanel,
     ShadersFirst,
     NeedRepeats,
     FarToGo,
@@ -46,8 +47,9 @@ enum class Reason {
     CapStale,
     NeedProof,
     ProofOpen,
-    ProofMissed,  // and with what was learnt other settings fit
-    ProofFailed,  // and nothing else is known to fit
+    CapMissed,   // a higher cap may hold
+    ProofMissed, // and with what was learnt other settings fit
+    ProofFailed, // and nothing else is known to fit
     ProofReady,
     AllKept,
     NothingFits
@@ -56,9 +58,9 @@ enum class Reason {
 struct NextStep {
     Action action = Action::Begin;
     Reason reason = Reason::NothingYet;
-    std::size_t runs = 0; // to record
-    double minutes = 0;   // of play
-    results::Stale stale; // names that made it necessary
+    std::size_t runs = 0;           // to record
+    double minutes = 0;             // of play
+    results::Stale stale;           // names that made it necessary
     std::optional<Fps> target = {}; // to lower it to
     friend bool operator==(const NextStep&, const NextStep&) = default;
 };

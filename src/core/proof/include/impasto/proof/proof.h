@@ -35,7 +35,7 @@ struct WishOutcome {
     double wanted = 0;                         // fps, or share
     stats::Interval before, after, difference; // 95%; the state rests on the confidence of a look
     WishState state = WishState::NotEnoughRuns;
-    std::string worstPart;                                      // for the target
+    std::string worstPart;                              // for the target
     run::FloorOf floorOf = run::FloorOf::OnePercentLow; // for the lowest low
 };
 struct ProofRun {

@@ -17,8 +17,9 @@ struct Lowest {
 
 /// What failed proofs say against the safe limits.
 struct Learnt {
-    double tighter = 1;       // the limits are divided by it
-    std::size_t failures = 0; // sets of values whose proof missed the target
+    double tighter = 1;                       // the limits are divided by it
+    std::size_t failures = 0;                 // sets of values whose proof missed the target
+    std::map<game::Values, Fps> refuted = {}; // with which the highest of these caps did not hold it
 };
 
 struct Costs {
@@ -36,7 +37,7 @@ struct Proposed {
     std::optional<choose::Proposal> proposal;
     std::optional<Error> error;
     // Where nothing fits the target:
-    std::optional<Fps> reaches;               // the highest rate, in whole fps, that some set holds in every part
+    std::optional<Fps> reaches;              // the highest rate, in whole fps, that some set holds in every part
     std::optional<choose::Proposal> instead; // the best set for it
 };
 

@@ -24,10 +24,10 @@ inline constexpr std::array<Style, 6> allStyles{Style::Competitive, Style::Cinem
 
 /// What a style asks for where the user says nothing else. The shares are common practice, no source.
 struct StyleRule {
-    double onTimeShare = 0.97;  // of the frames, in every part
-    double tolerance = 0.10;    // how far over the budget a frame still counts as on time: a dip of 10% is accepted
-    double latencyWeight = 0;   // of a cap's latency against its lows
-    bool pacesToTarget = true;  // the panel's even rate or the target first; else the best lows
+    double onTimeShare = 0.97;    // of the frames, in every part
+    double tolerance = 0.10;      // how far over the budget a frame still counts as on time: a dip of 10% is accepted
+    double latencyWeight = 0;     // of a cap's latency against its lows
+    bool pacesToTarget = true;    // the panel's even rate or the target first; else the best lows
     bool resolutionFirst = false; // what goes first: the rendered size, else the cheapest level
 };
 const StyleRule& ruleOf(Style style);
@@ -39,11 +39,11 @@ std::optional<FloorOf> floorOfKey(std::string_view key);
 
 struct Brief {
     Fps target{60};
-    std::optional<Fps> lowestLow;       // lowest bearable low
+    std::optional<Fps> lowestLow;             // lowest bearable low
     FloorOf floorOf = FloorOf::OnePercentLow; // the 1% low, counted as below, or the slowest whole second
-    std::optional<double> onTimeShare;  // wished share of on-time frames, 0 to 1; none: the style's
-    std::optional<double> tolerance;    // over the budget, a share of it; none: the style's
-    std::optional<double> pictureFloor; // least share of the picture, 0 to 1
+    std::optional<double> onTimeShare;        // wished share of on-time frames, 0 to 1; none: the style's
+    std::optional<double> tolerance;          // over the budget, a share of it; none: the style's
+    std::optional<double> pictureFloor;       // least share of the picture, 0 to 1
     stats::LowRule lowRule = stats::LowRule::WorstMean;
     Style style = Style::Cinematic;
     /// The lowest low that is asked for: never above the target.

@@ -1,0 +1,113 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every shipped machine with every shipped game at four targets, from the first run to the result: each way ends, no
+// cap works against its panel, and what is called held is held in the simulator's hidden truth.
+#include "support/support.h"
+
+#include <impasto/rig_truth/hold.h>
+
+using namespace impasto;
+using namespace impasto::support;
+using path::Action;
+
+namespace {
+
+constexpr const char* machineFiles[]{"curlew-pocket.toml",   "fenwick-duo.toml",    "marram-desktop.toml",
+                                     "plover-headset.toml",  "pocket-heron.toml",   "sedge-laptop.toml",
+                                     "thornbury-tower.toml", "whinbush-laptop.toml"};
+constexpr const char* gameFiles[]{"chalk-ridge.toml", "lantern-orchard.toml", "rainmarket.toml",
+                                  "saltmarsh-courier.toml", "tin-harbour.toml"};
+
+document::SessionStore storeOf(const char* machineFile, const char* gameFile, const run::Brief& brief) {
+    document::SessionStore store = demoStore();
+    const auto game = gameNamed(gameFile);
+    for (const auto& edit : {document::useMachine(store.addMachine(machineNamed(machineFile))),
+                             document::useGame(store.addGame(game), game), document::setBrief(brief)})
+        EXPECT_TRUE(store.apply(edit).has_value());
+    return store;
+}
+
+/// How a session ends: done, or with what only a person can decide.
+Action walkToTheEnd(Walk& walk) {
+    for (int steps = 0; steps < 60; ++steps) {
+        const auto action = walk.next().action;
+        if (action == Action::Done || action == Action::LowerTarget || action == Action::SayBrief) return action;
+        if (!walk.step()) return Action::Begin;
+    }
+    return Action::Begin;
+}
+
+/// Means of many runs against the bounds, within what so many runs can tell.
+bool nearlyHeld(const rig_truth::HeldTruth& truth, const run::Brief& brief) {
+    return std::all_of(truth.parts.begin(), truth.parts.end(), [&](const frames::PartHeld& p) {
+        const double target = brief.target.value();
+        return p.average.value() >= (frames::heldAverage - 0.005) * target &&
+               p.onTimeShare >= brief.wishedOnTime() - 0.01 &&
+               p.slowestSecond.value() >= (frames::heldSecond - 0.02) * target;
+    });
+}
+
+} // namespace
+
+TEST(SweepTest, EveryWayEndsAndHeldIsHeld) {
+    std::map<std::string, std::array<int, 3>> table; // by target: held, not held, out of reach
+    for (const double target : {30.0, 40.0, 60.0, 120.0})
+        for (const char* machineFile : machineFiles)
+            for (const char* gameFile : gameFiles) {
+                SCOPED_TRACE(fmt::format("{} {} {}", machineFile, gameFile, target));
+                run::Brief brief;
+                brief.target = Fps(target);
+                Walk walk(storeOf(machineFile, gameFile, brief));
+                const Action end = walkToTheEnd(walk);
+                ASSERT_NE(end, Action::Begin) << "it never ends, or a step fails";
+                const auto& session = walk.store.session();
+                const auto& kept = session.edits->record.kept;
+                const bool held = end == Action::Done && kept && kept->held();
+                ++table[fmt::format("{:3.0f}", target)].at(held ? 0 : end == Action::Done ? 1 : 2);
+                if (const auto& cap = session.edits->pacing.cap) {
+                    EXPECT_FALSE(pace::conflictOf(cap->plan, session.panel(), walk.rules.limiterErrorMs));
+                }
+                if (!held) continue;
+                const auto truth =
+                    rig_truth::heldTruth(originals(), *session.machine(), *session.game(), *session.chosenVariant(true),
+                                         session.edits->subject.route, brief);
+                ASSERT_TRUE(truth.has_value());
+                EXPECT_TRUE(nearlyHeld(*truth, brief));
+                for (const auto& p : truth->parts)
+                    if (!nearlyHeld(*truth, brief))
+                        fmt::print("  {} {} {}: {} {:.2f} fps {:.3f} on time {:.2f} slowest\n", machineFile, gameFile,
+                                   target, p.part, p.average.value(), p.onTimeShare, p.slowestSecond.value());
+            }
+    for (const auto& [target, counts] : table)
+        fmt::print("target {}: {} held, {} proven and not held, {} out of reach\n", target, counts[0], counts[1],
+                   counts[2]);
+}
+
+// What the styles' words promise, with one game on one machine.
+TEST(SweepTest, StylesDoWhatTheirWordsPromise) {
+    struct Ended {
+        double picture = 0, average = 0, cap = 0;
+    };
+    std::map<run::Style, Ended> ends;
+    for (const auto style : run::allStyles) {
+        run::Brief brief;
+        brief.target = Fps(60);
+        brief.style = style;
+        Walk walk(storeOf("thornbury-tower.toml", "saltmarsh-courier.toml", brief));
+        ASSERT_EQ(walkToTheEnd(walk), Action::Done) << run::keyOf(style);
+        const auto& session = walk.store.session();
+        EXPECT_TRUE(session.edits->record.kept->held()) << run::keyOf(style);
+        const auto* proof = walk.results().get<proof::Proof>();
+        ends[style] = {game::pictureValue(*session.game(), session.edits->settings.choice->values),
+                       proof->averageAfter.estimate,
+                       session.edits->pacing.cap->plan.pacedTo().value_or(Fps(0)).value()};
+        fmt::print("{:<12} {:.2f}% of the picture, {:.1f} fps, cap {:.1f}\n", run::keyOf(style),
+                   100 * ends[style].picture, ends[style].average, ends[style].cap);
+    }
+    // Competitive gives up picture for the best lows: the highest rate of all. The calm ones pace to the target.
+    for (const auto style : {run::Style::Cinematic, run::Style::Battery, run::Style::WeakMachine, run::Style::Quiet}) {
+        EXPECT_GE(ends[run::Style::Competitive].average, ends[style].average);
+        EXPECT_NEAR(ends[style].average, 60, 3.5) << run::keyOf(style);
+    }
+    EXPECT_GT(ends[run::Style::Competitive].average, 62);
+    EXPECT_GE(ends[run::Style::WeakMachine].picture, ends[run::Style::Competitive].picture);
+}
