@@ -268,9 +268,17 @@ TEST(NextStepTest, AnImpossibleTargetIsSaidWhateverWasChosenBefore) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::Done));
     ASSERT_TRUE(walk.store.apply(setTarget(Fps(400))).has_value());
-    EXPECT_EQ(walk.next().action, Action::RecordCosts) << "first everything that could help is measured";
-    ASSERT_TRUE(walk.until(Action::SayBrief));
+    EXPECT_EQ(walk.next().action, Action::RecordLowest) << "before all levels are measured, whether it can be reached";
+    ASSERT_TRUE(walk.until(Action::LowerTarget));
     EXPECT_EQ(walk.next().reason, Reason::NothingFits);
+    const Fps reaches = *walk.next().target;
+    EXPECT_LT(reaches.value(), 200);
+    ASSERT_TRUE(walk.step());
+    EXPECT_EQ(walk.store.session().edits->goal.brief->target, reaches) << "and what fits leads on";
+    // A sum of costs may reach a little less than the one run of it.
+    for (int i = 0; i < 6 && walk.next().action == Action::LowerTarget; ++i) ASSERT_TRUE(walk.step());
+    EXPECT_NE(walk.next().action, Action::LowerTarget);
+    EXPECT_GT(walk.store.session().edits->goal.brief->target.value(), 0.85 * reaches.value());
 }
 
 TEST(NextStepTest, ACancelledWarmUpIsNoWarmUp) {
@@ -311,7 +319,9 @@ TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
     EXPECT_EQ(walk.results().get<results::CapView>()->offers.front().school, pace::CapSchool::None);
     ASSERT_TRUE(walk.until(Action::Done));
     EXPECT_FALSE(walk.store.session().edits->pacing.cap->plan.cap);
-    EXPECT_EQ(walk.results().get<proof::Proof>()->wishes.front().state, WishState::Met);
+    for (const auto& part : walk.results().get<proof::Proof>()->parts)
+        for (const auto figure : {frames::HeldFigure::Average, frames::HeldFigure::OnTime})
+            EXPECT_EQ(part.of(figure).state, WishState::Met) << part.part;
 }
 
 TEST(NextStepTest, TwoVariantsAreComparedOverAllTheirRuns) {
@@ -326,13 +336,13 @@ TEST(NextStepTest, TwoVariantsAreComparedOverAllTheirRuns) {
     EXPECT_EQ(compared->figure->key, frames::averageFps);
     EXPECT_GE(compared->comparison.before.count, results::idsOf<results::BaselineRuns>(results).size() + 3)
         << "the proof's runs before it too";
-    EXPECT_EQ(compared->comparison.after.count, results::idsOf<results::CheckRuns>(results).size());
+    EXPECT_GE(compared->comparison.after.count, results::idsOf<results::CheckRuns>(results).size());
     EXPECT_EQ(compared->comparison.verdict, stats::Verdict::Differs);
     EXPECT_GT(compared->comparison.difference.estimate, 0);
     EXPECT_FALSE(compareVariants(s, results, before, results::idsOf<results::BaselineRuns>(results).back()))
         << "one variant";
     EXPECT_FALSE(compareVariants(s, results, s.facts->runs.front().id, after)) << "the warm-up run does not count";
-    const auto single = compareVariants(s, results, before, results::idsOf<results::CostRuns>(results).front());
+    const auto single = compareVariants(s, results, before, results::idsOf<results::CostRuns>(results).back());
     EXPECT_EQ(single->comparison.verdict, stats::Verdict::NotEnoughRuns);
 }
 

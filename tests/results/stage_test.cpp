@@ -135,6 +135,17 @@ TEST(StageTest, WhatIsDeclaredIsRead) {
         ResultsCache cache;
         static_cast<void>(computeWith(watched, store.session(), cache, {}, {}, {}));
     }
+    // What only some sessions have: a target far away, with everything run at its lowest, and a cap of one's own.
+    auto far = walked(path::Action::RecordCosts);
+    ASSERT_TRUE(far.apply(document::setTarget(Fps(200))).has_value());
+    support::Walk lowest(far);
+    ASSERT_TRUE(lowest.until(path::Action::LowerTarget));
+    auto own = walked(path::Action::Done);
+    ASSERT_TRUE(own.apply(document::chooseCap({pace::CapSchool::Own, {Fps(70)}, {}})).has_value());
+    for (const auto* store : {&lowest.store, &own}) {
+        ResultsCache cache;
+        static_cast<void>(computeWith(watched, store->session(), cache, {}, {}, {}));
+    }
     for (const auto& stage : allStages())
         for (const auto part : stage.reads)
             EXPECT_TRUE((seen[stage.id] >> static_cast<unsigned>(part) & 1U) != 0)

@@ -51,7 +51,7 @@ TEST(StatsTest, AverageIsFramesByTime) {
 }
 
 TEST(StatsTest, ShareWithinTheBudget) {
-    const std::vector<double> frames{16, 16.6, 16.7, 20};
+    const std::vector<double> frames{16, 18.3, 18.4, 20}; // a tenth over the budget is borne: 18.33 ms
     EXPECT_DOUBLE_EQ(*summarize(frames, frames::OnTime{Fps(60)})->onTimeShare, 0.5);
     EXPECT_FALSE(summarize(frames)->onTimeShare);
 }

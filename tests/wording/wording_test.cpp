@@ -72,7 +72,7 @@ TEST(JsonTest, UndefinedIsNullAndAllSchoolsAreThere) {
         {"a\xff.csv", {}, {}, *frames::summarize(frames), {}, {{frames::Finding::TooShort, true, 0.02}}, {{0, 12.5}}}};
     const std::string json = exports::summariesJson(logs, {});
     for (const char* piece :
-         {"\"schema\": 1", "\"target_fps\": null", "\"within_budget_share\": null", "\"percentile\"", "\"worst-mean\"",
+         {"\"schema\": 1", "\"target_fps\": null", "\"on_time_share\": null", "\"percentile\"", "\"worst-mean\"",
           "\"time-share\"", "\"average_fps\"", "\"own_doubt_95\": null", "\"too-short\"", "\"proposed_trims_ms\""})
         EXPECT_NE(json.find(piece), std::string::npos) << piece;
     EXPECT_EQ(json.find("nan"), std::string::npos);

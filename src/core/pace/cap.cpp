@@ -209,18 +209,31 @@ std::optional<Fps> steadyCap(const Replay& replay, const CapRules& rules, const 
     return best;
 }
 
-/// The target, or as little above it as makes up for late frames.
+/// What a low is taken for, between its ends: the share of slow frames that idle time serves, as measured over simulated
+/// games (mean 0.78, docs/method.md).
+double expected(const Band& band) {
+    return band.low + 0.78 * (band.high - band.low);
+}
+
+bool keepsFloor(const Replay& replay, const CapPrediction& p) {
+    const auto& brief = replay.brief;
+    const auto& low = brief.floorOf == run::FloorOf::SlowestSecond ? p.slowestSecond : p.onePercentLow;
+    return !brief.floor() || !low || expected(*low) >= brief.floor()->value();
+}
+
+/// The target, or as little above it as makes up for late and slow frames.
 CapPlan targetPlan(const Replay& replay, const CapRules& rules) {
     const auto fastest = fastestCap(replay.panel, rules.limiterErrorMs);
     const auto plan = [&](double factor) {
-        return planFor(Fps(factor * replay.brief.target.value()), replay.panel, replay.brief.style,
+        return planFor(Fps(std::round(100 * factor * replay.brief.target.value()) / 100), replay.panel,
+                       replay.brief.style,
                        rules.limiterErrorMs);
     };
     for (const double factor : {1.0, 1.02, 1.04, 1.06, 1.08, 1.10, 1.12, 1.15, 1.20}) {
         const auto tried = plan(factor);
         if (replay.refuted && tried.cap && tried.cap->value() < 1.015 * replay.refuted->value()) continue;
         if (fastest && factor * replay.brief.target.value() > fastest->value() && factor > 1) break;
-        if (predict(replay, tried, rules).held) return tried;
+        if (const auto p = predict(replay, tried, rules); p.held && keepsFloor(replay, p)) return tried;
     }
     return plan(1);
 }
@@ -322,13 +335,10 @@ std::span<const CapSchool> orderOf(const Replay& replay) {
 
 /// What speaks against an offer, the gravest first; the least is taken.
 std::array<bool, 5> against(const Replay& replay, const CapOffer& offer) {
-    const auto& brief = replay.brief;
-    const auto& low =
-        brief.floorOf == run::FloorOf::SlowestSecond ? offer.prediction.slowestSecond : offer.prediction.onePercentLow;
     const bool refuted = replay.refuted && offer.plan.cap && *offer.plan.cap <= *replay.refuted;
-    return {!offer.applies || offer.conflict.has_value(), refuted,
-            offer.prediction.average.value() < frames::heldAverage * brief.target.value(),
-            brief.floor() && low && low->middle() < brief.floor()->value(), !offer.prediction.held};
+    const bool reaches = offer.prediction.average.value() >= frames::heldAverage * replay.brief.target.value();
+    return {!offer.applies || offer.conflict.has_value(), refuted, !reaches, !keepsFloor(replay, offer.prediction),
+            !offer.prediction.held};
 }
 
 CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, const CapRules& rules) {

@@ -39,6 +39,25 @@ std::optional<NextStep> proofStep(const Session& session, const Results& r) {
     return std::nullopt;
 }
 
+/// What a proof that missed a goal leads to: other settings, a higher cap, a lower target; nothing where only a person
+/// can say which goal is to give way.
+std::optional<NextStep> missedStep(const Session& session, const Results& r, const proof::Proof& proof) {
+    const auto& choice = *session.edits->settings.choice;
+    const auto& cap = *session.edits->pacing.cap;
+    const auto* proposal = results::proposalOf(r);
+    const auto* caps = r.get<results::CapView>();
+    const bool target = proof.wishes.front().state == proof::WishState::NotMet;
+    if (target && proposal != nullptr && proposal->values != choice.values && !choice.byHand &&
+        r.get<results::Costs>()->missedSets <= proofsMost)
+        return NextStep{Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+    const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
+    const bool higher = offer != nullptr && offer->plan.cap && cap.plan.cap && *offer->plan.cap > *cap.plan.cap &&
+                        offer->prediction.held && cap.school != pace::CapSchool::Own;
+    if (higher) return NextStep{Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
+    if (target) return lower(Reason::ProofFailed, heldInstead(session, proof));
+    return std::nullopt;
+}
+
 NextStep decisionStep(const Session& session, const Results& r) {
     const auto& choice = session.edits->settings.choice;
     const auto& cap = session.edits->pacing.cap;
@@ -65,19 +84,8 @@ NextStep decisionStep(const Session& session, const Results& r) {
     if (!standing.cap.empty()) return {Action::ChooseCap, Reason::CapStale, 0, 0, standing.cap};
     if (auto step = proofStep(session, r)) return *step;
     const bool kept = session.edits->record.kept && standing.kept.empty();
-    const auto* proof = r.get<proof::Proof>();
-    if (!kept && proof != nullptr && proof->wishes.front().state == proof::WishState::NotMet) {
-        const auto* learnt = r.get<results::Learnt>();
-        const bool other = proposal != nullptr && proposal->values != choice->values && !choice->byHand;
-        if (other && learnt != nullptr && learnt->failures <= proofsMost)
-            return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
-        const auto* caps = r.get<results::CapView>();
-        const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
-        const bool higher = offer != nullptr && offer->plan.cap && cap->plan.cap && *offer->plan.cap > *cap->plan.cap &&
-                            offer->prediction.held && cap->school != pace::CapSchool::Own;
-        if (higher) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
-        return lower(Reason::ProofFailed, heldInstead(session, *proof));
-    }
+    if (const auto* proof = r.get<proof::Proof>(); !kept && proof != nullptr && proof->met() < proof->wishes.size())
+        if (auto step = missedStep(session, r, *proof)) return *step;
     if (!session.edits->record.kept || !standing.kept.empty())
         return {Action::KeepResult, Reason::ProofReady, 0, 0, standing.kept};
     return {Action::Done, Reason::AllKept, 0, 0, {}};

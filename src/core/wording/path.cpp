@@ -47,6 +47,10 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
     const auto* proof = results.get<proof::Proof>();
     const auto* worst = proof == nullptr ? nullptr : proof->worst();
     if (worst == nullptr || !session.edits->goal.brief) return {};
+    for (const auto& wish : proof->wishes)
+        if (wish.wish == proof::Wish::LowestLow && proof->wishes.front().state != proof::WishState::NotMet &&
+            wish.state != proof::WishState::Met)
+            return w.say("{}: {} fps.", goal(w, wish), plusMinus(wish.after.estimate, wish.after.halfWidth, 1));
     const std::string target = wishFps(session.edits->goal.brief->target);
     std::string limit;
     for (const auto& v : results::verdictsOf(results))

@@ -132,19 +132,28 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
     if (!brief) return std::make_shared<const Learnt>(learnt);
     std::map<game::Values, std::vector<proof::Side>> sets;
     for (const auto& id : in.get<AfterRuns>()->ids)
-        if (const auto* figures = in.of<RunFigures>(id))
+        // Runs that were capped for a lower target say nothing of this one.
+        if (const auto* figures = in.of<RunFigures>(id);
+            figures != nullptr &&
+            in.orderOf(id)->variant.cap.value_or(brief->target).value() >= frames::heldAverage * brief->target.value())
             sets[in.orderOf(id)->variant.values].push_back({id, true, &figures->summary, &figures->held});
     for (const auto& [values, sides] : sets) {
         const auto proof = proof::prove(sides, *brief, {});
         const auto* worst = proof ? proof->worst() : nullptr;
-        if (worst == nullptr || worst->state != proof::WishState::NotMet) continue;
-        ++learnt.failures;
+        if (worst == nullptr) continue;
+        const bool missed = worst->state == proof::WishState::NotMet;
+        const bool open = proof->after >= proof::lastLook && proof->met() < proof->wishes.size();
+        const bool unmet = std::any_of(proof->wishes.begin(), proof->wishes.end(), [](const proof::WishOutcome& w) {
+            return w.state == proof::WishState::NotMet;
+        });
+        if (!unmet && !open) continue;
         for (const auto& side : sides)
             if (const auto& cap = in.orderOf(side.id)->variant.cap)
                 learnt.refuted[values] = std::max(learnt.refuted[values], *cap);
+        if (!missed) continue;
         const auto& figure = worst->of(worst->worst());
         if (figure.after.estimate > 0)
-            learnt.tighter = std::max(learnt.tighter, std::min(1.5, figure.least / figure.after.estimate));
+            learnt.missed[values] = std::clamp(figure.least / figure.after.estimate, 1.0, 1.5);
     }
     return std::make_shared<const Learnt>(learnt);
 }
@@ -174,13 +183,26 @@ Maybe<Lowest> lowestOf(const Inputs& in, const Context&) {
     return std::make_shared<const Lowest>(std::move(out));
 }
 
+/// Sets that should have fitted and missed the target draw the limits tighter.
+void tighten(const Inputs& in, Costs& costs) {
+    const auto target = in.target();
+    if (!target) return;
+    const choose::Ground ground{*in.game(), in.baseline(), costs.lanes, {}, {}, {}};
+    for (const auto& [values, missed] : in.get<Learnt>()->missed) {
+        const auto lanes = choose::outcomeOf(ground, values, target->rate);
+        if (!lanes || !choose::fits(*lanes)) continue;
+        ++costs.missedSets;
+        costs.tighter = std::max(costs.tighter, missed);
+    }
+    for (auto& lane : costs.lanes) lane.safeShare /= costs.tighter;
+}
+
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     if (in.game() == nullptr) return std::shared_ptr<const Costs>();
     Costs costs;
     const auto ground = costGround(in);
     if (ground.empty()) return std::make_shared<const Costs>(std::move(costs));
     const bool headset = in.panel() && in.panel()->headset;
-    const double tighter = in.get<Learnt>()->tighter;
     for (const auto lane : usableLanes(in, ground, headset)) {
         std::vector<cost::Observation> seen;
         for (const auto& run : ground)
@@ -190,8 +212,9 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
         if (!fit) continue;
         const auto worst = tightest(in.get<Limits>(), lane, fit->estimate[0], limits::ruleOfThumb(lane));
         const double miss = worst.factor * missOf(in, *fit, seen);
-        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor, worst.safeShare / tighter, miss});
+        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor, worst.safeShare, miss});
     }
+    tighten(in, costs);
     costs.gpuMemory = memoryFit(in, ground, capture::Sensor::GpuMemory);
     costs.systemMemory = memoryFit(in, ground, capture::Sensor::SystemMemory);
     costs.need = needOf(in, costs);

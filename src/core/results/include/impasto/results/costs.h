@@ -15,11 +15,10 @@ struct Lowest {
     std::optional<Fps> reaches;                // what it holds
 };
 
-/// What failed proofs say against the safe limits.
+/// What failed proofs say of the sets that were run.
 struct Learnt {
-    double tighter = 1;                       // the limits are divided by it
-    std::size_t failures = 0;                 // sets of values whose proof missed the target
-    std::map<game::Values, Fps> refuted = {}; // with which the highest of these caps did not hold it
+    std::map<game::Values, double> missed; // how many times too short a set fell of what holds the target
+    std::map<game::Values, Fps> refuted;   // the highest cap with which a set missed a goal
 };
 
 struct Costs {
@@ -28,6 +27,8 @@ struct Costs {
     std::vector<cost::LevelKey> planned;
     std::vector<cost::LevelKey> toMeasure; // planned and not yet measured
     cost::Need need;
+    double tighter = 1;         // the safe limits are divided by it: sets that should have fitted missed the target
+    std::size_t missedSets = 0; // how many
     std::vector<cost::LevelKey> lacking; // run, and not known on every lane: they cannot be chosen
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };
