@@ -142,7 +142,7 @@ Error ofCancelledRecording() {
 Error ofWrongLength() {
     run::Order order;
     order.seconds = 60;
-    const auto error = path::mismatch(order, flatCapture(20, 500));
+    const auto error = path::mismatch(demoStore().session(), order, flatCapture(20, 500));
     EXPECT_TRUE(error.has_value());
     return error.value_or(Error{ErrorCode::Cancelled, {}, {}, {}});
 }

@@ -130,13 +130,27 @@ void Studio::primary() {
     performNow();
 }
 
+void Studio::pickOrder(OrderId order) {
+    m_view.order = order;
+    notify();
+}
+
+void Studio::perform(const path::NextStep& step) {
+    if (m_view.live.active || m_open == nullptr || m_resultsPending) return;
+    m_view.message.clear();
+    performStep(step);
+}
+
 void Studio::performNow() {
-    const auto step = m_view.step;
+    performStep(m_view.step);
+}
+
+void Studio::performStep(const path::NextStep& step) {
     if (step.action == Action::Begin) return startPractice();
     // What only a person can say is asked for where it is said.
     const auto& station = stationOf(stationDoing(step.action));
     if (step.action == Action::SayMachine || step.action == Action::SayGame || step.action == Action::SayBrief) {
-        const bool nothingFits = step.reason == path::Reason::NothingFits;
+        const bool nothingFits = step.reason != path::Reason::NoBrief && step.action == Action::SayBrief;
         m_view.station = station.id;
         if (!nothingFits)
             if (const auto [hand, rest] =

@@ -70,8 +70,11 @@ class Studio {
 
     // the path
     void primary();
+    /// A step that is not the next one, where a person asks for it.
+    void perform(const path::NextStep& step);
     void go(StationId station);
     void apply(const document::Edit& edit);
+    void pickOrder(OrderId order); // the next log answers it
     void undo();
     void redo();
     void cancelRecording();
@@ -129,6 +132,7 @@ class Studio {
     void takeResults(std::shared_ptr<const results::Results> results, std::uint64_t revision);
     void storeAbout();
     void performNow();
+    void performStep(const path::NextStep& step);
     void record(std::vector<run::Order> orders);
     struct ReadLogs;
     void startImport();

@@ -125,6 +125,8 @@ void Studio::addImported(ReadLogs read) {
         std::vector<RunId> replaced;
         for (const auto& log : read.runs)
             if (log.instead) replaced.push_back(*log.instead);
+        // One log answers the order in view; several are told apart by their names.
+        if (read.runs.size() == 1) read.runs.front().wants = std::exchange(m_view.order, std::nullopt);
         const auto answered = path::answer(store(), std::move(read.runs));
         if (!answered) return tell(answered.error());
         for (const auto& id : answered->runs) showRun(id);

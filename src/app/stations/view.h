@@ -89,6 +89,7 @@ class States {
 struct View {
     document::Session session;
     std::shared_ptr<const results::Results> results = std::make_shared<results::Results>();
+    std::optional<OrderId> order; // of those that wait, the one the next log answers; none: the oldest
     path::NextStep step;
     StationId station{"bench"};
     States states;                                      // of the stations

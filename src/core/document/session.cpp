@@ -46,6 +46,38 @@ bool Session::onThisMachine(const run::Order& order) const {
     return order.machine.empty() || (machine() != nullptr && machine()->name == order.machine);
 }
 
+bool Session::answered(const run::Order& order) const {
+    return std::any_of(facts->runs.begin(), facts->runs.end(), [&](const run::Run& run) {
+        return run.order == order.id && shown(run) && leftOut(run) != LeftOut::Mismatch;
+    });
+}
+
+bool Session::wantedNow(const run::Order& order) const {
+    if (edits->runs.withdrawn.contains(order.id) || !onThisMachine(order) || order.route != edits->subject.route)
+        return false;
+    const auto baseline = baselineVariant();
+    switch (order.purpose) {
+    case run::Purpose::WarmUp:
+    case run::Purpose::Baseline:
+    case run::Purpose::ProofBefore:
+        return order.variant == baseline;
+    case run::Purpose::Cost: {
+        if (order.variant == lowestVariant()) return true;
+        std::size_t changed = 0;
+        for (const auto& [setting, level] : baseline.values) {
+            const auto it = order.variant.values.find(setting);
+            changed += it == order.variant.values.end() || it->second != level ? 1 : 0;
+        }
+        return order.variant.resolution == baseline.resolution && changed == 1;
+    }
+    case run::Purpose::Check:
+        return chosenVariant(false) == order.variant;
+    case run::Purpose::ProofAfter:
+        return chosenVariant(true) == order.variant;
+    }
+    return false;
+}
+
 bool Session::ofThisPair(const run::Order& order) const {
     return onThisMachine(order) && (order.game.empty() || (game() != nullptr && game()->name == order.game));
 }

@@ -110,6 +110,9 @@ Edits editsFrom(const Json& j) {
     }
     e.runs.followRestS = j.value("follow_rest_s", e.runs.followRestS); // or from before it could be edited
     if (!document::setFollowRest(e.runs.followRestS).apply(e)) throw std::invalid_argument("follow_rest_s");
+    if (j.contains("withdrawn")) // from before orders could be skipped: none
+        for (const auto& hex : j.at("withdrawn"))
+            e.runs.withdrawn.insert({required(bytesFromHex(hex.get<std::string>()), "withdrawn")});
     e.settings.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
@@ -165,6 +168,8 @@ std::string toJson(const Edits& e) {
     for (const auto& id : e.runs.hidden) j["hidden"].push_back(id.hex());
     j["counted"] = Json::array();
     for (const auto& id : e.runs.counted) j["counted"].push_back(id.hex());
+    j["withdrawn"] = Json::array();
+    for (const auto& id : e.runs.withdrawn) j["withdrawn"].push_back(id.hex());
     j["readings"] = Json::object();
     for (const auto& [first, used] : e.runs.readings) j["readings"][first.hex()] = used.hex();
     j["choice"] = e.settings.choice ? Json{{"values", e.settings.choice->values},

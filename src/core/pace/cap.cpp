@@ -201,7 +201,7 @@ std::optional<Fps> steadyCap(const Replay& replay, const CapRules& rules, const 
         const Fps rate(std::min(cap, last));
         const auto p = predict(replay, planFor(rate, replay.panel, replay.brief.style, rules.limiterErrorMs), rules);
         const double score =
-            std::log(p.onePercentLow->middle()) - weight * std::log(std::max(1.0, p.latencyMs.value_or(1)));
+            std::log(p.onePercentLow->expected()) - weight * std::log(std::max(1.0, p.latencyMs.value_or(1)));
         if (best && score < top + 0.015) continue;
         top = score;
         best = rate;
@@ -209,16 +209,10 @@ std::optional<Fps> steadyCap(const Replay& replay, const CapRules& rules, const 
     return best;
 }
 
-/// What a low is taken for, between its ends: the share of slow frames that idle time serves, as measured over simulated
-/// games (mean 0.78, docs/method.md).
-double expected(const Band& band) {
-    return band.low + 0.78 * (band.high - band.low);
-}
-
 bool keepsFloor(const Replay& replay, const CapPrediction& p) {
     const auto& brief = replay.brief;
     const auto& low = brief.floorOf == run::FloorOf::SlowestSecond ? p.slowestSecond : p.onePercentLow;
-    return !brief.floor() || !low || expected(*low) >= brief.floor()->value();
+    return !brief.floor() || !low || low->expected() >= brief.floor()->value();
 }
 
 /// The target, or as little above it as makes up for late and slow frames.
@@ -226,8 +220,7 @@ CapPlan targetPlan(const Replay& replay, const CapRules& rules) {
     const auto fastest = fastestCap(replay.panel, rules.limiterErrorMs);
     const auto plan = [&](double factor) {
         return planFor(Fps(std::round(100 * factor * replay.brief.target.value()) / 100), replay.panel,
-                       replay.brief.style,
-                       rules.limiterErrorMs);
+                       replay.brief.style, rules.limiterErrorMs);
     };
     for (const double factor : {1.0, 1.02, 1.04, 1.06, 1.08, 1.10, 1.12, 1.15, 1.20}) {
         const auto tried = plan(factor);

@@ -1,14 +1,52 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/path/answer.h>
 
+#include <cmath>
 #include <impasto/document/edit.h>
+#include <impasto/frames/examine.h>
 #include <impasto/path/perform.h>
+#include <impasto/stats/stats.h>
 
 namespace impasto::path {
 namespace {
 
-/// Gives the log the order that it answers: that of the reading it takes the place of, or the oldest open one. The
-/// fault of one that does not fit it.
+/// Letters and digits alone, small.
+std::string plainText(std::string_view text) {
+    std::string out;
+    for (const char c : text) {
+        const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
+        if (letter || (c >= '0' && c <= '9')) out += letter ? static_cast<char>(c | 0x20) : c;
+    }
+    return out;
+}
+
+/// The open order that a log is meant for: said, or named by the level in its file name, or the oldest.
+std::vector<run::Order>::iterator orderFor(const document::Session& session, std::vector<run::Order>& open,
+                                           const ReadLog& log) {
+    if (log.wants)
+        if (const auto it = std::find_if(open.begin(), open.end(), [&](const auto& o) { return o.id == *log.wants; });
+            it != open.end())
+            return it;
+    const std::string name = plainText(log.run.name);
+    const auto named = [&](const run::Order& order) {
+        if (order.purpose != run::Purpose::Cost || session.game() == nullptr) return false;
+        return std::any_of(order.variant.values.begin(), order.variant.values.end(), [&](const auto& value) {
+            const auto before = session.edits->settings.baseline.find(value.first);
+            const auto* setting = session.game()->setting(value.first);
+            if (setting == nullptr || before == session.edits->settings.baseline.end() ||
+                before->second == value.second)
+                return false;
+            const auto level = plainText(value.second);
+            return name.find(plainText(setting->label) + level) != std::string::npos ||
+                   name.find(plainText(setting->id) + level) != std::string::npos;
+        });
+    };
+    const auto it = std::find_if(open.begin(), open.end(), named);
+    return it == open.end() ? open.begin() : it;
+}
+
+/// Gives the log the order that it answers: that of the reading it takes the place of, or an open one. The fault of one
+/// that does not fit it.
 std::optional<Error> giveOrder(const document::Session& session, std::vector<run::Order>& open, ReadLog& log) {
     const auto* old = log.instead ? session.facts->run(*log.instead) : nullptr;
     if (old != nullptr && old->order) {
@@ -17,10 +55,11 @@ std::optional<Error> giveOrder(const document::Session& session, std::vector<run
         return std::nullopt;
     }
     if (old != nullptr || session.edits->subject.rig != document::RigKind::Hand || open.empty()) return std::nullopt;
-    if (auto fault = mismatch(open.front(), *log.run.capture)) return fault;
+    const auto it = orderFor(session, open, log);
     log.run.maker = run::Maker::Hand;
-    log.run.order = open.front().id;
-    open.erase(open.begin());
+    log.run.order = it->id;
+    if (auto fault = mismatch(session, *it, *log.run.capture)) return fault;
+    open.erase(it);
     return std::nullopt;
 }
 
@@ -50,11 +89,34 @@ const run::Run* knownRun(const document::Session& session, const std::vector<run
 
 } // namespace
 
-std::optional<Error> mismatch(const run::Order& order, const capture::Capture& capture) {
+std::optional<Error> mismatch(const document::Session& session, const run::Order& order,
+                              const capture::Capture& capture) {
+    const auto differs = [](std::string how) {
+        return Error{ErrorCode::OrderMismatch, std::move(how), {}, Kept::AllAsBefore};
+    };
     const double seconds = capture::durationMs(capture) / 1000;
-    const double wanted = order.seconds;
-    if (seconds >= 0.6 * wanted && seconds <= 1.6 * wanted) return std::nullopt;
-    return Error{ErrorCode::OrderMismatch, fmt::format("{:.0f}/{:.0f}", seconds, wanted), {}, Kept::AllAsBefore};
+    if (seconds < 0.6 * order.seconds || seconds > 1.6 * order.seconds)
+        return differs(fmt::format("{:.0f}/{:.0f}", seconds, order.seconds));
+    const double rate = 1000 * static_cast<double>(capture.frames()) / capture::durationMs(capture);
+    std::vector<double> siblings;
+    for (const auto& run : session.facts->runs) {
+        const auto* other = session.facts->orderOf(run);
+        if (other != nullptr && session.counts(run) && other->variant == order.variant && other->route == order.route)
+            siblings.push_back(1000 * static_cast<double>(run.capture->frames()) / capture::durationMs(*run.capture));
+    }
+    if (const auto usual = stats::quantile(siblings, 0.5); usual && std::abs(rate - *usual) > 0.3 * *usual)
+        return differs(fmt::format("rate {:.0f}/{:.0f}", rate, *usual));
+    const bool free =
+        !order.variant.cap && order.variant.sync == run::Sync::None && !(session.panel() && session.panel()->headset);
+    if (free && siblings.empty())
+        for (const auto& examined : frames::examine(capture))
+            if (examined.finding == frames::Finding::Flattened && examined.found) {
+                // A game that nothing else limits may run evenly too: only a rate that a panel or a round cap has is
+                // told.
+                const double near = std::round(rate / 5) * 5;
+                if (std::abs(rate - near) < 0.01 * near) return differs(fmt::format("capped {:.0f}", near));
+            }
+    return std::nullopt;
 }
 
 Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs) {

@@ -2,7 +2,6 @@
 #include <impasto/path/perform.h>
 
 #include <impasto/base/random.h>
-#include <set>
 
 namespace impasto::path {
 namespace {
@@ -88,12 +87,9 @@ std::vector<Wanted> wantedRuns(const Session& session, const Results& r, const N
 } // namespace
 
 std::vector<run::Order> openOrders(const Session& session) {
-    std::set<OrderId> answered;
-    for (const auto& run : session.facts->runs)
-        if (run.order) answered.insert(*run.order);
     std::vector<run::Order> out;
     for (const auto& order : session.facts->orders)
-        if (!answered.contains(order.id) && session.onThisMachine(order)) out.push_back(order);
+        if (session.wantedNow(order) && !session.answered(order)) out.push_back(order);
     return out;
 }
 

@@ -25,6 +25,7 @@ std::uint64_t ofWishes(const Session& s) {
 
 std::uint64_t ofRuns(const Session& s) {
     Fingerprint f;
+    for (const auto& id : s.edits->runs.withdrawn) f.add(id.hex());
     for (const auto& run : s.facts->runs) {
         const auto out = s.leftOut(run);
         f.add(run.id.hex()).add(std::uint64_t{s.shown(run)}).add(out ? document::keyOf(*out) : std::string_view());

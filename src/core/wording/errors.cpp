@@ -101,6 +101,23 @@ std::string ErrorText::all() const {
     return out;
 }
 
+/// How a log differs from its order, where that is not its length: "rate 40/60", "capped 60".
+static void misfit(const Words& w, const std::string& how, ErrorText& text) {
+    const auto space = how.find(' '), slash = how.find('/');
+    if (space == std::string::npos) return;
+    const auto kind = how.substr(0, space);
+    if (kind == "rate")
+        text.what = w.say("The log does not fit the order: it runs at {} fps, other runs of these settings at {}.",
+                          how.substr(space + 1, slash - space - 1), how.substr(slash + 1));
+    else
+        text.what =
+            w.say("The log does not fit the order: it stays at {} fps, as with a cap or sync, and the order has "
+                  "neither.",
+                  how.substr(space + 1));
+    text.advice =
+        w.say("It lies beside the others, left out; the order stays open. \u201cCount it\u201d uses it all the same.");
+}
+
 ErrorText error(const Words& w, const Error& error) {
     ErrorText text;
     for (const auto& s : sentences)
@@ -112,6 +129,7 @@ ErrorText error(const Words& w, const Error& error) {
                                : w.say(s.what, error.what);
             text.advice = *s.advice == '\0' ? std::string() : w.say(s.advice);
         }
+    if (error.code == ErrorCode::OrderMismatch) misfit(w, error.what, text);
     const std::string place = placeOf(w, error.where);
     if (!place.empty()) text.where = w.say("Where: {}.", place);
     text.kept = w.say(keptText(error.kept));

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <impasto/path/perform.h>
 #include <impasto/wording/conditions.h>
 #include <impasto/wording/layers.h>
 #include <impasto/wording/limits.h>
@@ -10,6 +11,7 @@
 #include <impasto/wording/numbers.h>
 #include <impasto/wording/pace.h>
 #include <impasto/wording/proof.h>
+#include <impasto/wording/runs.h>
 
 namespace impasto::wording {
 
@@ -63,6 +65,8 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
 std::string action(const Words& w, const document::Session& session, const results::Results& results,
                    const path::NextStep& step) {
     const bool hand = session.edits->subject.rig == document::RigKind::Hand;
+    if (const auto open = hand && step.runs > 0 ? path::openOrders(session) : std::vector<run::Order>(); !open.empty())
+        return w.say("Waiting for a log: {}", purpose(w, session, open.front()));
     switch (step.action) {
     case Action::Begin:
         return w.say("Start practising");
@@ -205,6 +209,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"use-reading", "reading a log another way"},
                                    {"add-runs", "adding runs"},
                                    {"set-hitch-rule", "what a hitch is"},
+                                   {"withdraw-order", "skipping an order"},
                                    {"set-follow-rest", "when a followed log ends"},
                                    {"accept-choice", "accepted settings"},
                                    {"change-choice", "change of a level"},
@@ -221,7 +226,7 @@ std::vector<std::string> orderSteps(const Words& w, const document::Session& ses
     std::vector<std::string> steps;
     if (const auto* game = session.game()) {
         std::vector<std::string> list;
-        for (const auto& line : changes(*game, session.edits->settings.baseline, order.variant.values))
+        for (const auto& line : changes(*game, session.edits->settings.baseline, order.variant.values)) // in menu order
             list.push_back(w.say("{}: {}", line.setting, line.after));
         steps.push_back(list.empty() ? w.say("Use the baseline settings.")
                                      : w.say("Use the baseline settings, except {}.", listed(w, list)));

@@ -15,17 +15,26 @@ double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     const QString target = qs(wording::wishFps(b.target)),
                   floor = b.lowestLow ? qs(wording::wishFps(*b.lowestLow)) : say("none"),
                   share = b.pictureFloor ? QString::number(std::lround(100 * *b.pictureFloor)) : say("none"),
-                  floorName = say("Lowest acceptable 1% low, fps, or none"),
+                  floorName = say("Lowest acceptable low, fps, or none"),
                   shareName = say("Least share of the picture, percent, or none");
     const SentenceValue rate{"brief.target", say("Target rate, fps"), say("%1 fps").arg(target), target};
     const SentenceValue route{"brief.route", say("Route"),
                               view.edits().subject.route.empty() ? say("the route") : qs(view.edits().subject.route)};
+    const SentenceValue low{"brief.floorof", say("The 1% low, or the slowest second"),
+                            b.floorOf == run::FloorOf::SlowestSecond ? say("slowest second") : say("1% low")};
     if (b.lowestLow)
-        s.say(say("Hold %1 in every part of %2, with a 1% low of at least %3."),
-              {rate, route, {"brief.floor", floorName, say("%1 fps").arg(floor), floor}});
+        s.say(say("Hold %1 in every part of %2, with a %3 of at least %4."),
+              {rate, route, low, {"brief.floor", floorName, say("%1 fps").arg(floor), floor}});
     else
-        s.say(say("Hold %1 in every part of %2, with %3."),
-              {rate, route, {"brief.floor", floorName, say("any 1% low"), floor}});
+        s.say(say("Hold %1 in every part of %2, with %3 %4."),
+              {rate, route, {"brief.floor", floorName, say("any"), floor}, low});
+    const QString onTime = QString::number(std::round(1000 * b.wishedOnTime()) / 10),
+                  tolerance = QString::number(std::round(1000 * b.tolerated()) / 10);
+    s.say(say("Held means %1 of the frames on time, up to %2 over the budget."),
+          {{"brief.ontime", say("Share of frames on time, percent, or the style's"), onTime + QStringLiteral("%"),
+            b.onTimeShare ? onTime : say("style")},
+           {"brief.tolerance", say("Tolerance over the budget, percent, or the style's"),
+            tolerance + QStringLiteral("%"), b.tolerance ? tolerance : say("style")}});
     const SentenceValue style{"brief.style", say("Style"), qs(wording::style(view.w, b.style))};
     if (b.pictureFloor)
         s.say(say("The style is %1; keep at least %2 of the picture."),
@@ -69,16 +78,21 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const double at = px(b.target.value());
     sheet.line({at, top + 6}, {at, axis}, Ink::Over, 2.6);
     sheet.circle({at, top + 6}, 7, Ink::Over);
-    sheet.text(at + 14, top - 3,
-               say("target %1 fps, budget %2 ms")
-                   .arg(qs(wording::wishFps(b.target)), QString::number(budgetOf(b.target).value(), 'f', 2)),
-               Type::BodyBold, Ink::Over, Align::Left, right - at - 14);
+    const auto beyond = pace::beyondPanel(panel, b.target);
+    const QString words =
+        beyond ? say("target %1 fps: this panel shows at most %2")
+                     .arg(qs(wording::wishFps(b.target)), qs(wording::wishFps(Fps(beyond->value()))))
+               : say("target %1 fps, budget %2 ms")
+                     .arg(qs(wording::wishFps(b.target)), QString::number(budgetOf(b.target).value(), 'f', 2));
+    const double room = right - at - 14, needed = textWidth(words, Type::BodyBold);
+    sheet.text(needed <= room ? at + 14 : at - 14, top - 3, words, Type::BodyBold, Ink::Over,
+               needed <= room ? Align::Left : Align::Right, needed <= room ? room : at - left - 14);
     if (b.lowestLow && b.lowestLow->value() < b.target.value()) {
         const double f = px(b.lowestLow->value());
         sheet.line({f, top + 14}, {f, axis}, Ink::Over, 1.2, {5, 4});
         sheet.text(std::min(f - 8, at - 20), top - 3,
-                   say("lowest acceptable 1% low, %1 fps").arg(qs(wording::wishFps(*b.lowestLow))), Type::BodyBold,
-                   Ink::Over, Align::Right);
+                   say("lowest acceptable, %1 fps").arg(qs(wording::wishFps(*b.lowestLow))), Type::BodyBold, Ink::Over,
+                   Align::Right);
     }
     Hot h;
     h.id = QStringLiteral("brief.ruler");

@@ -101,6 +101,35 @@ Station briefStation() {
                  },
                  text);
          }},
+        {"brief.floorof",
+         [](Studio& s, Q) {
+             change(s,
+                    [](run::Brief& b, Q) {
+                        b.floorOf = b.floorOf == run::FloorOf::OnePercentLow ? run::FloorOf::SlowestSecond
+                                                                             : run::FloorOf::OnePercentLow;
+                    },
+                    {});
+         }},
+        {"brief.ontime", nullptr,
+         [](Studio& s, Q, Q text) {
+             change(
+                 s,
+                 [](run::Brief& b, Q t) {
+                     const auto n = rateOf(t);
+                     b.onTimeShare = n ? std::optional(*n / 100) : std::nullopt;
+                 },
+                 text);
+         }},
+        {"brief.tolerance", nullptr,
+         [](Studio& s, Q, Q text) {
+             change(
+                 s,
+                 [](run::Brief& b, Q t) {
+                     const auto n = rateOf(t);
+                     b.tolerance = n ? std::optional(*n / 100) : std::nullopt;
+                 },
+                 text);
+         }},
         {"brief.style",
          [](Studio& s, Q) {
              change(s,

@@ -173,6 +173,7 @@ void drawUsable(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
         sheet.line({from, y}, {to, y}, Ink::Ink, 2);
         const QRectF words(from - 85, y - (i == 0 ? 4 : 9), 80, 16);
         const bool free = words.bottom() + 3 < ms.px(stacks.front().totalMs) && !words.intersects(taken);
+        taken = taken.united(words); // limits that lie together have one figure; both stand under their columns
         if (stacks.size() > 1 && free)
             sheet.text(words.right(), words.top(), say("limit %1").arg(qs(wording::ms(usable))), Type::Small, Ink::Ink,
                        Align::Right, 0, Ink::Ground);

@@ -8,6 +8,20 @@ namespace impasto::app {
 namespace {
 
 /// One step down of a setting on the lane that has most to save.
+/// Of the whole picture.
+QString loses(const View& view, double picture) {
+    double weights = 0;
+    for (const auto& setting : view.session.game()->settings) weights += setting.weight;
+    return say("−%1 points of picture").arg(QString::number(100 * picture / std::max(1.0, weights), 'f', 1));
+}
+
+/// The rendered size goes first where a style says so, and last where it wants to see far.
+double reluctance(const View& view, const game::Setting& setting) {
+    if (!setting.levels.front().scale || !view.edits().goal.brief) return 1;
+    const auto& rule = run::ruleOf(view.edits().goal.brief->style);
+    return rule.resolutionFirst ? 0.5 : rule.pacesToTarget ? 1 : 2;
+}
+
 struct Scrape {
     const game::Setting* setting;
     std::string from, to;
@@ -28,13 +42,9 @@ std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
             out.push_back({&setting, now->second, next.name, d->ms, d->halfWidth,
                            setting.weight * (setting.levels[*index].picture - next.picture)});
     }
-    std::sort(out.begin(), out.end(),
-              [](const Scrape& a, const Scrape& b) { return a.ms / (a.picture + 0.02) < b.ms / (b.picture + 0.02); });
+    const auto gain = [&view](const Scrape& s) { return s.ms / (reluctance(view, *s.setting) * s.picture + 0.02); };
+    std::sort(out.begin(), out.end(), [&](const Scrape& a, const Scrape& b) { return gain(a) < gain(b); });
     return out;
-}
-
-QString loses(double picture) {
-    return picture < 0.08 ? say("loses little") : picture < 0.3 ? say("loses some") : say("loses much");
 }
 
 double choiceSection(Sheet& sheet, const View& view, double y, double x, double w) {
@@ -65,12 +75,14 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     y = sheet.wrapped(x, y, w, qs(wording::choice(view.w, view.session, shown)), Type::Body, Ink::Ink, 4);
     const bool same = !accepted || shown.values == proposal->values;
     const double picture = game::pictureValue(*view.session.game(), shown.values);
-    y = sheet.wrapped(
-        x, y + 3, w,
-        say("%1 It keeps %2 of the picture.")
-            .arg(same ? qs(wording::proven(view.w, *proposal)) : say("Changed by hand: not the best for these costs."),
-                 qs(wording::percent(picture))),
-        Type::Body, Ink::Ink, 3);
+    y = sheet.wrapped(x, y + 3, w,
+                      say("%1 It keeps %2 of the picture.")
+                          .arg(same ? qs(wording::proven(view.w, *proposal))
+                               : view.edits().settings.choice->byHand
+                                   ? say("Changed by hand: not the best for these costs.")
+                                   : say("With the runs since, other settings fit better."),
+                               qs(wording::percent(picture))),
+                      Type::Body, Ink::Ink, 3);
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).choice));
     if (!stale.isEmpty()) y = sheet.wrapped(x, y + 3, w, stale, Type::BodyBold, Ink::Over);
     y += 10;
@@ -107,8 +119,17 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     sheet.text(x, 37, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
     double y = 62;
     const double bottom = size.height();
+    const auto reaches = view.step.action == path::Action::LowerTarget ? view.step.target : std::nullopt;
+    if (reaches) {
+        sheet.text(x, y, say("%1 fps does not fit").arg(qs(wording::wishFps(view.target()))), Type::Heading);
+        y = sheet.wrapped(x, y + 23, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
+                          Ink::Ink, 5);
+        sheet.button(QRectF(x, y + 6, w, 30), QStringLiteral("instead"),
+                     qs(wording::action(view.w, view.session, *view.results, view.step)));
+        y += 52;
+    }
     int shown = 0;
-    const int most = bottom < 500 ? 2 : 4;
+    const int most = bottom < 500 || reaches ? 2 : 4;
     for (const auto& s : scrapes(view, lane)) {
         if (shown++ == most) break;
         const QRectF r(x - 4, y, w + 8, 42);
@@ -120,7 +141,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
             sheet.text(x + w - 2, y + 4, say("%1 ms").arg(qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2))),
                        Type::BodyBold, Ink::Ink, Align::Right);
         sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);
-        sheet.text(x + w - 2, y + 22, loses(s.picture), Type::Body, Ink::Muted, Align::Right);
+        sheet.text(x + w - 2, y + 22, loses(view, s.picture), Type::Body, Ink::Muted, Align::Right);
         sheet.text(x + 10, y + 22, qs(s.from) + QStringLiteral(" → ") + qs(s.to), Type::Body, Ink::Muted, Align::Left,
                    w - 110);
         Hot h;

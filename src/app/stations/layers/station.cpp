@@ -73,6 +73,8 @@ void stepBudget(Studio& s, Q, int steps) {
 }
 
 StateLine state(const View& view) {
+    if (view.step.reason == path::Reason::NothingFits && view.step.target)
+        return say("%1 fps is the most that fits").arg(qs(wording::wishFps(*view.step.target)));
     if (const auto& choice = view.edits().settings.choice)
         return choice->byHand ? say("chosen by hand") : say("chosen");
     const auto* costs = view.get<results::Costs>();
@@ -117,6 +119,7 @@ Station layersStation() {
                                  rest.section(QLatin1Char('.'), 1).toStdString());
                       }},
                      {"choice.take", takeProposal},
+                     {"instead", [](Studio& s, Q) { s.primary(); }},
                      {"budget", nullptr, nullptr, stepBudget, dragBudget}};
     station.topics = {{"choice", whyChoice}, {"cost", whyCost}};
     station.topic = "choice";

@@ -165,13 +165,14 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     const auto usable = [&](run::Lane lane) {
         return qs(wording::ms(results::safeShareOf(view.session, *view.results, lane) * budget));
     };
+    sheet.text(x, y + 2, say("limit, ms"), Type::Small, Ink::Muted);
     if (lanes) {
-        sheet.text(x + w * 0.68, y + 2, say("CPU limit %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
+        sheet.text(x + w * 0.68, y + 2, say("CPU %1").arg(usable(run::Lane::Cpu)), Type::Small, Ink::Muted,
                    Align::Right, w * 0.3);
-        sheet.text(x + w, y + 2, say("GPU limit %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
+        sheet.text(x + w, y + 2, say("GPU %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
                    w * 0.3);
     } else {
-        sheet.text(x + w, y + 2, say("frame limit %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
+        sheet.text(x + w, y + 2, say("frame %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
                    Align::Right);
     }
     y += 40;

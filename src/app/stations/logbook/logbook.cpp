@@ -10,12 +10,14 @@ namespace impasto::app {
 namespace {
 
 QString when(std::int64_t seconds) {
-    return say("%1 UTC").arg(
-        QDateTime::fromSecsSinceEpoch(seconds, QTimeZone::utc()).toString(QStringLiteral("yyyy-MM-dd hh:mm")));
+    return QDateTime::fromSecsSinceEpoch(seconds).toLocalTime().toString(QStringLiteral("yyyy-MM-dd hh:mm"));
 }
 
 QString heldText(const View& view) {
     if (!view.get<proof::Proof>() || !view.edits().goal.brief) return say("nothing proven yet");
+    for (const auto& w : view.get<proof::Proof>()->wishes)
+        if (w.wish == proof::Wish::Target && w.after.count == 0)
+            return say("%1 fps not proven yet").arg(qs(wording::wishFps(view.edits().goal.brief->target)));
     for (const auto& w : view.get<proof::Proof>()->wishes)
         if (w.wish == proof::Wish::Target)
             return (w.state == proof::WishState::Met ? say("%1 fps held, worst part %2")
@@ -85,6 +87,7 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).kept));
     const auto& kept = view.edits().record.kept;
     const QString state = !kept             ? say("not saved yet · %1").arg(heldText(view))
+                          : !kept->held()   ? say("not held · %1 of %2 goals met").arg(kept->met).arg(kept->goals)
                           : stale.isEmpty() ? say("valid · %1").arg(heldText(view))
                                             : stale;
     const QString machine =
@@ -98,7 +101,11 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
     if (stroke > 0) {
         const double end = stroke == 2 ? right - 10 : strokeLeft + 0.55 * (right - strokeLeft);
         sheet.rect(QRectF(strokeLeft, y + 9, 3, 19), Ink::Ink);
-        sheet.slab(QRectF(strokeLeft + 3, y + 11, end - strokeLeft - 3, 15), Ink::Stroke, 9);
+        // What was not held is an outline: nothing was painted.
+        if (kept->held())
+            sheet.slab(QRectF(strokeLeft + 3, y + 11, end - strokeLeft - 3, 15), Ink::Stroke, 9);
+        else
+            sheet.rect(QRectF(strokeLeft + 3, y + 11, end - strokeLeft - 3, 15), Ink::None, Ink::Ink, 1.4, {5, 4});
         if (stroke == 1) {
             sheet.rect(QRectF(end, y + 9, 3, 19), Ink::Over);
             sheet.line({end + 3, y + 18}, {right - 10, y + 18}, Ink::Muted, 1.6, {2, 4});

@@ -146,7 +146,7 @@ void curves(Sheet& sheet, const View& view, double top) {
         QPolygonF points;
         for (const auto& p : cap.curve)
             if (p.*member)
-                points.append(QPointF(x.px(p.plan.cap->value()), y.px(0.5 * ((p.*member)->low + (p.*member)->high))));
+                points.append(QPointF(x.px(p.plan.cap->value()), y.px((p.*member)->expected())));
         return points;
     };
     const QPolygonF tenth = middle(&pace::CapPrediction::tenthPercentLow),
@@ -191,7 +191,7 @@ void curves(Sheet& sheet, const View& view, double top) {
         knob.id = QStringLiteral("pace.knob");
         knob.name = say("Cap %1 fps").arg(value);
         knob.role = Role::Slab;
-        knob.rect = QRectF(px - 10, top - 12, 20, bottom - top - 14);
+        knob.rect = QRectF(px - 10, top - 12, 20, 20);
         knob.hint = say("Drag it, or Up and Down by 1 fps");
         sheet.hot(knob);
         Hot typed;

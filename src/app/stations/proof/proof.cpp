@@ -62,9 +62,11 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
     const double u = unitOf(w);
     sheet.text(24, y + 2, qs(wording::goal(view.w, w)), Type::BodyBold, Ink::Ink, Align::Left, c.figures - 24 - 120);
     const QString note =
-        w.wish == proof::Wish::Target ? say("worst part: %1").arg(qs(wording::part(view.w, w.worstPart)))
+        w.wish == proof::Wish::Target ? say("nearest to it: %1").arg(qs(wording::part(view.w, w.worstPart)))
         : w.wish == proof::Wish::LowestLow
-            ? say("%1, whole route").arg(qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)))
+            ? w.floorOf == run::FloorOf::SlowestSecond
+                  ? say("whole seconds, whole route")
+                  : say("%1, whole route").arg(qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)))
             : say("from its settings");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
     const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
@@ -180,15 +182,19 @@ void distributions(Sheet& sheet, const View& view, QRectF r) {
     sheet.line({x.px(budget), r.top()}, {x.px(budget), r.bottom()}, Ink::Over, 2.6);
     sheet.text(x.px(budget) + 6, r.top() - 2, say("%1 ms").arg(QString::number(budget, 'f', 2)), Type::BodyBold,
                Ink::Over);
-    const auto within = [&](const std::vector<double>& v) {
-        return qs(wording::percent(
-            static_cast<double>(std::count_if(v.begin(), v.end(), [&](double ms) { return ms <= budget; })) /
-            static_cast<double>(v.size())));
+    const auto onTime = [&](bool side) {
+        double sum = 0, runs = 0;
+        for (const auto& run : view.get<proof::Proof>()->runs)
+            if (const auto* f = view.of<results::RunFigures>(run.id); f != nullptr && run.after == side) {
+                sum += f->summary.onTimeShare.value_or(0);
+                ++runs;
+            }
+        return qs(wording::percent(runs > 0 ? sum / runs : 0));
     };
-    sheet.text(r.right(), r.top() + 18, say("before: %1 within").arg(within(before)), Type::Body, Ink::Ink,
+    sheet.text(r.right(), r.top() + 18, say("before: %1 on time").arg(onTime(false)), Type::Body, Ink::Ink,
                Align::Right, 0, Ink::Ground);
     if (!after.empty())
-        sheet.text(r.right(), r.top() + 36, say("after: %1 within").arg(within(after)), Type::Body, Ink::Ink,
+        sheet.text(r.right(), r.top() + 36, say("after: %1 on time").arg(onTime(true)), Type::Body, Ink::Ink,
                    Align::Right, 0, Ink::Ground);
     const double step = niceStep(high - low, 7);
     for (double v = std::ceil(low / step) * step; v <= high; v += step)
@@ -305,18 +311,35 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
                           "four times."),
                       Type::Note, Ink::Muted, 3) +
         14;
+    if (proof->met() < proof->wishes.size() && proof->after >= proof::firstLook && !view.edits().record.kept) {
+        y = sheet.wrapped(x, y - 6, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
+                          Ink::Ink, 6) +
+            6;
+        const double half = (w - 8) / 2;
+        if (view.step.action != path::Action::KeepResult) {
+            sheet.button(QRectF(x, y, w, 30), QStringLiteral("proof.next"),
+                         qs(wording::action(view.w, view.session, *view.results, view.step)));
+            y += 36;
+        }
+        sheet.button(QRectF(x, y, half, 30), QStringLiteral("proof.keep"), say("Save as not held"));
+        sheet.button(QRectF(x + half + 8, y, half, 30), QStringLiteral("proof.longer"), say("Prove longer"));
+        y += 46;
+    }
     for (const auto& wish : proof->wishes) {
         if (wish.state == WishState::Met) continue;
         sheet.text(x, y, wish.state == WishState::NotMet ? say("Not met") : say("Still open"), Type::Heading);
         const QString text =
             wish.state == WishState::NotMet
-                ? say("%1 is missed by %2.")
-                      .arg(qs(wording::goal(view.w, wish)),
-                           qs(wording::plusMinus(std::abs(wish.wanted - wish.after.estimate) * unitOf(wish),
-                                                 wish.after.halfWidth
-                                                     ? std::optional(*wish.after.halfWidth * unitOf(wish))
-                                                     : std::nullopt,
-                                                 1)))
+                ? wish.wish == proof::Wish::Target && proof->worst() != nullptr
+                      ? say("%1: %2.").arg(qs(wording::part(view.w, wish.worstPart)),
+                                           qs(wording::heldFigure(view.w, *proof->worst())))
+                      : say("%1 is missed by %2.")
+                            .arg(qs(wording::goal(view.w, wish)),
+                                 qs(wording::plusMinus(std::abs(wish.wanted - wish.after.estimate) * unitOf(wish),
+                                                       wish.after.halfWidth
+                                                           ? std::optional(*wish.after.halfWidth * unitOf(wish))
+                                                           : std::nullopt,
+                                                       1)))
                 : say("%1 is within the error of %2 runs. More runs narrow it.")
                       .arg(qs(wording::goal(view.w, wish)))
                       .arg(wish.after.count);

@@ -5,46 +5,84 @@
 
 namespace impasto::app {
 
+/// All that wait, the one that the next log answers outlined; gives the list's right end.
+double orderList(Sheet& sheet, const View& view, const std::vector<run::Order>& open, const run::Order& current) {
+    const double left = 24, width = std::min(220.0, 0.28 * sheet.width()), top = 72, pitch = 30;
+    const auto page = pageIn(view, QStringLiteral("orders"), open.size(), sheet.height() - top - 50, pitch);
+    double y = top;
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const QRectF r(left, y, width, pitch - 4);
+        if (open[i].id == current.id) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
+        sheet.text(left + 8, y + 4, qs(wording::purpose(view.w, view.session, open[i])),
+                   open[i].id == current.id ? Type::BodyBold : Type::Body, Ink::Ink, Align::Left, width - 14);
+        Hot h;
+        h.id = QStringLiteral("order.pick.") + qs(open[i].id.hex());
+        h.name = say("Play %1 next").arg(qs(wording::purpose(view.w, view.session, open[i])));
+        h.role = Role::Row;
+        h.rect = r;
+        sheet.hot(h);
+        y += pitch;
+    }
+    drawPager(sheet, left + width, y, page, say("%1 to %2 of %3"));
+    sheet.button(QRectF(left, sheet.height() - 40, width, 28), QStringLiteral("order.runs"), say("Show the runs"),
+                 say("O"));
+    return left + width;
+}
+
 Drawing layoutOrder(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto open = path::openOrders(view.session);
-    const auto& order = open.front();
+    const auto chosen = std::find_if(open.begin(), open.end(), [&](const auto& o) { return view.order == o.id; });
+    const auto& order = chosen == open.end() ? open.front() : *chosen;
     sheet.heading(24, 12, say("Play this run"),
                   open.size() == 1 ? say("one order waits; the log you drop answers it")
-                                   : say("%1 orders wait; the log you drop answers the first one").arg(open.size()));
-    sheet.rect(QRectF(24, 72, size.width() - 40, 210), Ink::Paper, Ink::Ink, 1.5);
-    sheet.text(42, 84, qs(wording::purpose(view.w, view.session, order)), Type::Game, Ink::Ink, Align::Left,
-               size.width() - 90);
+                                   : say("%1 orders wait; the log you drop answers the outlined one").arg(open.size()));
+    const double left = orderList(sheet, view, open, order) + 18, right = size.width() - 16;
+    sheet.rect(QRectF(left, 72, right - left, 226), Ink::Paper, Ink::Ink, 1.5);
+    sheet.text(left + 18, 84, qs(wording::purpose(view.w, view.session, order)), Type::Game, Ink::Ink, Align::Left,
+               right - left - 36);
     double y = 116;
     int number = 1;
     for (const auto& step : wording::orderSteps(view.w, view.session, order)) {
-        sheet.text(42, y, QString::number(number++), Type::Figure, Ink::Muted);
-        y = sheet.wrapped(66, y, size.width() - 130, qs(step), Type::Value) + 8;
+        sheet.text(left + 18, y, QString::number(number++), Type::Figure, Ink::Muted);
+        y = sheet.wrapped(left + 42, y, right - left - 60, qs(step), Type::Body, Ink::Ink, 2) + 6;
     }
-    sheet.button(QRectF(42, 240, 180, 30), QStringLiteral("order.log"), say("Choose the log"), say("Ctrl+O"));
-    sheet.button(QRectF(234, 240, 220, 30), QStringLiteral("order.watch"), say("Watch a folder for it"));
+    const double third = (right - left - 54) / 3;
+    sheet.button(QRectF(left + 18, 258, third, 30), QStringLiteral("order.log"), say("Choose the log"), say("Ctrl+O"));
+    sheet.button(QRectF(left + 27 + third, 258, third, 30), QStringLiteral("order.watch"), say("Watch a folder"));
+    sheet.button(QRectF(left + 36 + 2 * third, 258, third, 30), QStringLiteral("order.skip.") + qs(order.id.hex()),
+                 order.purpose == run::Purpose::Cost ? say("Cannot set this") : say("Skip"));
     if (order.variant.values.empty()) return sheet.take();
-    y = 302;
-    sheet.text(24, y, say("All values of this run"), Type::Heading);
+    y = 316;
+    if (y + 60 > size.height()) return sheet.take();
+    sheet.text(left, y, say("All values of this run, in the order of the menu"), Type::Heading, Ink::Ink, Align::Left,
+               right - left - 120);
     y += 26;
     const auto* game = view.session.game();
-    const double width = (size.width() - 40) / 3;
-    const auto& values = order.variant.values;
+    if (game == nullptr) return sheet.take();
+    const double width = (right - left) / 2;
+    // Changed ones first, then as the game's menu has them.
+    std::vector<std::pair<const game::Setting*, QString>> values;
+    for (const bool wanted : {true, false})
+        for (const auto& setting : game->settings) {
+            const auto now = order.variant.values.find(setting.id),
+                       before = view.edits().settings.baseline.find(setting.id);
+            if (now == order.variant.values.end()) continue;
+            const bool changed = before == view.edits().settings.baseline.end() || before->second != now->second;
+            if (changed == wanted)
+                values.emplace_back(&setting, changed && before != view.edits().settings.baseline.end()
+                                                  ? qs(before->second) + QStringLiteral(" → ") + qs(now->second)
+                                                  : qs(now->second));
+        }
     const auto page = pageOf(view, QStringLiteral("values"), values.size(),
-                             3 * static_cast<std::size_t>(std::max(1.0, (size.height() - y) / 20)));
-    drawPager(sheet, size.width() - 16, y - 26, page, say("%1 to %2 of %3"));
-    std::size_t i = 0;
-    for (auto value = std::next(values.begin(), static_cast<std::ptrdiff_t>(page.first));
-         value != values.end() && i < page.last - page.first; ++value, ++i) {
-        const auto& [id, level] = *value;
-        const double x = 24 + static_cast<double>(i % 3) * width, line = y + 20 * static_cast<double>(i / 3);
-        const auto it = view.edits().settings.baseline.find(id);
-        const bool changed = it == view.edits().settings.baseline.end() || it->second != level;
-        const auto* setting = game == nullptr ? nullptr : game->setting(id);
-        const double w = sheet.text(x, line, setting == nullptr ? qs(id) : qs(setting->label), Type::Body, Ink::Muted,
-                                    Align::Left, width * 0.55);
-        sheet.text(x + w + 8, line, qs(level), changed ? Type::BodyBold : Type::Body, Ink::Ink, Align::Left,
-                   width - w - 16);
+                             2 * static_cast<std::size_t>(std::max(1.0, (size.height() - y) / 20)));
+    drawPager(sheet, right, y - 26, page, say("%1 to %2 of %3"));
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const std::size_t place = i - page.first;
+        const double x = left + static_cast<double>(place % 2) * width, line = y + 20 * static_cast<double>(place / 2);
+        const bool changed = values[i].second.contains(QStringLiteral("→"));
+        sheet.row(x, line, width - 24, qs(values[i].first->label), values[i].second,
+                  changed ? Type::BodyBold : Type::Body);
     }
     return sheet.take();
 }

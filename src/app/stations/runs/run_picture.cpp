@@ -108,10 +108,7 @@ void standingDistribution(Sheet& sheet, const View& view, const RunFigures& figu
     sheet.text(p.right, sheet.height() - 21, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right,
                p.right - p.plotRight - 4);
     if (figures.summary.onTimeShare)
-        sheet.text(p.right, p.top + 4,
-                   say("%1 within %2 ms")
-                       .arg(qs(wording::percent(*figures.summary.onTimeShare)),
-                            QString::number(budgetOf(view.target()).value(), 'f', 2)),
+        sheet.text(p.right, p.top + 4, say("%1 on time").arg(qs(wording::percent(*figures.summary.onTimeShare))),
                    Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
 }
 
@@ -299,7 +296,7 @@ void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, con
         const double x = place.px(-std::log10(1 - *figures.summary.onTimeShare));
         if (x < place.toPx) sheet.circle({x, ms.px(budget)}, 4, Ink::Paper, Ink::Over);
         sheet.text(std::min(x, place.toPx) + 10, ms.px(budget) + 3,
-                   say("%1 of the frames within").arg(qs(wording::percent(*figures.summary.onTimeShare))), Type::Note,
+                   say("%1 of the frames on time").arg(qs(wording::percent(*figures.summary.onTimeShare))), Type::Note,
                    Ink::Ink, Align::Left, 0, Ink::Paper);
     }
 }

@@ -222,7 +222,9 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
         sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
         y += 42;
     };
-    line(say("average"), say("%1 fps").arg(qs(wording::fps(s.average.value()))), averageNote);
+    line(say("average"), say("%1 fps").arg(qs(wording::fps(s.average.value()))),
+         say("seconds from %1 to %2 · %3")
+             .arg(qs(wording::fps(s.slowestSecond.value())), qs(wording::fps(s.fastestSecond.value())), averageNote));
     sheet.text(x, y, say("1% and 0.1% low, and their frames"), Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
     for (const auto school : stats::allLowRules) {
@@ -367,7 +369,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         const auto& s = *view.follow.summary;
         sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
         sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
-        const double y = figureLines(sheet, view, s, nullptr, 66, say("so far, all of it"), {});
+        const double y = figureLines(sheet, view, s, nullptr, 66, say("so far"), {});
         restLine(sheet, view, x, y + 8, w);
         return sheet.take();
     }
@@ -392,7 +394,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     double y = figureLines(sheet, view, s, own == nullptr ? nullptr : &own->doubt, 66,
                            invented ? say("rendered; %1 fps are shown, the rest invented")
                                           .arg(qs(wording::fps(capture::shownRate(*run->capture).value())))
-                                    : say("frames / time, never a mean of rates"),
+                                    : say("frames / time"),
                            from);
     const QString meanwhile = qs(wording::meanwhile(view.w, *run->capture));
     if (!meanwhile.isEmpty() && y + 150 < size.height()) {

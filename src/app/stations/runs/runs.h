@@ -27,6 +27,7 @@ struct TrimEdge {
 
 struct RunsState {
     RunPicture picture = RunPicture::Trace;
+    bool runsInstead = false;                   // of the orders that wait
     bool logScale = false;                      // of frame times
     int track = -1;                             // which sensor lies under the trace: the run's tracks, then its others
     std::optional<TrimEdge> trimEdge;           // while it is dragged

@@ -139,10 +139,26 @@ StateLine state(const View& view) {
     return out == 0 ? say("%1 kept").arg(kept) : say("%1 kept, %2 left out").arg(kept).arg(out);
 }
 
+void pickOrder(Studio& s, Q hex) {
+    if (const auto bytes = bytesFromHex(hex.toStdString())) s.pickOrder({*bytes});
+}
+
+void skipOrder(Studio& s, Q hex) {
+    if (const auto bytes = bytesFromHex(hex.toStdString())) s.apply(document::withdrawOrder({*bytes}));
+}
+
+bool ordersWait(const View& view) {
+    return view.edits().subject.rig == document::RigKind::Hand && !path::openOrders(view.session).empty();
+}
+
+void showRunsInstead(Studio& s, bool runs) {
+    s.state<RunsState>().runsInstead = runs;
+    s.notify();
+}
+
 Drawing easel(const View& view, QSizeF size) {
     if (view.state<RunsState>().reading) return layoutReading(view, size);
-    if (view.edits().subject.rig == document::RigKind::Hand && !path::openOrders(view.session).empty())
-        return layoutOrder(view, size);
+    if (ordersWait(view) && !view.state<RunsState>().runsInstead) return layoutOrder(view, size);
     return layoutRuns(view, size);
 }
 
@@ -221,10 +237,15 @@ Station runsStation() {
                      {"picture.", usePicture},
                      {"hitch.usual", [](Studio& s, Q) { s.apply(document::setHitchRule({})); }},
                      {"hitch.", nullptr, typeHitchRule},
-                     {"rest", nullptr, typeFollowRest}};
+                     {"rest", nullptr, typeFollowRest},
+                     {"order.pick.", pickOrder},
+                     {"order.skip.", skipOrder},
+                     {"order.runs", [](Studio& s, Q) { showRunsInstead(s, true); }}};
     for (auto& hand : readingHands()) station.hands.push_back(hand);
     station.keys = {{Qt::Key_T, "T", "exclude the selected span", trimSelected},
                     {Qt::Key_V, "V", "another picture of the run", nextPicture},
+                    {Qt::Key_O, "O", "the orders that wait, or the runs",
+                     [](Studio& s) { showRunsInstead(s, !s.state<RunsState>().runsInstead); }},
                     {Qt::Key_L, "L", "logarithmic frame times", toggleLogScale},
                     {Qt::Key_K, "K", "the next sensor under the trace", nextTrack}};
     station.topics = {{"average", whyAverage}, {"low", whyLow}, {"hitches", whyHitches, hitchesBelow}};

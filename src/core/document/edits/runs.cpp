@@ -53,6 +53,10 @@ Edit useReading(RunId first, RunId reading) {
     return plain("use-reading", [first, reading](Edits& e) { e.runs.readings[first] = reading; });
 }
 
+Edit withdrawOrder(OrderId order) {
+    return plain("withdraw-order", [order](Edits& e) { e.runs.withdrawn.insert(order); });
+}
+
 Edit setFollowRest(double seconds) {
     return {"set-follow-rest", [seconds](const Edits& before) -> Result<Edits> {
                 if (const auto ok = within(seconds, 0.2, 3600, "rest of a log"); !ok) return tl::unexpected(ok.error());

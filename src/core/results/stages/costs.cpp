@@ -143,9 +143,8 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
         if (worst == nullptr) continue;
         const bool missed = worst->state == proof::WishState::NotMet;
         const bool open = proof->after >= proof::lastLook && proof->met() < proof->wishes.size();
-        const bool unmet = std::any_of(proof->wishes.begin(), proof->wishes.end(), [](const proof::WishOutcome& w) {
-            return w.state == proof::WishState::NotMet;
-        });
+        const bool unmet = std::any_of(proof->wishes.begin(), proof->wishes.end(),
+                                       [](const proof::WishOutcome& w) { return w.state == proof::WishState::NotMet; });
         if (!unmet && !open) continue;
         for (const auto& side : sides)
             if (const auto& cap = in.orderOf(side.id)->variant.cap)
@@ -156,6 +155,19 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
             learnt.missed[values] = std::clamp(figure.least / figure.after.estimate, 1.0, 1.5);
     }
     return std::make_shared<const Learnt>(learnt);
+}
+
+Maybe<SkippedLevels> skippedOf(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Baseline});
+    SkippedLevels out;
+    for (const auto& id : session.edits->runs.withdrawn) {
+        const auto* order = session.facts->order(id);
+        if (order == nullptr || order->purpose != run::Purpose::Cost) continue;
+        for (const auto& [setting, level] : order->variant.values)
+            if (const auto it = in.baseline().find(setting); it != in.baseline().end() && it->second != level)
+                out.levels.push_back({setting, level});
+    }
+    return std::make_shared<const SkippedLevels>(std::move(out));
 }
 
 Maybe<Lowest> lowestOf(const Inputs& in, const Context&) {
@@ -224,9 +236,11 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
             costs.planned.push_back(key);
     // A level that was run is never ordered again for its cost, whatever its log tells.
     const auto run = runAlone(in, ground);
+    const auto& skipped = in.get<SkippedLevels>()->levels;
     for (const auto& key : costs.planned) {
         const bool known = std::all_of(costs.lanes.begin(), costs.lanes.end(),
                                        [&](const choose::LaneCosts& l) { return l.fit.indexOf(key).has_value(); });
+        if (std::find(skipped.begin(), skipped.end(), key) != skipped.end()) continue; // cannot be set, says its player
         if (!run.contains(key))
             costs.toMeasure.push_back(key);
         else if (!known && !costs.lanes.empty())
@@ -346,8 +360,8 @@ const choose::Proposal* proposalOf(const Results& results) {
 }
 
 std::vector<Stage> costStages() {
-    std::vector<Use> ground{use<BaselineRuns>(),  use<CostRuns>(), use<CheckRuns>(),
-                            use<EarlierChecks>(), use<Limits>(),   use<Learnt>()};
+    std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(),    use<EarlierChecks>(),
+                            use<Limits>(),       use<Learnt>(),   use<SkippedLevels>()};
     for (const auto& more :
          {useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, CostRuns>(),
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
@@ -355,6 +369,7 @@ std::vector<Stage> costStages() {
         ground.push_back(more);
     return {stage("learnt", {Part::Target, Part::Wishes, Part::LowRule},
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
+            stage("skipped levels", {Part::Runs, Part::Baseline}, {}, skippedOf),
             stage("costs", {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked}, ground,
                   costsOf),
             stage("lowest", {Part::Game, Part::Route, Part::Target},

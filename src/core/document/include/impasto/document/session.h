@@ -49,6 +49,10 @@ struct Session {
     [[nodiscard]] std::optional<display::Panel> panel() const;
     /// Whether the order was made for the machine in use; a corrected description keeps its name.
     [[nodiscard]] bool onThisMachine(const run::Order& order) const;
+    /// A run that counts, or may count, answers it; one that does not fit it leaves it open.
+    [[nodiscard]] bool answered(const run::Order& order) const;
+    /// Not skipped, and made for what is wanted now: route, baseline, choice and cap.
+    [[nodiscard]] bool wantedNow(const run::Order& order) const;
     /// Made for this machine and a game of this name. A player may rename a game, so that only the rig asks this.
     [[nodiscard]] bool ofThisPair(const run::Order& order) const;
     [[nodiscard]] std::span<const capture::Span> trimsOf(const RunId& run) const;

@@ -6,14 +6,16 @@
 
 namespace impasto::path {
 
-/// Nothing when the log fits the order, else OrderMismatch with how it differs (length under 60% or over 160% of the
-/// order's).
-std::optional<Error> mismatch(const run::Order& order, const capture::Capture& capture);
+/// Nothing when the log fits the order, else OrderMismatch with how it differs: its length under 60% or over 160% of
+/// the order's; a rate 30% off the runs of the same values; capped or synced where the order says neither.
+std::optional<Error> mismatch(const document::Session& session, const run::Order& order,
+                              const capture::Capture& capture);
 
 /// A log that was read.
 struct ReadLog {
     run::Run run;                             // with its frames; its order is not known yet
     std::optional<capture::Span> counts = {}; // what lies outside is trimmed
+    std::optional<OrderId> wants = {};        // the order it is meant for; none: found by its name, else the oldest
     std::optional<RunId> instead = {}; // the run whose log was read another way; the capture's note says its first
 };
 struct Answered {
@@ -23,9 +25,10 @@ struct Answered {
     std::optional<Error> mismatch;    // the first log that does not fit the order it should answer
     std::optional<run::Purpose> last; // the purpose of the last order, where none is open any more
 };
-/// Adds the runs as one revision and all that is said of them as one step of undo. By hand, each log that fits takes
-/// the oldest open order; a log that was read another way answers the order that its first reading answered. Where runs
-/// were ordered, a log that answers none never counts unasked. Errors: the edits'.
+/// Adds the runs as one revision and all that is said of them as one step of undo. By hand, each log takes the order it
+/// is meant for; one that does not fit it is left out and leaves it open, and answers it once it is counted; a log that
+/// was read another way answers the order that its first reading answered. Where runs were ordered, a log that answers
+/// none never counts unasked. Errors: the edits'.
 Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs);
 
 } // namespace impasto::path

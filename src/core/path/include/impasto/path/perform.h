@@ -10,7 +10,7 @@ namespace impasto::path {
 /// The orders of a recording step: open ones that fit are taken up again, others are made with fresh seeds.
 std::vector<run::Order> ordersFor(const document::Session& session, const results::Results& results,
                                   const NextStep& step, const IdSource& ids);
-/// Orders for this machine that no run answers, oldest first.
+/// Orders that are wanted now and that no run answers, oldest first.
 std::vector<run::Order> openOrders(const document::Session& session);
 
 struct Performed {

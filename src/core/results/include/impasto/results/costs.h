@@ -21,6 +21,11 @@ struct Learnt {
     std::map<game::Values, Fps> refuted;   // the highest cap with which a set missed a goal
 };
 
+/// Levels whose test run was skipped by hand.
+struct SkippedLevels {
+    std::vector<cost::LevelKey> levels;
+};
+
 struct Costs {
     std::vector<choose::LaneCosts> lanes; // empty until the baseline repeats
     std::optional<cost::Fit> gpuMemory, systemMemory;

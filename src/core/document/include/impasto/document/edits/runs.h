@@ -23,7 +23,8 @@ struct RunMarks {
     std::set<RunId> hidden;                            // deleted by hand: not shown, still a fact
     std::map<RunId, RunId> readings;                   // of a log that was read several ways: the one in use
     frames::HitchRule hitchRule;
-    double followRestS = 15; // a log that did not grow for so long is finished, though it may still be open
+    std::set<OrderId> withdrawn; // orders that were skipped: never wanted again
+    double followRestS = 15;     // a log that did not grow for so long is finished, though it may still be open
     friend bool operator==(const RunMarks&, const RunMarks&) = default;
 };
 
@@ -38,5 +39,7 @@ Edit useReading(RunId first, RunId reading);
 Edit setHitchRule(frames::HitchRule rule);
 /// Errors: OutOfRange outside 0.2 to 3600 s.
 Edit setFollowRest(double seconds);
+/// An order that cannot, or shall not, be played.
+Edit withdrawOrder(OrderId order);
 
 } // namespace impasto::document
