@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The whole path by hand: a game of one's own, orders in words, and dropped logs that hold frame times only.
 #include "app/harness.h"
+#include "app/tidy.h"
 
 #include <fstream>
 
@@ -160,4 +161,32 @@ TEST(HandTest, AFollowedLogCanBeTakenOrLeft) {
     EXPECT_EQ(d.view().session.facts->runs.size(), 4U);
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("is run 1"))) << d.view().message.toStdString();
     EXPECT_EQ(d.view().run, d.view().session.facts->runs.front().id) << "it is shown";
+}
+
+TEST(HandTest, OrdersAreAListToPickFromAndToSkip) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    d.rest();
+    d.studio.primary();
+    d.rest();
+    const auto open = path::openOrders(d.view().session);
+    ASSERT_GT(open.size(), 5U);
+    EXPECT_EQ(d.view().station, StationId{"runs"});
+    expectAllTidy(d, "orders wait");
+    d.studio.go(StationId{"runs"});
+    d.click(d.window->easel(), QStringLiteral("order.pick.") + qs(open[2].id.hex()));
+    EXPECT_EQ(d.view().order, open[2].id);
+    d.click(d.window->easel(), QStringLiteral("order.skip.") + qs(open[2].id.hex()));
+    d.rest();
+    EXPECT_EQ(path::openOrders(d.view().session).size(), open.size() - 1);
+    d.studio.undo();
+    d.rest();
+    EXPECT_EQ(path::openOrders(d.view().session).size(), open.size());
+    d.key(Qt::Key_O); // the runs, though orders wait
+    EXPECT_EQ(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr);
+    d.key(Qt::Key_O);
+    EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr);
 }

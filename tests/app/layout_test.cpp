@@ -58,7 +58,7 @@ TEST(LayoutTest, InASmallWindowNothingIsMoreThanAKeyAway) {
     d.click(d.window->easel(), QStringLiteral("pace.caps"));
     d.click(d.window->path(), QStringLiteral("column.open"));
     ASSERT_TRUE(d.window->column()->isVisible());
-    EXPECT_NE(d.window->column()->drawing().hot(QStringLiteral("cap.headroom")), nullptr);
+    EXPECT_NE(d.window->column()->drawing().hot(QStringLiteral("cap.target")), nullptr);
     EXPECT_TRUE(says(d.window->column(), QStringLiteral("prediction until it is run")));
 }
 
@@ -125,7 +125,7 @@ TEST(LayoutTest, AHeavyGameOnASmallMachineIsTidyToo) {
     Driven d(folder);
     d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/saltmarsh-courier.toml")});
     ASSERT_TRUE(d.spaceUntil(path::Action::RecordWarmUp));
-    ASSERT_TRUE(d.spaceUntil(path::Action::SayBrief)) << "nothing fits 60 fps there";
+    ASSERT_TRUE(d.spaceUntil(path::Action::LowerTarget)) << "nothing fits 60 fps there";
     ASSERT_EQ(d.view().step.reason, path::Reason::NothingFits);
     d.studio.say({});
     expectAllTidy(d, "both lanes over the budget");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // From an empty session to a kept result by keys alone, then the file opened again.
 #include "app/harness.h"
+#include "app/tidy.h"
 
 using namespace impasto;
 using namespace impasto::app;
@@ -87,4 +88,54 @@ TEST(PathTest, StationsAreReachedByKeysAndKeepTheFocusOnTheEasel) {
     d.key(Qt::Key_Question, Qt::ShiftModifier);
     d.key(Qt::Key_Escape);
     EXPECT_TRUE(d.window->easel()->hasFocus());
+}
+
+TEST(PathTest, WhatFitsIsOfferedWhereNothingFits) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/pocket-heron.toml"), support::dataFile("games/tin-harbour.toml")});
+    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("60"));
+    ASSERT_TRUE(d.spaceUntil(Action::LowerTarget));
+    const Fps reaches = *d.view().step.target;
+    EXPECT_LT(reaches.value(), 60);
+    EXPECT_GT(reaches.value(), 30);
+    d.studio.go(StationId{"layers"});
+    expectAllTidy(d, "nothing fits");
+    d.studio.go(StationId{"layers"});
+    d.click(d.window->column(), QStringLiteral("instead"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().goal.brief->target, reaches);
+    d.studio.undo();
+    d.rest();
+    EXPECT_EQ(d.view().edits().goal.brief->target, Fps(60));
+    EXPECT_EQ(d.view().step.action, Action::LowerTarget);
+}
+
+TEST(PathTest, AProofThatMissesAGoalLeadsOnAndCanBeKeptAsNotHeld) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::RecordWarmUp));
+    d.studio.edited(QStringLiteral("brief.floor"),
+                    QStringLiteral("59")); // hitches lie far under it, whatever is chosen
+    ASSERT_TRUE(d.spaceUntil(Action::KeepResult));
+    const auto* proof = d.view().get<proof::Proof>();
+    ASSERT_NE(proof, nullptr);
+    ASSERT_LT(proof->met(), proof->wishes.size());
+    d.studio.go(StationId{"proof"});
+    expectAllTidy(d, "a goal is missed");
+    d.studio.go(StationId{"proof"});
+    d.click(d.window->column(), QStringLiteral("proof.keep"));
+    d.rest();
+    const auto& kept = d.view().edits().record.kept;
+    ASSERT_TRUE(kept);
+    EXPECT_FALSE(kept->held());
+    EXPECT_EQ(kept->met, proof->met());
+    d.studio.go(StationId{"logbook"});
+    const auto& shapes = d.window->easel()->drawing().shapes;
+    EXPECT_TRUE(std::any_of(shapes.begin(), shapes.end(),
+                            [](const Shape& s) { return s.text.contains(QStringLiteral("not held")); }));
+    EXPECT_TRUE(std::none_of(shapes.begin(), shapes.end(),
+                             [](const Shape& s) { return s.text.startsWith(QStringLiteral("valid")); }));
 }

@@ -106,23 +106,28 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
 /// What the target asks of each lane, with what the runs so far say.
 void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const double left = 88, right = sheet.width() - 60, budget = budgetOf(b.target).value();
+    const bool low = sheet.height() - top < 150;
     sheet.text(24, top, say("What this asks of every frame"), Type::Game);
-    sheet.text(
-        24, top + 23,
-        say("mean work that still leaves %1 of the frames within %2 ms, by how much the frames of your runs vary")
-            .arg(qs(wording::percent(b.wishedOnTime())), QString::number(budget, 'f', 2)),
-        Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
+    if (!low)
+        sheet.text(
+            24, top + 23,
+            say("mean work that still leaves %1 of the frames within %2 ms, by how much the frames of your runs vary")
+                .arg(qs(wording::percent(b.wishedOnTime())), QString::number(budget, 'f', 2)),
+            Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
     const Scale x{0, 1.2 * budget, left, right};
     struct Lane {
         QString name;
         run::Lane lane;
         Ink ink;
     };
-    double y = top + 52;
+    const double first = top + (low ? 28 : 52), gap = low ? 6 : 14;
+    if (sheet.height() - first < 2 * (16 + gap) + 22) return;
+    double y = first;
     for (const auto& lane : {Lane{say("CPU"), run::Lane::Cpu, Ink::Cpu}, Lane{say("GPU"), run::Lane::Gpu, Ink::Gpu}}) {
         const double share = results::safeShareOf(view.session, *view.results, lane.lane), usable = share * budget;
         const bool byHand = view.edits().goal.shares.of(lane.lane).has_value();
-        const double height = sheet.height() < 500 ? 22 : 30;
+        const double height =
+            std::clamp((sheet.height() - first - 22) / 2 - gap, 16.0, sheet.height() < 500 ? 22.0 : 30.0);
         sheet.text(left - 10, y + height / 2 - 9, lane.name, Type::BodyBold, Ink::Ink, Align::Right);
         double worst = 0;
         for (const auto& v : results::verdictsOf(*view.results))
@@ -142,10 +147,10 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
         h.edit = byHand ? QString::number(std::lround(100 * share)) : say("measured");
         h.hint = say("A percentage of your own, or \"measured\"");
         sheet.hot(h);
-        y += height + 14;
+        y += height + gap;
     }
     sheet.line({left, y}, {right, y}, Ink::Ink, 1.2);
-    sheet.line({x.px(budget), top + 46}, {x.px(budget), y}, Ink::Over, 2.6);
+    sheet.line({x.px(budget), first - 6}, {x.px(budget), y}, Ink::Over, 2.6);
     const double step = niceStep(1.2 * budget, 5);
     for (double v = 0; v <= 1.2 * budget; v += step)
         sheet.text(x.px(v), y + 4, qs(shortestText(std::round(v * 100) / 100)), Type::Small, Ink::Muted, Align::Centre);

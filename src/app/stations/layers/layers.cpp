@@ -350,7 +350,9 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         double pile = ms.px(stacks[i].totalMs) - (stacks[i].totalMs > budget ? 24 : 6);
         const double usable = last ? 0 : results::safeShareOf(view.session, *view.results, stacks[i + 1].lane) * budget;
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
-        const Outside above{x + 34, x + f.columnWidth - 6, pile};
+        // What the next column is over by stands beside it, above this one.
+        const double beside = !last && stacks[i + 1].totalMs > budget ? 58 : 0;
+        const Outside above{x + 34, x + f.columnWidth - 6 - beside, pile};
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
         if (!last) taken = labels;
     }

@@ -141,9 +141,9 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
             sheet.text(x + w - 2, y + 4, say("%1 ms").arg(qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2))),
                        Type::BodyBold, Ink::Ink, Align::Right);
         sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);
-        sheet.text(x + w - 2, y + 22, loses(view, s.picture), Type::Body, Ink::Muted, Align::Right);
+        const double lw = sheet.text(x + w - 2, y + 22, loses(view, s.picture), Type::Body, Ink::Muted, Align::Right);
         sheet.text(x + 10, y + 22, qs(s.from) + QStringLiteral(" → ") + qs(s.to), Type::Body, Ink::Muted, Align::Left,
-                   w - 110);
+                   w - lw - 20);
         Hot h;
         h.id = QStringLiteral("open.") + qs(s.setting->id);
         h.name = say("Open the levels of %1").arg(qs(s.setting->label));

@@ -172,8 +172,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         sheet.text(x + w, y + 2, say("GPU %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
                    w * 0.3);
     } else {
-        sheet.text(x + w, y + 2, say("frame %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted,
-                   Align::Right);
+        sheet.text(x + w, y + 2, say("frame %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted, Align::Right);
     }
     y += 40;
     if (!lanes) {

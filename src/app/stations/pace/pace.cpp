@@ -145,8 +145,7 @@ void curves(Sheet& sheet, const View& view, double top) {
     const auto middle = [&](auto member) {
         QPolygonF points;
         for (const auto& p : cap.curve)
-            if (p.*member)
-                points.append(QPointF(x.px(p.plan.cap->value()), y.px((p.*member)->expected())));
+            if (p.*member) points.append(QPointF(x.px(p.plan.cap->value()), y.px((p.*member)->expected())));
         return points;
     };
     const QPolygonF tenth = middle(&pace::CapPrediction::tenthPercentLow),

@@ -38,22 +38,29 @@ Drawing layoutOrder(const View& view, QSizeF size) {
                   open.size() == 1 ? say("one order waits; the log you drop answers it")
                                    : say("%1 orders wait; the log you drop answers the outlined one").arg(open.size()));
     const double left = orderList(sheet, view, open, order) + 18, right = size.width() - 16;
-    sheet.rect(QRectF(left, 72, right - left, 226), Ink::Paper, Ink::Ink, 1.5);
-    sheet.text(left + 18, 84, qs(wording::purpose(view.w, view.session, order)), Type::Game, Ink::Ink, Align::Left,
-               right - left - 36);
-    double y = 116;
-    int number = 1;
-    for (const auto& step : wording::orderSteps(view.w, view.session, order)) {
-        sheet.text(left + 18, y, QString::number(number++), Type::Figure, Ink::Muted);
-        y = sheet.wrapped(left + 42, y, right - left - 60, qs(step), Type::Body, Ink::Ink, 2) + 6;
-    }
+    const auto write = [&](Sheet& on) {
+        on.text(left + 18, 84, qs(wording::purpose(view.w, view.session, order)), Type::Game, Ink::Ink, Align::Left,
+                right - left - 36);
+        double at = 116;
+        int number = 1;
+        for (const auto& step : wording::orderSteps(view.w, view.session, order)) {
+            on.text(left + 18, at, QString::number(number++), Type::Figure, Ink::Muted);
+            at = on.wrapped(left + 42, at, right - left - 60, qs(step), Type::Body, Ink::Ink, 2) + 6;
+        }
+        return at;
+    };
+    Sheet measured(size);
+    const double buttons = write(measured) + 4;
+    sheet.rect(QRectF(left, 72, right - left, buttons + 42 - 72), Ink::Paper, Ink::Ink, 1.5);
+    write(sheet);
     const double third = (right - left - 54) / 3;
-    sheet.button(QRectF(left + 18, 258, third, 30), QStringLiteral("order.log"), say("Choose the log"), say("Ctrl+O"));
-    sheet.button(QRectF(left + 27 + third, 258, third, 30), QStringLiteral("order.watch"), say("Watch a folder"));
-    sheet.button(QRectF(left + 36 + 2 * third, 258, third, 30), QStringLiteral("order.skip.") + qs(order.id.hex()),
+    sheet.button(QRectF(left + 18, buttons, third, 30), QStringLiteral("order.log"), say("Choose the log"),
+                 say("Ctrl+O"));
+    sheet.button(QRectF(left + 27 + third, buttons, third, 30), QStringLiteral("order.watch"), say("Watch a folder"));
+    sheet.button(QRectF(left + 36 + 2 * third, buttons, third, 30), QStringLiteral("order.skip.") + qs(order.id.hex()),
                  order.purpose == run::Purpose::Cost ? say("Cannot set this") : say("Skip"));
     if (order.variant.values.empty()) return sheet.take();
-    y = 316;
+    double y = buttons + 58;
     if (y + 60 > size.height()) return sheet.take();
     sheet.text(left, y, say("All values of this run, in the order of the menu"), Type::Heading, Ink::Ink, Align::Left,
                right - left - 120);

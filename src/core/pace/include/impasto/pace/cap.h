@@ -32,8 +32,8 @@ std::optional<CapSchool> capSchoolOf(std::string_view key);
 
 struct Band {
     double low = 0, high = 0;
-    /// What it is taken for: the share of slow frames that idle time serves, as measured over simulated games (mean 0.78,
-    /// docs/method.md).
+    /// What it is taken for: the share of slow frames that idle time serves, as measured over simulated games (mean
+    /// 0.78, docs/method.md).
     [[nodiscard]] double expected() const { return low + 0.78 * (high - low); }
 };
 
