@@ -65,6 +65,58 @@ StateLine state(const View& view) {
                  : notYet();
 }
 
+/// What is typed into the sentence besides the target.
+std::vector<Hand> valueHands() {
+    return {{"brief.floor", nullptr,
+             [](Studio& s, Q, Q text) {
+                 change(
+                     s,
+                     [](run::Brief& b, Q t) {
+                         const auto n = rateOf(t);
+                         b.lowestLow = n ? std::optional(Fps(*n)) : std::nullopt;
+                     },
+                     text);
+             }},
+            {"brief.picture", nullptr,
+             [](Studio& s, Q, Q text) {
+                 change(
+                     s,
+                     [](run::Brief& b, Q t) {
+                         const auto n = rateOf(t);
+                         b.pictureFloor = n ? std::optional(*n / 100) : std::nullopt;
+                     },
+                     text);
+             }},
+            {"brief.floorof",
+             [](Studio& s, Q) {
+                 change(s,
+                        [](run::Brief& b, Q) {
+                            b.floorOf = b.floorOf == run::FloorOf::OnePercentLow ? run::FloorOf::SlowestSecond
+                                                                                 : run::FloorOf::OnePercentLow;
+                        },
+                        {});
+             }},
+            {"brief.ontime", nullptr,
+             [](Studio& s, Q, Q text) {
+                 change(
+                     s,
+                     [](run::Brief& b, Q t) {
+                         const auto n = rateOf(t);
+                         b.onTimeShare = n ? std::optional(*n / 100) : std::nullopt;
+                     },
+                     text);
+             }},
+            {"brief.tolerance", nullptr, [](Studio& s, Q, Q text) {
+                 change(
+                     s,
+                     [](run::Brief& b, Q t) {
+                         const auto n = rateOf(t);
+                         b.tolerance = n ? std::optional(*n / 100) : std::nullopt;
+                     },
+                     text);
+             }}};
+}
+
 } // namespace
 
 Station briefStation() {
@@ -81,55 +133,6 @@ Station briefStation() {
          }},
         {"brief.target", nullptr, typeTarget, stepTarget},
         {"brief.ruler", nullptr, nullptr, stepTarget},
-        {"brief.floor", nullptr,
-         [](Studio& s, Q, Q text) {
-             change(
-                 s,
-                 [](run::Brief& b, Q t) {
-                     const auto n = rateOf(t);
-                     b.lowestLow = n ? std::optional(Fps(*n)) : std::nullopt;
-                 },
-                 text);
-         }},
-        {"brief.picture", nullptr,
-         [](Studio& s, Q, Q text) {
-             change(
-                 s,
-                 [](run::Brief& b, Q t) {
-                     const auto n = rateOf(t);
-                     b.pictureFloor = n ? std::optional(*n / 100) : std::nullopt;
-                 },
-                 text);
-         }},
-        {"brief.floorof",
-         [](Studio& s, Q) {
-             change(s,
-                    [](run::Brief& b, Q) {
-                        b.floorOf = b.floorOf == run::FloorOf::OnePercentLow ? run::FloorOf::SlowestSecond
-                                                                             : run::FloorOf::OnePercentLow;
-                    },
-                    {});
-         }},
-        {"brief.ontime", nullptr,
-         [](Studio& s, Q, Q text) {
-             change(
-                 s,
-                 [](run::Brief& b, Q t) {
-                     const auto n = rateOf(t);
-                     b.onTimeShare = n ? std::optional(*n / 100) : std::nullopt;
-                 },
-                 text);
-         }},
-        {"brief.tolerance", nullptr,
-         [](Studio& s, Q, Q text) {
-             change(
-                 s,
-                 [](run::Brief& b, Q t) {
-                     const auto n = rateOf(t);
-                     b.tolerance = n ? std::optional(*n / 100) : std::nullopt;
-                 },
-                 text);
-         }},
         {"brief.style",
          [](Studio& s, Q) {
              change(s,
@@ -153,6 +156,7 @@ Station briefStation() {
                  s, [](run::Brief& b, Q k) { b.style = run::styleOf(k.toStdString()).value_or(b.style); }, key);
          }},
         {"share.", nullptr, typeShare}};
+    for (auto& hand : valueHands()) station.hands.push_back(hand);
     station.shots = {{"brief", Action::RecordWarmUp}};
     return station;
 }

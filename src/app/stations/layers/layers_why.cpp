@@ -96,6 +96,18 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     return y;
 }
 
+/// Where the target does not fit: what does, to be taken in its place. Moves `y` below it.
+bool insteadSection(Sheet& sheet, const View& view, double x, double& y, double w) {
+    if (view.step.action != path::Action::LowerTarget) return false;
+    sheet.text(x, y, say("%1 fps does not fit").arg(qs(wording::wishFps(view.target()))), Type::Heading);
+    y = sheet.wrapped(x, y + 23, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
+                      Ink::Ink, 5);
+    sheet.button(QRectF(x, y + 6, w, 30), QStringLiteral("instead"),
+                 qs(wording::action(view.w, view.session, *view.results, view.step)));
+    y += 52;
+    return true;
+}
+
 } // namespace
 
 Drawing layoutLayersColumn(const View& view, QSizeF size) {
@@ -119,15 +131,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     sheet.text(x, 37, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
     double y = 62;
     const double bottom = size.height();
-    const auto reaches = view.step.action == path::Action::LowerTarget ? view.step.target : std::nullopt;
-    if (reaches) {
-        sheet.text(x, y, say("%1 fps does not fit").arg(qs(wording::wishFps(view.target()))), Type::Heading);
-        y = sheet.wrapped(x, y + 23, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
-                          Ink::Ink, 5);
-        sheet.button(QRectF(x, y + 6, w, 30), QStringLiteral("instead"),
-                     qs(wording::action(view.w, view.session, *view.results, view.step)));
-        y += 52;
-    }
+    const bool reaches = insteadSection(sheet, view, x, y, w);
     int shown = 0;
     const int most = bottom < 500 || reaches ? 2 : 4;
     for (const auto& s : scrapes(view, lane)) {

@@ -118,6 +118,35 @@ void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
     }
 }
 
+/// The cap, to be dragged or typed.
+void capKnob(Sheet& sheet, const View& view, const Scale& x, double top, double bottom) {
+    const auto now = shownCap(view);
+    if (now) {
+        const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
+        sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
+        sheet.circle({px, top - 2}, 8, Ink::Over);
+        const QString value = qs(wording::wishFps(*now));
+        const bool bySync = !shownPlan(view).cap && !view.state<PaceState>().dragged;
+        const double w =
+            sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
+                       Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
+        Hot knob;
+        knob.id = QStringLiteral("pace.knob");
+        knob.name = say("Cap %1 fps").arg(value);
+        knob.role = Role::Slab;
+        knob.rect = QRectF(px - 10, top - 12, 20, 20);
+        knob.hint = say("Drag it, or Up and Down by 1 fps");
+        sheet.hot(knob);
+        Hot typed;
+        typed.id = QStringLiteral("pace.cap");
+        typed.name = say("Cap, fps, or none");
+        typed.role = Role::Value;
+        typed.rect = QRectF(px + 4, bottom - 26, w + 8, 24);
+        typed.edit = value;
+        sheet.hot(typed);
+    }
+}
+
 void curves(Sheet& sheet, const View& view, double top) {
     const auto& cap = *view.get<results::CapView>();
     const Scale x = paceCapScale(view, sheet.size());
@@ -176,34 +205,37 @@ void curves(Sheet& sheet, const View& view, double top) {
                    Align::Left, 0, Ink::Paper);
     }
     flags(sheet, view, x, top);
-    const auto now = shownCap(view);
-    if (now) {
-        const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
-        sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
-        sheet.circle({px, top - 2}, 8, Ink::Over);
-        const QString value = qs(wording::wishFps(*now));
-        const bool bySync = !shownPlan(view).cap && !view.state<PaceState>().dragged;
-        const double w =
-            sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
-                       Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
-        Hot knob;
-        knob.id = QStringLiteral("pace.knob");
-        knob.name = say("Cap %1 fps").arg(value);
-        knob.role = Role::Slab;
-        knob.rect = QRectF(px - 10, top - 12, 20, 20);
-        knob.hint = say("Drag it, or Up and Down by 1 fps");
-        sheet.hot(knob);
-        Hot typed;
-        typed.id = QStringLiteral("pace.cap");
-        typed.name = say("Cap, fps, or none");
-        typed.role = Role::Value;
-        typed.rect = QRectF(px + 4, bottom - 26, w + 8, 24);
-        typed.edit = value;
-        sheet.hot(typed);
-    }
+    capKnob(sheet, view, x, top, bottom);
     sheet.text(24, sheet.height() - 22,
                say("Bands show what a replay cannot know. A cap is a prediction until it has been run."), Type::Body,
                Ink::Muted, Align::Left, sheet.width() - 40);
+}
+
+/// Gives their end.
+double predictionLines(Sheet& sheet, const pace::CapOffer& offer, double x, double y, double w) {
+    const auto& p = offer.prediction;
+    const auto paced = offer.plan.pacedTo();
+    sheet.text(x, y + 8,
+               paced ? say("At %1, predicted").arg(qs(wording::wishFps(*paced))) : say("Without a cap, predicted"),
+               Type::Heading);
+    y += 32;
+    const auto line = [&](const QString& name, const QString& figure) {
+        if (y + 20 > sheet.height()) return;
+        sheet.row(x, y, w, name, figure, Type::BodyBold);
+        y += 21;
+    };
+    const auto range = [](const std::optional<pace::Band>& b) {
+        return b ? say("%1 to %2 fps").arg(qs(wording::fps(b->low)), qs(wording::fps(b->high)))
+                 : say("not measured: run it");
+    };
+    line(say("average"), say("%1 fps").arg(qs(wording::fps(p.average.value()))));
+    line(say("1% low"), range(p.onePercentLow));
+    line(say("0.1% low"), range(p.tenthPercentLow));
+    line(say("slowest second"), range(p.slowestSecond));
+    line(say("latency, CPU start to panel"),
+         p.latencyMs ? say("%1 ms").arg(qs(wording::ms(*p.latencyMs))) : say("not known"));
+    line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));
+    return y;
 }
 
 } // namespace
@@ -294,28 +326,7 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     if (!page.whole()) y += pagerHeight;
     const auto* now = results::shownOffer(view.session, *view.results);
     if (now == nullptr || y + 110 > size.height()) return sheet.take();
-    const auto& p = now->prediction;
-    const auto paced = now->plan.pacedTo();
-    sheet.text(x, y + 8,
-               paced ? say("At %1, predicted").arg(qs(wording::wishFps(*paced))) : say("Without a cap, predicted"),
-               Type::Heading);
-    y += 32;
-    const auto line = [&](const QString& name, const QString& figure) {
-        if (y + 20 > size.height()) return;
-        sheet.row(x, y, w, name, figure, Type::BodyBold);
-        y += 21;
-    };
-    const auto range = [](const std::optional<pace::Band>& b) {
-        return b ? say("%1 to %2 fps").arg(qs(wording::fps(b->low)), qs(wording::fps(b->high)))
-                 : say("not measured: run it");
-    };
-    line(say("average"), say("%1 fps").arg(qs(wording::fps(p.average.value()))));
-    line(say("1% low"), range(p.onePercentLow));
-    line(say("0.1% low"), range(p.tenthPercentLow));
-    line(say("slowest second"), range(p.slowestSecond));
-    line(say("latency, CPU start to panel"),
-         p.latencyMs ? say("%1 ms").arg(qs(wording::ms(*p.latencyMs))) : say("not known"));
-    line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));
+    y = predictionLines(sheet, *now, x, y, w);
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).cap));
     if (!stale.isEmpty() && y + 20 < size.height()) sheet.text(x, y + 2, stale, Type::BodyBold, Ink::Over);
     return sheet.take();

@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <cmath>
+#include <impasto/path/answer.h>
+#include <impasto/path/perform.h>
+
+using namespace impasto;
+using namespace impasto::document;
+using namespace impasto::path;
+using namespace impasto::support;
+
+TEST(AnswerTest, AStrayLogNeverCountsUnasked) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::Done));
+    const auto baseline = results::idsOf<results::BaselineRuns>(walk.results());
+    const auto basis = results::standingOf(walk.results()).now;
+    const auto log = [&](double ms) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        auto frames = flatCapture(ms, 4000, ms / 2);
+        frames.cpuWorkMs->at(7) = std::nan(""); // a cell that says nothing
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(frames));
+        return out;
+    };
+    const auto stray = answer(walk.store, {log(30), log(9)});
+    ASSERT_TRUE(stray.has_value());
+    EXPECT_EQ(stray->beside, 2U);
+    const auto& session = walk.store.session();
+    EXPECT_EQ(session.leftOut(*session.facts->run(stray->runs[0])), LeftOut::Beside);
+    EXPECT_EQ(walk.next().action, Action::Done) << "a finished session stays finished";
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()), baseline);
+    EXPECT_EQ(results::standingOf(walk.results()).now, basis);
+    // The same frames are the same run, whatever the file is called.
+    const auto again = answer(walk.store, {log(9)});
+    ASSERT_TRUE(again.has_value());
+    EXPECT_EQ(again->known, std::vector<RunId>{stray->runs[1]});
+    EXPECT_EQ(walk.store.session().facts->runs.size(), session.facts->runs.size());
+    // Deleted ones may come back; asked for, it counts.
+    ASSERT_TRUE(walk.store.apply(hideRun(stray->runs[1])).has_value());
+    EXPECT_TRUE(answer(walk.store, {log(9)})->known.empty());
+    ASSERT_TRUE(walk.store.apply(countRun(stray->runs[0])).has_value());
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()).size(), baseline.size() + 1);
+}
+
+TEST(AnswerTest, EveryMisfitIsLeftOutAndTheFitsAreTaken) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());
+    run::Order order;
+    order.id = {walk.ids()};
+    order.machine = walk.store.session().machine()->name;
+    order.game = walk.store.session().game()->name;
+    order.route = walk.store.session().edits->subject.route;
+    order.variant = walk.store.session().baselineVariant();
+    walk.store.addOrders({order});
+    ASSERT_EQ(openOrders(walk.store.session()).size(), 1U);
+    const double seconds = openOrders(walk.store.session()).front().seconds;
+    const auto log = [&](double ms, double share) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        out.run.capture = std::make_shared<const capture::Capture>(
+            flatCapture(ms, static_cast<std::size_t>(share * seconds * 1000 / ms)));
+        return out;
+    };
+    const auto answered = answer(walk.store, {log(16, 0.2), log(17, 0.3), log(18, 1), log(19, 0.1)});
+    ASSERT_TRUE(answered.has_value());
+    const auto& session = walk.store.session();
+    const auto reason = [&](std::size_t i) { return session.edits->runs.leftOut.find(answered->runs[i]); };
+    for (const std::size_t misfit : {0U, 1U}) {
+        ASSERT_NE(reason(misfit), session.edits->runs.leftOut.end()) << misfit;
+        EXPECT_EQ(reason(misfit)->second, LeftOut::Mismatch);
+    }
+    EXPECT_TRUE(session.facts->run(answered->runs[2])->order);
+    EXPECT_TRUE(answered->mismatch);
+}
+
+TEST(AnswerTest, ALogThatDoesNotFitItsOrderIsSaid) {
+    Walk walk(demoStore());
+    const auto& session = walk.store.session();
+    run::Order order;
+    order.seconds = 60;
+    order.variant = session.baselineVariant();
+    const auto uneven = [](double ms) {
+        auto c = flatCapture(ms, static_cast<std::size_t>(60000 / ms), 8, ms);
+        for (std::size_t i = 0; i < c.frames(); ++i) c.framesMs[i] *= 1 + 0.06 * std::sin(static_cast<double>(i));
+        return c;
+    };
+    EXPECT_FALSE(mismatch(session, order, uneven(18.7)));
+    const auto capped = mismatch(session, order, flatCapture(1000.0 / 60, 3600, 8, 9));
+    ASSERT_TRUE(capped) << "as with a cap, and the order has none";
+    EXPECT_EQ(capped->what, "capped 60");
+    order.variant.cap = Fps(60);
+    EXPECT_FALSE(mismatch(session, order, flatCapture(1000.0 / 60, 3600, 8, 9)));
+    order.variant.cap.reset();
+    const auto shortOne = mismatch(session, order, flatCapture(20, 500));
+    ASSERT_TRUE(shortOne);
+    EXPECT_EQ(shortOne->code, ErrorCode::OrderMismatch);
+    EXPECT_EQ(shortOne->what, "10/60");
+    EXPECT_TRUE(mismatch(session, order, flatCapture(20, 9000)));
+    // Another rate than that of its siblings.
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    auto again = *walk.store.session().facts->orderOf(walk.store.session().facts->runs.back());
+    const auto other = mismatch(walk.store.session(), again, flatCapture(33, 2270, 20, 30));
+    ASSERT_TRUE(other);
+    EXPECT_EQ(other->what.substr(0, 8), "rate 30/");
+}
+
+TEST(AnswerTest, OrdersAreAListAndAnswerByNameOrByWish) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());
+    ASSERT_TRUE(perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock()).has_value());
+    auto open = openOrders(walk.store.session());
+    ASSERT_GT(open.size(), 4U);
+    const auto levelOf = [&](const run::Order& order) {
+        for (const auto& [id, level] : order.variant.values)
+            if (walk.store.session().edits->settings.baseline.at(id) != level) return std::pair(id, level);
+        return std::pair<std::string, std::string>();
+    };
+    const auto log = [&](std::string name, double share = 1) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        out.run.name = std::move(name);
+        const double seconds = open.front().seconds;
+        auto c = flatCapture(17, static_cast<std::size_t>(share * 1000 * seconds / 17), 11, 16.8);
+        c.framesMs.front() += 0.001 * static_cast<double>(walk.store.session().facts->runs.size());
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(c));
+        return out;
+    };
+    // A file that names its level answers that order, not the oldest.
+    const auto [setting, level] = levelOf(open[3]);
+    const auto named = answer(walk.store, {log(setting + " " + level + ".csv")});
+    ASSERT_TRUE(named.has_value());
+    EXPECT_EQ(walk.store.session().facts->run(named->runs.front())->order, open[3].id);
+    // The one in view is answered, whatever the file is called.
+    auto wished = log("run.csv");
+    wished.wants = open[2].id;
+    const auto answered = answer(walk.store, {wished});
+    EXPECT_EQ(walk.store.session().facts->run(answered->runs.front())->order, open[2].id);
+    // One that does not fit leaves its order open, and answers it once it is counted.
+    const auto misfit = answer(walk.store, {log("short.csv", 0.2)});
+    ASSERT_TRUE(misfit->mismatch);
+    EXPECT_EQ(openOrders(walk.store.session()).front().id, open[0].id);
+    ASSERT_TRUE(walk.store.apply(countRun(misfit->runs.front())).has_value());
+    EXPECT_NE(openOrders(walk.store.session()).front().id, open[0].id);
+    // What cannot be set is skipped, and is not ordered again.
+    const auto skipped = openOrders(walk.store.session()).front();
+    const auto before = walk.results().get<results::Costs>()->toMeasure.size();
+    ASSERT_TRUE(walk.store.apply(withdrawOrder(skipped.id)).has_value());
+    EXPECT_EQ(walk.results().get<results::Costs>()->toMeasure.size(), before - 1);
+    for (const auto& order : openOrders(walk.store.session())) EXPECT_NE(order.id, skipped.id);
+    walk.store.undo();
+    EXPECT_EQ(openOrders(walk.store.session()).front().id, skipped.id);
+    // Other start values: what waits would not count any more.
+    auto values = walk.store.session().edits->settings.baseline;
+    values["shadows"] = values["shadows"] == "low" ? "medium" : "low";
+    ASSERT_TRUE(walk.store.apply(setBaseline(*walk.store.session().game(), values)).has_value());
+    const auto left = openOrders(walk.store.session());
+    EXPECT_LT(left.size(), 4U);
+    for (const auto& order : left) EXPECT_EQ(levelOf(order).first, "shadows") << "one change from what is set now";
+}
