@@ -3,6 +3,8 @@
 #include "app/harness.h"
 #include "stations/layers/stack.h"
 
+#include <QtGui/QClipboard>
+#include <QtGui/QGuiApplication>
 #include <QtTest/QTest>
 
 using namespace impasto;
@@ -117,4 +119,23 @@ TEST(LayersTest, WithFrameTimesOnlyThereIsOneColumn) {
     EXPECT_TRUE(shows(drawing, QStringLiteral("frame")));
     EXPECT_FALSE(shows(drawing, QStringLiteral("CPU")));
     EXPECT_FALSE(shows(drawing, QStringLiteral("GPU")));
+}
+
+TEST(LayersTest, TheCostsAreCopiedAsATable) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
+    d.studio.go(StationId{"layers"});
+    const auto& station = stationOf(StationId{"layers"});
+    ASSERT_NE(station.table, nullptr);
+    const QStringList lines = station.table(d.view()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+    EXPECT_EQ(lines.front(),
+              QStringLiteral("setting\tlevel\tCPU ms\tCPU ± ms\tGPU ms\tGPU ± ms\tGPU memory MiB\tpicture"));
+    EXPECT_EQ(static_cast<std::size_t>(lines.size() - 1),
+              d.view().get<results::Costs>()->lanes.front().fit.columns.size());
+    for (const auto& line : lines) EXPECT_EQ(line.count(QLatin1Char('\t')), 7) << line.toStdString();
+    d.key(Qt::Key_C, Qt::ControlModifier);
+    EXPECT_EQ(QGuiApplication::clipboard()->text().trimmed(), station.table(d.view()).trimmed());
 }

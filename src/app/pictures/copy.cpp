@@ -47,9 +47,9 @@ QByteArray svgOf(const Drawing& drawing, const Theme& theme, QSizeF size, const 
     return buffer.data();
 }
 
-QMimeData* copyOf(const Drawing& drawing, const QImage& image, const QByteArray& svg) {
+QMimeData* copyOf(const QString& table, const QImage& image, const QByteArray& svg) {
     auto* data = new QMimeData;
-    data->setText(tableOf(drawing));
+    data->setText(table);
     data->setImageData(image);
     data->setData(QStringLiteral("image/svg+xml"), svg);
     return data;

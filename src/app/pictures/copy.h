@@ -16,6 +16,6 @@ QString tableOf(const Drawing& drawing);
 /// The drawing as a document of the standard SVG Tiny 1.2, with text as text.
 QByteArray svgOf(const Drawing& drawing, const Theme& theme, QSizeF size, const QString& title);
 /// The caller owns it: an image, the same as SVG, and the table as text.
-QMimeData* copyOf(const Drawing& drawing, const QImage& image, const QByteArray& svg);
+QMimeData* copyOf(const QString& table, const QImage& image, const QByteArray& svg);
 
 } // namespace impasto::app

@@ -52,6 +52,7 @@ class Window : public QWidget {
     void toggleWhy();
     std::vector<Findable> findables();
     void copyPicture();
+    [[nodiscard]] QString easelTable() const; // of what the station in view shows
     void savePicture();
     void copyFigure();
     void lookAtFolder();

@@ -35,11 +35,17 @@ std::map<QString, std::pair<qint64, qint64>> logsIn(const QString& folder) {
 
 } // namespace
 
+QString Window::easelTable() const {
+    const auto& station = stationOf(m_studio.view().station);
+    const QString own = station.table == nullptr ? QString() : station.table(m_studio.view());
+    return own.isEmpty() ? tableOf(m_easel->drawing()) : own;
+}
+
 void Window::copyPicture() {
     auto* picture = dynamic_cast<Picture*>(focusWidget());
     if (picture == nullptr) picture = m_easel;
     QGuiApplication::clipboard()->setMimeData(
-        copyOf(picture->drawing(), picture->grab().toImage(),
+        copyOf(picture == m_easel ? easelTable() : tableOf(picture->drawing()), picture->grab().toImage(),
                svgOf(picture->drawing(), m_theme, QSizeF(picture->size()), picture->accessibleName())));
     m_studio.say(say("Copied as PNG, as SVG and as tab-separated figures: %1.").arg(picture->accessibleName()));
 }
@@ -56,7 +62,7 @@ void Window::savePictureTo(const std::filesystem::path& file) {
         QBuffer buffer(&bytes);
         m_easel->grab().save(&buffer, "PNG");
     } else if (file.extension() == ".tsv") {
-        bytes = tableOf(m_easel->drawing()).toUtf8();
+        bytes = easelTable().toUtf8();
     } else {
         bytes = svgOf(m_easel->drawing(), m_theme, QSizeF(m_easel->size()), m_easel->accessibleName());
     }

@@ -72,7 +72,8 @@ struct Station {
     std::vector<Hand> hands = {};
     std::vector<Key> keys = {};
     std::vector<Topic> topics = {};
-    const char* topic = "average"; // of F1 where nothing in focus has a reason of its own
+    QString (*table)(const View& view) = nullptr; // of its figures, for the clipboard; none: the easel's texts
+    const char* topic = "average";                // of F1 where nothing in focus has a reason of its own
     void (*find)(Studio& studio, std::vector<Findable>& out) = nullptr;
     bool (*escape)(Studio& studio) = nullptr; // false where there is nothing to leave
     Loaded (*load)(const std::filesystem::path& dataDir) = nullptr;

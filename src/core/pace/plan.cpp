@@ -3,16 +3,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <impasto/base/keys.h>
 
 namespace impasto::pace {
 namespace {
 
-constexpr Keys<CapConflict, 5> conflicts{{{CapConflict::AbovePanel, "above-panel"},
-                                          {CapConflict::InsideMargin, "inside-margin"},
-                                          {CapConflict::NoCap, "no-cap"},
-                                          {CapConflict::Uneven, "uneven"},
-                                          {CapConflict::Headset, "headset"}}};
 constexpr double aboveEven = 1.005;
 
 /// The cap is an even rate of the mode, or a little above one: its divisor.
@@ -40,10 +34,6 @@ std::optional<CapPlan> evenPlanFor(Fps cap, const std::optional<display::Panel>&
 std::optional<Fps> CapPlan::pacedTo() const {
     if (cap) return cap;
     return sync == run::Sync::Fixed && refresh ? std::optional(Fps(refresh->value())) : std::nullopt;
-}
-
-std::string_view keyOf(CapConflict conflict) {
-    return keyIn(conflicts, conflict);
 }
 
 std::vector<Hertz> modesOf(const std::optional<display::Panel>& panel) {

@@ -18,7 +18,9 @@ double minutesFor(const Session& session, std::size_t runs) {
 }
 
 NextStep recording(const Session& session, Action action, Reason reason, std::size_t runs) {
-    return {action, reason, runs, minutesFor(session, runs), {}};
+    const double settling =
+        action == Action::RecordProof ? static_cast<double>(runs) * settlingSeconds(session) / 60 : 0;
+    return {action, reason, runs, minutesFor(session, runs) + settling, {}};
 }
 
 NextStep lower(Reason reason, std::optional<Fps> to) {
@@ -104,6 +106,15 @@ std::optional<Fps> heldInstead(const Session& session, const proof::Proof& proof
                 share = std::min(share, (figure.after.estimate - figure.after.halfWidth.value_or(0)) / figure.least);
     const double rate = std::floor(share * target);
     return rate >= 10 && rate < target ? std::optional(Fps(rate)) : std::nullopt;
+}
+
+double settlingSeconds(const Session& session) {
+    const bool tells = std::any_of(session.facts->runs.begin(), session.facts->runs.end(), [&](const run::Run& run) {
+        return run.capture && session.shown(run) &&
+               (run.capture->track(capture::Sensor::CpuClock) != nullptr ||
+                run.capture->track(capture::Sensor::GpuClock) != nullptr);
+    });
+    return tells ? 45 : 0;
 }
 
 bool warmUpMade(const Session& session) {

@@ -9,19 +9,6 @@ namespace {
 using document::Session;
 using results::Results;
 
-/// Clocks and heat of a machine follow what was played before: each side of a proof is played so long first, else the
-/// one would be recorded in the other's state.
-constexpr double settlingSeconds = 45;
-
-/// Whether the machine tells clocks, or runs on a battery's power: those move with the load.
-bool clocksMove(const Session& session) {
-    return std::any_of(session.facts->runs.begin(), session.facts->runs.end(), [&](const run::Run& run) {
-        return run.capture && session.shown(run) &&
-               (run.capture->track(capture::Sensor::CpuClock) != nullptr ||
-                run.capture->track(capture::Sensor::GpuClock) != nullptr);
-    });
-}
-
 run::Order makeOrder(const Session& session, std::size_t index, run::Purpose purpose, run::Variant variant,
                      const IdSource& ids) {
     run::Order order;
@@ -33,7 +20,7 @@ run::Order makeOrder(const Session& session, std::size_t index, run::Purpose pur
     order.seconds = session.route() == nullptr ? 60 : session.route()->seconds();
     order.purpose = purpose;
     const bool proof = purpose == run::Purpose::ProofBefore || purpose == run::Purpose::ProofAfter;
-    if (proof && clocksMove(session)) order.conditions.warmUpSeconds = settlingSeconds;
+    if (proof) order.conditions.warmUpSeconds = settlingSeconds(session);
     order.seed = deriveSeed(session.facts->seed, fmt::format("order {}", index));
     return order;
 }

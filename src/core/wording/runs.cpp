@@ -148,6 +148,7 @@ std::string purpose(const Words& w, const document::Session& session, const run:
     case run::Purpose::Baseline:
         return w.say("baseline");
     case run::Purpose::Cost:
+        if (order.variant == session.lowestVariant()) return w.say("everything at its lowest");
         for (const auto& [id, level] : order.variant.values) {
             const auto it = session.edits->settings.baseline.find(id);
             const auto* setting = session.game() == nullptr ? nullptr : session.game()->setting(id);

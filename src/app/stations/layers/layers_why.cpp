@@ -102,6 +102,10 @@ bool insteadSection(Sheet& sheet, const View& view, double x, double& y, double 
     sheet.text(x, y, say("%1 fps does not fit").arg(qs(wording::wishFps(view.target()))), Type::Heading);
     y = sheet.wrapped(x, y + 23, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
                       Ink::Ink, 5);
+    if (const auto* proposed = view.get<results::Proposed>();
+        proposed != nullptr && proposed->instead && proposed->reaches == view.step.target)
+        y = sheet.wrapped(x, y + 4, w, qs(wording::choice(view.w, view.session, *proposed->instead)), Type::Body,
+                          Ink::Muted, 3);
     sheet.button(QRectF(x, y + 6, w, 30), QStringLiteral("instead"),
                  qs(wording::action(view.w, view.session, *view.results, view.step)));
     y += 52;
@@ -162,6 +166,11 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
                       say("Levels: %1, about %2 of play.")
                           .arg(view.get<results::Costs>()->toMeasure.size())
                           .arg(qs(wording::minutes(view.w, view.step.minutes))),
+                      Type::Body, Ink::Muted);
+    } else if (const auto& lacking = view.get<results::Costs>()->lacking; !lacking.empty() && y + 60 < bottom) {
+        sheet.text(x, y + 6, say("Not known"), Type::Heading);
+        sheet.wrapped(x, y + 28, w,
+                      say("Levels whose runs told no CPU or GPU time: %1. They cannot be chosen.").arg(lacking.size()),
                       Type::Body, Ink::Muted);
     } else if (view.get<results::Check>() && y + 80 < bottom) {
         const auto& check = *view.get<results::Check>();

@@ -110,6 +110,7 @@ Station layersStation() {
                     {},         state,    stale};
     station.easel = layoutLayers;
     station.column = layoutLayersColumn;
+    station.table = layersTable;
     station.hands = {{"slab.", pressSlab, nullptr, stepChoice},
                      {"open.", openLevels},
                      {"lock.", toggleLock},

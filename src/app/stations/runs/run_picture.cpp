@@ -92,7 +92,7 @@ void parts(Sheet& sheet, const run::Run& run, const RunFigures& figures, const S
     }
 }
 
-void standingDistribution(Sheet& sheet, const View& view, const RunFigures& figures, const Scale& ms, const Place& p) {
+void standingDistribution(Sheet& sheet, const RunFigures& figures, const Scale& ms, const Place& p) {
     const double left = p.plotRight + 22;
     const auto curve = density(figures.distribution, ms, 160);
     QPolygonF area;
@@ -207,7 +207,7 @@ void tracePicture(Sheet& sheet, const View& view, const run::Run& run, const Run
     trimEdges(sheet, view, run.id, time, p);
     if (p.strip > 0) strip(sheet, view, run, figures, time, p);
     timeAxis(sheet, time, sheet.height() - 21);
-    standingDistribution(sheet, view, figures, ms, p);
+    standingDistribution(sheet, figures, ms, p);
 }
 
 void secondsPicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Place& p) {

@@ -24,7 +24,6 @@ enum class CapConflict {
     Uneven,       // a fixed panel shows such frames for differing numbers of refreshes
     Headset       // its runtime paces the frames already
 };
-std::string_view keyOf(CapConflict conflict);
 
 /// Every rate that the panel can be set to, ascending; empty where its rate is not known.
 std::vector<Hertz> modesOf(const std::optional<display::Panel>& panel);

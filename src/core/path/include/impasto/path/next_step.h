@@ -72,6 +72,10 @@ NextStep nextStep(const document::Session& session, const results::Results& resu
 /// they hold the target, or nothing.
 std::optional<Fps> heldInstead(const document::Session& session, const proof::Proof& proof);
 
+/// What each run of a proof is played before it is recorded: 45 s where the logs tell clocks, which follow what was
+/// played before; else nothing.
+double settlingSeconds(const document::Session& session);
+
 /// Whether shaders are met: a complete run of this machine and game was made. By hand, logs that were dropped before
 /// stand for a game that runs already.
 bool warmUpMade(const document::Session& session);
