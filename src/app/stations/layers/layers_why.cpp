@@ -96,6 +96,25 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     return y;
 }
 
+void cutRow(Sheet& sheet, const View& view, const Scrape& s, run::Lane lane, double x, double y, double w) {
+    const QRectF r(x - 4, y, w + 8, 42);
+    sheet.rect(r, Ink::Paper, Ink::Line, 1.2);
+    sheet.rect(QRectF(x - 4, y, 5, 42), lane == run::Lane::Cpu   ? Ink::Cpu
+                                        : lane == run::Lane::Gpu ? Ink::Gpu
+                                                                 : Ink::DispText);
+    const double fw = sheet.text(x + w - 2, y + 4, say("%1 ms").arg(qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2))),
+                                 Type::BodyBold, Ink::Ink, Align::Right);
+    sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);
+    const double lw = sheet.text(x + w - 2, y + 22, loses(view, s.picture), Type::Body, Ink::Muted, Align::Right);
+    sheet.text(x + 10, y + 22, qs(s.from) + QStringLiteral(" → ") + qs(s.to), Type::Body, Ink::Muted, Align::Left,
+               w - lw - 20);
+    Hot h;
+    h.id = QStringLiteral("open.") + qs(s.setting->id);
+    h.name = say("Open the levels of %1").arg(qs(s.setting->label));
+    h.rect = r;
+    sheet.hot(h);
+}
+
 /// Where the target does not fit: what does, to be taken in its place. Moves `y` below it.
 bool insteadSection(Sheet& sheet, const View& view, double x, double& y, double w) {
     if (view.step.action != path::Action::LowerTarget) return false;
@@ -140,23 +159,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     const int most = bottom < 500 || reaches ? 2 : 4;
     for (const auto& s : scrapes(view, lane)) {
         if (shown++ == most) break;
-        const QRectF r(x - 4, y, w + 8, 42);
-        sheet.rect(r, Ink::Paper, Ink::Line, 1.2);
-        sheet.rect(QRectF(x - 4, y, 5, 42), lane.lane == run::Lane::Cpu   ? Ink::Cpu
-                                            : lane.lane == run::Lane::Gpu ? Ink::Gpu
-                                                                          : Ink::DispText);
-        const double fw =
-            sheet.text(x + w - 2, y + 4, say("%1 ms").arg(qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2))),
-                       Type::BodyBold, Ink::Ink, Align::Right);
-        sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);
-        const double lw = sheet.text(x + w - 2, y + 22, loses(view, s.picture), Type::Body, Ink::Muted, Align::Right);
-        sheet.text(x + 10, y + 22, qs(s.from) + QStringLiteral(" → ") + qs(s.to), Type::Body, Ink::Muted, Align::Left,
-                   w - lw - 20);
-        Hot h;
-        h.id = QStringLiteral("open.") + qs(s.setting->id);
-        h.name = say("Open the levels of %1").arg(qs(s.setting->label));
-        h.rect = r;
-        sheet.hot(h);
+        cutRow(sheet, view, s, lane.lane, x, y, w);
         y += 48;
     }
     y = choiceSection(sheet, view, y + 12, x, w);
