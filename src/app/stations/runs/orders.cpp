@@ -63,7 +63,7 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     double y = buttons + 58;
     if (y + 60 > size.height()) return sheet.take();
     sheet.text(left, y, say("All values of this run, in the order of the menu"), Type::Heading, Ink::Ink, Align::Left,
-               right - left - 120);
+               right - left - 190);
     y += 26;
     const auto* game = view.session.game();
     if (game == nullptr) return sheet.take();
