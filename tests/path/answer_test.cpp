@@ -159,3 +159,16 @@ TEST(AnswerTest, OrdersAreAListAndAnswerByNameOrByWish) {
     EXPECT_LT(left.size(), 4U);
     for (const auto& order : left) EXPECT_EQ(levelOf(order).first, "shadows") << "one change from what is set now";
 }
+
+TEST(AnswerTest, ASkippedRunAtTheLowestLeavesEveryLevelToBeMeasured) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    ASSERT_TRUE(walk.store.apply(setTarget(Fps(120))).has_value());
+    ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());
+    ASSERT_EQ(walk.next().action, Action::RecordLowest);
+    const auto levels = walk.results().get<results::Costs>()->toMeasure;
+    ASSERT_TRUE(perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock()).has_value());
+    ASSERT_TRUE(walk.store.apply(withdrawOrder(openOrders(walk.store.session()).front().id)).has_value());
+    EXPECT_EQ(walk.next().action, Action::RecordCosts) << "it is not ordered again";
+    EXPECT_EQ(walk.results().get<results::Costs>()->toMeasure, levels);
+}

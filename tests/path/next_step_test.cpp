@@ -249,6 +249,24 @@ TEST(NextStepTest, AHeadsetIsTunedByItsGpuAndWithoutACap) {
             EXPECT_EQ(part.of(figure).state, WishState::Met) << part.part;
 }
 
+TEST(NextStepTest, AHeadsetIsOfferedItsModesAlone) {
+    SessionStore store = demoStore();
+    const auto game = gameNamed("saltmarsh-courier.toml");
+    run::Brief brief;
+    brief.target = Fps(144);
+    for (const auto& edit : {useMachine(store.addMachine(machineNamed("plover-headset.toml"))),
+                             useGame(store.addGame(game), game), setBrief(brief)})
+        ASSERT_TRUE(store.apply(edit).has_value());
+    Walk walk(store);
+    EXPECT_EQ(walk.next().reason, Reason::BeyondPanel);
+    EXPECT_EQ(walk.next().target, Fps(120));
+    ASSERT_TRUE(walk.step());
+    ASSERT_TRUE(walk.until(Action::LowerTarget));
+    EXPECT_EQ(walk.next().reason, Reason::NothingFits);
+    const double offered = walk.next().target->value();
+    EXPECT_TRUE(offered == 72 || offered == 80 || offered == 90) << offered;
+}
+
 TEST(NextStepTest, TwoVariantsAreComparedOverAllTheirRuns) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::KeepResult));

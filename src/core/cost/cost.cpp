@@ -11,15 +11,6 @@ namespace {
 
 using Matrix = Eigen::MatrixXd;
 
-std::vector<LevelKey> differences(const game::Game& game, const game::Values& baseline, const game::Values& values) {
-    std::vector<LevelKey> out;
-    for (const auto& setting : game.settings) {
-        const auto b = baseline.find(setting.id), v = values.find(setting.id);
-        if (b != baseline.end() && v != values.end() && b->second != v->second) out.push_back({setting.id, v->second});
-    }
-    return out;
-}
-
 /// Levels that stand alone in some observation, in the order of settings and levels.
 std::vector<LevelKey> measuredColumns(const game::Game& game, std::span<const std::vector<LevelKey>> changed) {
     std::set<LevelKey> alone;
@@ -41,6 +32,14 @@ std::vector<double> asVector(const Matrix& m) {
 
 } // namespace
 
+std::vector<LevelKey> changedLevels(const game::Values& baseline, const game::Values& values) {
+    std::vector<LevelKey> out;
+    for (const auto& [setting, level] : baseline)
+        if (const auto it = values.find(setting); it == values.end() || it->second != level)
+            out.push_back({setting, it == values.end() ? std::string() : it->second});
+    return out;
+}
+
 double Fit::standardError(std::size_t i) const {
     return std::sqrt(std::max(0.0, covarianceOf(i, i)));
 }
@@ -58,7 +57,7 @@ double Fit::halfWidth(std::size_t i, double confidence) const {
 std::optional<Fit> fit(const game::Game& game, const game::Values& baseline,
                        std::span<const Observation> observations) {
     std::vector<std::vector<LevelKey>> changed;
-    for (const auto& o : observations) changed.push_back(differences(game, baseline, o.values));
+    for (const auto& o : observations) changed.push_back(changedLevels(baseline, o.values));
     Fit out;
     out.columns = measuredColumns(game, changed);
     const auto k = out.columns.size() + 1;

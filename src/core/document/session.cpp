@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/document/session.h>
 
+#include <impasto/cost/cost.h>
+
 namespace impasto::document {
 namespace {
 
@@ -61,15 +63,10 @@ bool Session::wantedNow(const run::Order& order) const {
     case run::Purpose::Baseline:
     case run::Purpose::ProofBefore:
         return order.variant == baseline;
-    case run::Purpose::Cost: {
-        if (order.variant == lowestVariant()) return true;
-        std::size_t changed = 0;
-        for (const auto& [setting, level] : baseline.values) {
-            const auto it = order.variant.values.find(setting);
-            changed += it == order.variant.values.end() || it->second != level ? 1 : 0;
-        }
-        return order.variant.resolution == baseline.resolution && changed == 1;
-    }
+    case run::Purpose::Cost:
+        return order.variant == lowestVariant() ||
+               (order.variant.resolution == baseline.resolution &&
+                cost::changedLevels(baseline.values, order.variant.values).size() == 1);
     case run::Purpose::Check:
         return chosenVariant(false) == order.variant;
     case run::Purpose::ProofAfter:

@@ -176,9 +176,11 @@ std::optional<CapPlan> evenOffer(const Replay& replay, const CapRules& rules) {
     const double average = averageOf(replay.frameMs), target = replay.brief.target.value();
     std::optional<CapPlan> under;
     for (auto plan : evenPlans(*replay.panel, Fps(10))) {
-        const double rate = plan.pacedTo()->value();
-        if (replay.panel->variable)
-            plan = planFor(plan.pacedTo(), replay.panel, replay.brief.style, rules.limiterErrorMs);
+        double rate = plan.pacedTo()->value();
+        if (replay.panel->variable) { // it follows the even rate itself
+            rate = plan.cap ? rate / aboveEven : rate;
+            plan = planFor(Fps(rate), replay.panel, replay.brief.style, rules.limiterErrorMs);
+        }
         if (rate <= average && rate >= frames::heldAverage * target) return plan;
         if (rate <= rules.evenShare * average) under = plan;
     }

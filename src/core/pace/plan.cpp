@@ -7,8 +7,6 @@
 namespace impasto::pace {
 namespace {
 
-constexpr double aboveEven = 1.005;
-
 /// The cap is an even rate of the mode, or a little above one: its divisor.
 std::optional<int> divisorOf(Fps cap, Hertz mode) {
     const double k = std::round(mode.value() / cap.value());

@@ -30,13 +30,11 @@ std::vector<run::Order>::iterator orderFor(const document::Session& session, std
     const std::string name = plainText(log.run.name);
     const auto named = [&](const run::Order& order) {
         if (order.purpose != run::Purpose::Cost || session.game() == nullptr) return false;
-        return std::any_of(order.variant.values.begin(), order.variant.values.end(), [&](const auto& value) {
-            const auto before = session.edits->settings.baseline.find(value.first);
-            const auto* setting = session.game()->setting(value.first);
-            if (setting == nullptr || before == session.edits->settings.baseline.end() ||
-                before->second == value.second)
-                return false;
-            const auto level = plainText(value.second);
+        const auto changed = cost::changedLevels(session.edits->settings.baseline, order.variant.values);
+        return std::any_of(changed.begin(), changed.end(), [&](const cost::LevelKey& key) {
+            const auto* setting = session.game()->setting(key.setting);
+            if (setting == nullptr) return false;
+            const auto level = plainText(key.level);
             return name.find(plainText(setting->label) + level) != std::string::npos ||
                    name.find(plainText(setting->id) + level) != std::string::npos;
         });

@@ -23,7 +23,13 @@ NextStep recording(const Session& session, Action action, Reason reason, std::si
     return {action, reason, runs, minutesFor(session, runs) + settling, {}};
 }
 
-NextStep lower(Reason reason, std::optional<Fps> to) {
+NextStep lower(const Session& session, Reason reason, std::optional<Fps> to) {
+    // A headset shows its modes and nothing between.
+    if (const auto panel = session.panel(); to && panel && panel->headset) {
+        const auto modes = pace::modesOf(panel);
+        const auto above = std::upper_bound(modes.begin(), modes.end(), Hertz(to->value()));
+        to = above == modes.begin() ? std::nullopt : std::optional(Fps(std::prev(above)->value()));
+    }
     // A person says what else may give way where no rate is known.
     return {to && to->value() >= 10 ? Action::LowerTarget : Action::SayBrief, reason, 0, 0, {}, to};
 }
@@ -56,7 +62,7 @@ std::optional<NextStep> missedStep(const Session& session, const Results& r, con
     const bool higher = offer != nullptr && offer->plan.cap && cap.plan.cap && *offer->plan.cap > *cap.plan.cap &&
                         offer->prediction.held && cap.school != pace::CapSchool::Own;
     if (higher) return NextStep{Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
-    if (target) return lower(Reason::ProofFailed, heldInstead(session, proof));
+    if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
     return std::nullopt;
 }
 
@@ -72,7 +78,10 @@ NextStep decisionStep(const Session& session, const Results& r) {
     // tried, and runs that reach it say more than a sum of costs.
     const bool tried =
         choice && standing.choice.empty() && (checks < checkWanted || (check != nullptr && check->reaches));
-    if (proposed != nullptr && proposed->error && !tried) return lower(Reason::NothingFits, results::reachableOf(r));
+    if (proposed != nullptr && proposed->error && proposed->error->code == ErrorCode::NothingFits && !tried)
+        return lower(session, Reason::NothingFits, results::reachableOf(r));
+    if (proposal == nullptr && !choice && proposed != nullptr && proposed->error)
+        return {Action::SayBrief, Reason::LockUnknown, 0, 0, {}};
     if (proposal == nullptr && !choice) return recording(session, Action::RecordBaseline, Reason::NeedRepeats, 1);
     if (!choice) return {Action::AcceptChoice, Reason::ProposalReady, 0, 0, {}};
     if (!standing.choice.empty() && proposal != nullptr)
@@ -135,14 +144,14 @@ NextStep nextStep(const Session& session, const Results& r) {
     // Nothing is shown between a headset's refreshes: more than its highest one cannot be held.
     if (const auto panel = session.panel(); panel && panel->headset)
         if (const auto fastest = pace::beyondPanel(panel, session.edits->goal.brief->target))
-            return lower(Reason::BeyondPanel, Fps(fastest->value()));
+            return lower(session, Reason::BeyondPanel, Fps(fastest->value()));
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
     if (const auto baseline = results::idsOf<results::BaselineRuns>(r).size(); baseline < baselineWanted)
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
     if (const auto* lowest = r.get<results::Lowest>(); lowest != nullptr) {
         if (lowest->wanted && lowest->measured.empty() && results::idsOf<results::LowestRuns>(r).empty())
             return recording(session, Action::RecordLowest, Reason::FarToGo, 1);
-        if (!lowest->fits) return lower(Reason::NothingFits, lowest->reaches);
+        if (!lowest->fits) return lower(session, Reason::NothingFits, lowest->reaches);
     }
     if (const auto* costs = r.get<results::Costs>(); costs != nullptr && !costs->toMeasure.empty())
         return recording(session, Action::RecordCosts, Reason::NeedCosts, costs->toMeasure.size());

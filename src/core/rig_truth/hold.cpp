@@ -35,12 +35,6 @@ Result<std::vector<capture::Capture>> runsOf(const description::Originals& origi
     return out;
 }
 
-double lowOf(const capture::Capture& capture, const run::Brief& brief) {
-    const auto summary = *frames::summarize(capture.framesMs);
-    if (brief.floorOf == run::FloorOf::SlowestSecond) return summary.slowestSecond.value();
-    return summary.of(brief.lowRule).onePercent->rate.value();
-}
-
 } // namespace
 
 Result<HeldTruth> heldTruth(const description::Originals& originals, const machine::Machine& machine,
@@ -62,7 +56,6 @@ Result<HeldTruth> heldTruth(const description::Originals& originals, const machi
             sum.onTimeShare += share * parts[i].onTimeShare;
             sum.slowestSecond = Fps(sum.slowestSecond.value() + share * parts[i].slowestSecond.value());
         }
-        truth.low += share * lowOf(capture, brief);
     }
     truth.held = frames::isHeld(truth.parts, brief.target, brief.wishedOnTime());
     return truth;

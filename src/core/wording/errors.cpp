@@ -92,17 +92,8 @@ const char* keptText(Kept kept) {
     return "";
 }
 
-} // namespace
-
-std::string ErrorText::all() const {
-    std::string out;
-    for (const auto* part : {&what, &where, &kept, &advice})
-        if (!part->empty()) out += (out.empty() ? "" : " ") + *part;
-    return out;
-}
-
 /// How a log differs from its order, where that is not its length: "rate 40/60", "capped 60".
-static void misfit(const Words& w, const std::string& how, ErrorText& text) {
+void misfit(const Words& w, const std::string& how, ErrorText& text) {
     const auto space = how.find(' '), slash = how.find('/');
     if (space == std::string::npos) return;
     const auto kind = how.substr(0, space);
@@ -116,6 +107,15 @@ static void misfit(const Words& w, const std::string& how, ErrorText& text) {
                   how.substr(space + 1));
     text.advice =
         w.say("It lies beside the others, left out; the order stays open. \u201cCount it\u201d uses it all the same.");
+}
+
+} // namespace
+
+std::string ErrorText::all() const {
+    std::string out;
+    for (const auto* part : {&what, &where, &kept, &advice})
+        if (!part->empty()) out += (out.empty() ? "" : " ") + *part;
+    return out;
 }
 
 ErrorText error(const Words& w, const Error& error) {

@@ -75,7 +75,9 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::SayGame:
         return w.say("Describe the game");
     case Action::SayBrief:
-        return step.reason == Reason::NoBrief ? w.say("Set a goal") : w.say("Lower the target");
+        return step.reason == Reason::NoBrief       ? w.say("Set a goal")
+               : step.reason == Reason::LockUnknown ? w.say("Unlock a setting")
+                                                    : w.say("Lower the target");
     case Action::LowerTarget:
         return w.say("Try {} fps instead", wishFps(*step.target));
     case Action::RecordLowest:
@@ -163,6 +165,8 @@ std::string reason(const Words& w, const document::Session& session, const resul
         return w.say("The result is valid until the game, the machine or the goal changes.");
     case Reason::NothingFits:
         return nothingFits(w, results, target);
+    case Reason::LockUnknown:
+        return w.say("What a locked level costs could not be told. Unlock it in Layers, or run it again.");
     case Reason::FarToGo:
         return w.say("Much is to be saved for {} fps. One run with everything at its lowest shows whether it can be "
                      "reached at all.",

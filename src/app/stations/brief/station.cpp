@@ -27,6 +27,18 @@ std::optional<double> rateOf(Q text) {
     return typedNumber(QString(text).remove(QLatin1Char('%')).remove(QStringLiteral("fps")));
 }
 
+/// A share of the brief, as a percentage; anything else: not said.
+template <std::optional<double> run::Brief::*share>
+void typeShareOf(Studio& s, Q, Q text) {
+    change(
+        s,
+        [](run::Brief& b, Q t) {
+            const auto n = rateOf(t);
+            b.*share = n ? std::optional(*n / 100) : std::nullopt;
+        },
+        text);
+}
+
 void typeTarget(Studio& s, Q, Q text) {
     const auto number = rateOf(text);
     if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "target"}, Kept::AllAsBefore});
@@ -77,16 +89,7 @@ std::vector<Hand> valueHands() {
                      },
                      text);
              }},
-            {"brief.picture", nullptr,
-             [](Studio& s, Q, Q text) {
-                 change(
-                     s,
-                     [](run::Brief& b, Q t) {
-                         const auto n = rateOf(t);
-                         b.pictureFloor = n ? std::optional(*n / 100) : std::nullopt;
-                     },
-                     text);
-             }},
+            {"brief.picture", nullptr, typeShareOf<&run::Brief::pictureFloor>},
             {"brief.floorof",
              [](Studio& s, Q) {
                  change(s,
@@ -96,25 +99,8 @@ std::vector<Hand> valueHands() {
                         },
                         {});
              }},
-            {"brief.ontime", nullptr,
-             [](Studio& s, Q, Q text) {
-                 change(
-                     s,
-                     [](run::Brief& b, Q t) {
-                         const auto n = rateOf(t);
-                         b.onTimeShare = n ? std::optional(*n / 100) : std::nullopt;
-                     },
-                     text);
-             }},
-            {"brief.tolerance", nullptr, [](Studio& s, Q, Q text) {
-                 change(
-                     s,
-                     [](run::Brief& b, Q t) {
-                         const auto n = rateOf(t);
-                         b.tolerance = n ? std::optional(*n / 100) : std::nullopt;
-                     },
-                     text);
-             }}};
+            {"brief.ontime", nullptr, typeShareOf<&run::Brief::onTimeShare>},
+            {"brief.tolerance", nullptr, typeShareOf<&run::Brief::tolerance>}};
 }
 
 } // namespace

@@ -61,12 +61,9 @@ std::optional<cost::Fit> memoryFit(const Inputs& in, const std::vector<CostRun>&
 double missOf(const Inputs& in, const cost::Fit& fit, const std::vector<cost::Observation>& seen) {
     std::map<game::Values, std::vector<double>> excess;
     for (const auto& o : seen) {
-        std::size_t changed = 0;
-        for (const auto& [id, level] : o.values) {
-            const auto it = in.baseline().find(id);
-            changed += it != in.baseline().end() && it->second != level ? 1 : 0;
-        }
-        const auto p = changed > 1 ? cost::predict(fit, in.baseline(), o.values) : std::nullopt;
+        const auto p = cost::changedLevels(in.baseline(), o.values).size() > 1
+                           ? cost::predict(fit, in.baseline(), o.values)
+                           : std::nullopt;
         if (p) excess[o.values].push_back(o.value - p->mean);
     }
     double most = 0;
@@ -116,10 +113,7 @@ std::vector<run::Lane> usableLanes(const Inputs& in, const std::vector<CostRun>&
 std::set<cost::LevelKey> runAlone(const Inputs& in, const std::vector<CostRun>& ground) {
     std::set<cost::LevelKey> out;
     for (const auto& run : ground) {
-        std::vector<cost::LevelKey> changed;
-        for (const auto& [id, level] : run.values)
-            if (const auto it = in.baseline().find(id); it != in.baseline().end() && it->second != level)
-                changed.push_back({id, level});
+        const auto changed = cost::changedLevels(in.baseline(), run.values);
         if (changed.size() == 1) out.insert(changed.front());
     }
     return out;
@@ -163,9 +157,9 @@ Maybe<SkippedLevels> skippedOf(const Inputs& in, const Context&) {
     for (const auto& id : session.edits->runs.withdrawn) {
         const auto* order = session.facts->order(id);
         if (order == nullptr || order->purpose != run::Purpose::Cost) continue;
-        for (const auto& [setting, level] : order->variant.values)
-            if (const auto it = in.baseline().find(setting); it != in.baseline().end() && it->second != level)
-                out.levels.push_back({setting, level});
+        const auto changed = cost::changedLevels(in.baseline(), order->variant.values);
+        if (changed.size() == 1) out.levels.push_back(changed.front());
+        out.lowest = out.lowest || changed.size() > 1; // the one run that changes several
     }
     return std::make_shared<const SkippedLevels>(std::move(out));
 }
@@ -176,10 +170,11 @@ Maybe<Lowest> lowestOf(const Inputs& in, const Context&) {
     Lowest out;
     if (costs == nullptr || costs->lanes.empty() || !target) return std::make_shared<const Lowest>(out);
     const double budget = budgetOf(target->rate).value();
+    const bool skipped = in.get<SkippedLevels>()->lowest;
     constexpr double much = 1.5;
     for (const auto& lane : costs->lanes) {
         const double usable = lane.safeShare * budget;
-        out.wanted = out.wanted || lane.worstFactor * lane.fit.estimate[0] > much * usable;
+        out.wanted = out.wanted || (!skipped && lane.worstFactor * lane.fit.estimate[0] > much * usable);
         std::vector<double> means;
         for (const auto& id : in.get<LowestRuns>()->ids)
             if (const auto v = frames::routeMean(in.of<RunFigures>(id)->parts, in.route(), lane.lane))
@@ -373,7 +368,7 @@ std::vector<Stage> costStages() {
             stage("costs", {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked}, ground,
                   costsOf),
             stage("lowest", {Part::Game, Part::Route, Part::Target},
-                  {use<LowestRuns>(), use<Costs>(), useOf<RunFigures, LowestRuns>()}, lowestOf),
+                  {use<LowestRuns>(), use<Costs>(), use<SkippedLevels>(), useOf<RunFigures, LowestRuns>()}, lowestOf),
             stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked}, {use<Costs>()},
                   propose),
             stage("check", {Part::Target},

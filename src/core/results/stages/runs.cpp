@@ -2,6 +2,7 @@
 #include <impasto/results/runs.h>
 
 #include <impasto/base/fingerprint.h>
+#include <impasto/cost/cost.h>
 
 namespace impasto::results {
 namespace {
@@ -21,15 +22,6 @@ std::shared_ptr<const List> listOf(const Session& session,
         if (here && wanted(run, order)) out.ids.push_back(run.id);
     }
     return std::make_shared<const List>(std::move(out));
-}
-
-std::size_t changedLevels(const game::Values& baseline, const game::Values& values) {
-    std::size_t changed = 0;
-    for (const auto& [setting, level] : baseline) {
-        const auto it = values.find(setting);
-        changed += it == values.end() || it->second != level ? 1 : 0;
-    }
-    return changed;
 }
 
 Maybe<ShownRuns> shown(const Inputs& in, const Context&) {
@@ -62,7 +54,7 @@ Maybe<CostRuns> cost(const Inputs& in, const Context&) {
     return listOf<CostRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::Cost &&
                order->variant.resolution == variant.resolution &&
-               changedLevels(variant.values, order->variant.values) == 1;
+               impasto::cost::changedLevels(variant.values, order->variant.values).size() == 1;
     });
 }
 
@@ -176,17 +168,6 @@ std::size_t bytesOf(const RunShape& shape) {
 
 std::size_t bytesOf(const RunFigures& figures) {
     return sizeof(RunFigures) + figures.summary.hitches.size() * sizeof(frames::Hitch) + frames::Distribution::bytes();
-}
-
-std::vector<run::Lane> lanesOf(std::span<const frames::PartMeans> parts, bool paced) {
-    const auto all = [&parts](run::Lane lane) {
-        return !parts.empty() && std::all_of(parts.begin(), parts.end(),
-                                             [lane](const frames::PartMeans& p) { return p.of(lane).has_value(); });
-    };
-    const bool cpu = all(run::Lane::Cpu), gpu = all(run::Lane::Gpu);
-    if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
-    if (paced && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
-    return {run::Lane::Frame};
 }
 
 std::optional<frames::Summary> spanSummary(const Session& session, const RunId& id, capture::Span span) {

@@ -7,14 +7,16 @@
 
 namespace impasto::cost {
 
-struct Observation {
-    game::Values values;
-    double value = 0; // a lane's route mean in ms, or memory in MiB
-};
-
 struct LevelKey {
     std::string setting, level;
     friend auto operator<=>(const LevelKey&, const LevelKey&) = default;
+};
+/// The levels of `values` that are not the baseline's, of the settings that the baseline has.
+std::vector<LevelKey> changedLevels(const game::Values& baseline, const game::Values& values);
+
+struct Observation {
+    game::Values values;
+    double value = 0; // a lane's route mean in ms, or memory in MiB
 };
 
 /// value = base + sum of the chosen levels' differences from the baseline's levels.

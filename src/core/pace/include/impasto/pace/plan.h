@@ -7,6 +7,10 @@
 
 namespace impasto::pace {
 
+/// How far above an even rate a cap stands under a fixed panel's sync: a limiter at the refresh itself drifts against
+/// it.
+inline constexpr double aboveEven = 1.005;
+
 struct CapPlan {
     std::optional<Fps> cap;
     run::Sync sync = run::Sync::None;

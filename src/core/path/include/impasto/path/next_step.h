@@ -52,6 +52,7 @@ enum class Reason {
     ProofFailed, // and nothing else is known to fit
     ProofReady,
     AllKept,
+    LockUnknown, // what a locked level costs could not be told
     NothingFits
 };
 

@@ -24,6 +24,7 @@ struct Learnt {
 /// Levels whose test run was skipped by hand.
 struct SkippedLevels {
     std::vector<cost::LevelKey> levels;
+    bool lowest = false; // and the run of everything at its lowest
 };
 
 struct Costs {

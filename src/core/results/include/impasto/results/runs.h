@@ -72,10 +72,6 @@ struct RunFigures {
 };
 std::size_t bytesOf(const RunFigures& figures);
 
-/// What tells the runs: CPU and GPU, or the frame alone. Where a headset paces the frames, one of CPU and GPU says more
-/// than they do.
-std::vector<run::Lane> lanesOf(std::span<const frames::PartMeans> parts, bool paced);
-
 /// Of the frames of a run that end in the span and count; nothing without one.
 std::optional<frames::Summary> spanSummary(const document::Session& session, const RunId& run, capture::Span span);
 

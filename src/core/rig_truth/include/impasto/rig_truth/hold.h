@@ -10,7 +10,6 @@ namespace impasto::rig_truth {
 
 struct HeldTruth {
     std::vector<frames::PartHeld> parts; // means over the runs
-    double low = 0;                      // mean of what the brief's lowest bearable low is a low of, fps
     bool held = false;
 };
 /// Errors: the simulator's; UnknownName for the route.
