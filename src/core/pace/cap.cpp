@@ -211,12 +211,6 @@ std::optional<Fps> steadyCap(const Replay& replay, const CapRules& rules, const 
     return best;
 }
 
-bool keepsFloor(const Replay& replay, const CapPrediction& p) {
-    const auto& brief = replay.brief;
-    const auto& low = brief.floorOf == run::FloorOf::SlowestSecond ? p.slowestSecond : p.onePercentLow;
-    return !brief.floor() || !low || low->expected() >= brief.floor()->value();
-}
-
 /// The target, or as little above it as makes up for late and slow frames.
 CapPlan targetPlan(const Replay& replay, const CapRules& rules) {
     const auto fastest = fastestCap(replay.panel, rules.limiterErrorMs);
@@ -228,7 +222,7 @@ CapPlan targetPlan(const Replay& replay, const CapRules& rules) {
         const auto tried = plan(factor);
         if (replay.refuted && tried.cap && tried.cap->value() < 1.015 * replay.refuted->value()) continue;
         if (fastest && factor * replay.brief.target.value() > fastest->value() && factor > 1) break;
-        if (const auto p = predict(replay, tried, rules); p.held && keepsFloor(replay, p)) return tried;
+        if (const auto p = predict(replay, tried, rules); p.held && keepsFloor(replay.brief, p)) return tried;
     }
     return plan(1);
 }
@@ -239,6 +233,11 @@ std::optional<Fps> rounded(std::optional<Fps> cap) {
 }
 
 } // namespace
+
+bool keepsFloor(const run::Brief& brief, const CapPrediction& p) {
+    const auto& low = brief.floorOf == run::FloorOf::SlowestSecond ? p.slowestSecond : p.onePercentLow;
+    return !brief.floor() || !low || low->expected() >= brief.floor()->value();
+}
 
 std::string_view keyOf(CapSchool school) {
     return keyIn(schools, school);
@@ -332,8 +331,8 @@ std::span<const CapSchool> orderOf(const Replay& replay) {
 std::array<bool, 5> against(const Replay& replay, const CapOffer& offer) {
     const bool refuted = replay.refuted && offer.plan.cap && *offer.plan.cap <= *replay.refuted;
     const bool reaches = offer.prediction.average.value() >= frames::heldAverage * replay.brief.target.value();
-    return {!offer.applies || offer.conflict.has_value(), refuted, !reaches, !keepsFloor(replay, offer.prediction),
-            !offer.prediction.held};
+    return {!offer.applies || offer.conflict.has_value(), refuted, !reaches,
+            !keepsFloor(replay.brief, offer.prediction), !offer.prediction.held};
 }
 
 CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, const CapRules& rules) {

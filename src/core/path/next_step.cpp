@@ -47,9 +47,9 @@ std::optional<NextStep> proofStep(const Session& session, const Results& r) {
     return std::nullopt;
 }
 
-/// What a proof that missed a goal leads to: other settings, a higher cap, a lower target; nothing where only a person
-/// can say which goal is to give way.
-std::optional<NextStep> missedStep(const Session& session, const Results& r, const proof::Proof& proof) {
+/// What a proof that missed a goal leads to: other settings, a higher cap, a lower target; else it can be kept as not
+/// held, since only a person can say which other goal is to give way.
+NextStep missedStep(const Session& session, const Results& r, const proof::Proof& proof) {
     const auto& choice = *session.edits->settings.choice;
     const auto& cap = *session.edits->pacing.cap;
     const auto* proposal = results::proposalOf(r);
@@ -57,13 +57,14 @@ std::optional<NextStep> missedStep(const Session& session, const Results& r, con
     const bool target = proof.wishes.front().state == proof::WishState::NotMet;
     if (target && proposal != nullptr && proposal->values != choice.values && !choice.byHand &&
         r.get<results::Costs>()->missedSets <= proofsMost)
-        return NextStep{Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+        return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
     const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
     const bool higher = offer != nullptr && offer->plan.cap && cap.plan.cap && *offer->plan.cap > *cap.plan.cap &&
-                        offer->prediction.held && cap.school != pace::CapSchool::Own;
-    if (higher) return NextStep{Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
+                        offer->prediction.held && pace::keepsFloor(caps->replay.brief, offer->prediction) &&
+                        cap.school != pace::CapSchool::Own;
+    if (higher) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
-    return std::nullopt;
+    return {Action::KeepResult, Reason::ProofFailed, 0, 0, {}};
 }
 
 NextStep decisionStep(const Session& session, const Results& r) {
@@ -96,7 +97,7 @@ NextStep decisionStep(const Session& session, const Results& r) {
     if (auto step = proofStep(session, r)) return *step;
     const bool kept = session.edits->record.kept && standing.kept.empty();
     if (const auto* proof = r.get<proof::Proof>(); !kept && proof != nullptr && proof->met() < proof->wishes.size())
-        if (auto step = missedStep(session, r, *proof)) return *step;
+        return missedStep(session, r, *proof);
     if (!session.edits->record.kept || !standing.kept.empty())
         return {Action::KeepResult, Reason::ProofReady, 0, 0, standing.kept};
     return {Action::Done, Reason::AllKept, 0, 0, {}};

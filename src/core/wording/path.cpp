@@ -66,7 +66,7 @@ std::string action(const Words& w, const document::Session& session, const resul
                    const path::NextStep& step) {
     const bool hand = session.edits->subject.rig == document::RigKind::Hand;
     if (const auto open = hand && step.runs > 0 ? path::openOrders(session) : std::vector<run::Order>(); !open.empty())
-        return w.say("Waiting for a log: {}", purpose(w, session, open.front()));
+        return w.say("Waiting for {}", orderName(w, session, open.front()));
     switch (step.action) {
     case Action::Begin:
         return w.say("Start practising");

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <impasto/base/text.h>
+#include <impasto/cost/cost.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 
@@ -141,6 +142,23 @@ std::string leftOut(const Words& w, document::LeftOut reason) {
     return {};
 }
 
+namespace {
+
+/// Of a test run, the level that it changes.
+std::optional<std::string> onlyChange(const Words& w, const document::Session& session, const run::Order& order) {
+    const auto changed = cost::changedLevels(session.edits->settings.baseline, order.variant.values);
+    const auto* setting =
+        changed.size() == 1 && session.game() != nullptr ? session.game()->setting(changed.front().setting) : nullptr;
+    if (order.purpose != run::Purpose::Cost || setting == nullptr) return std::nullopt;
+    return w.say("{} {}", setting->label, changed.front().level);
+}
+
+} // namespace
+
+std::string orderName(const Words& w, const document::Session& session, const run::Order& order) {
+    return onlyChange(w, session, order).value_or(purpose(w, session, order));
+}
+
 std::string purpose(const Words& w, const document::Session& session, const run::Order& order) {
     switch (order.purpose) {
     case run::Purpose::WarmUp:
@@ -149,12 +167,7 @@ std::string purpose(const Words& w, const document::Session& session, const run:
         return w.say("baseline");
     case run::Purpose::Cost:
         if (order.variant == session.lowestVariant()) return w.say("everything at its lowest");
-        for (const auto& [id, level] : order.variant.values) {
-            const auto it = session.edits->settings.baseline.find(id);
-            const auto* setting = session.game() == nullptr ? nullptr : session.game()->setting(id);
-            if (setting != nullptr && it != session.edits->settings.baseline.end() && it->second != level)
-                return w.say("test run, {} {}", setting->label, level);
-        }
+        if (const auto changed = onlyChange(w, session, order)) return w.say("test run, {}", *changed);
         return w.say("test run");
     case run::Purpose::Check:
         return w.say("chosen settings, no cap");

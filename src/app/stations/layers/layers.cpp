@@ -152,12 +152,9 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
                                    : say("limit %1 · %2 room").arg(qs(wording::ms(usable)), qs(wording::ms(-save)));
     sheet.text(x, f.bottom + 26, words, Type::Body, save > 0 ? Ink::Over : Ink::Muted, Align::Left,
                f.columnWidth + f.gap);
-    if (over > 0.005) {
-        const bool first = place.over.has_value(); // no room at its left
-        sheet.text(first ? x : x - 18, ms.px(stack.totalMs) - (first ? 20 : 18),
-                   QStringLiteral("+%1 ms").arg(qs(wording::ms(over))), Type::BodyBold, Ink::Over,
-                   first ? Align::Left : Align::Right, 0, Ink::Ground);
-    }
+    if (over > 0.005)
+        sheet.text(x, ms.px(stack.totalMs) - 20, QStringLiteral("+%1 ms").arg(qs(wording::ms(over))), Type::BodyBold,
+                   Ink::Over, Align::Left, 0, Ink::Ground);
     return taken;
 }
 
@@ -350,9 +347,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         double pile = ms.px(stacks[i].totalMs) - (stacks[i].totalMs > budget ? 24 : 6);
         const double usable = last ? 0 : results::safeShareOf(view.session, *view.results, stacks[i + 1].lane) * budget;
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
-        // What the next column is over by stands beside it, above this one.
-        const double beside = !last && stacks[i + 1].totalMs > budget ? 58 : 0;
-        const Outside above{x + 34, x + f.columnWidth - 6 - beside, pile};
+        const Outside above{x + 34, x + f.columnWidth - 6, pile};
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
         if (!last) taken = labels;
     }

@@ -149,12 +149,13 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         };
         return load(a) < load(b);
     });
-    sheet.text(x, 16, say("Cheapest cuts for the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading,
-               Ink::Ink, Align::Left, w);
-    sheet.text(x, 37, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
-    double y = 62;
-    const double bottom = size.height();
+    double y = 16;
     const bool reaches = insteadSection(sheet, view, x, y, w);
+    sheet.text(x, y, say("Cheapest cuts for the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading, Ink::Ink,
+               Align::Left, w);
+    sheet.text(x, y + 21, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
+    y += 46;
+    const double bottom = size.height();
     int shown = 0;
     const int most = bottom < 500 || reaches ? 2 : 4;
     for (const auto& s : scrapes(view, lane)) {
@@ -162,7 +163,7 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
         cutRow(sheet, view, s, lane.lane, x, y, w);
         y += 48;
     }
-    y = choiceSection(sheet, view, y + 12, x, w);
+    if (!reaches) y = choiceSection(sheet, view, y + 12, x, w);
     if (!view.get<results::Costs>()->toMeasure.empty() && y + 60 < bottom) {
         sheet.text(x, y + 6, say("Not measured yet"), Type::Heading);
         sheet.wrapped(x, y + 28, w,

@@ -34,7 +34,8 @@ void page(Studio& s, int by) {
 }
 
 StateLine state(const View& view) {
-    return view.edits().record.kept ? say("saved") : notYet();
+    const auto& kept = view.edits().record.kept;
+    return !kept ? notYet() : kept->held() ? say("saved") : say("saved, not held");
 }
 
 QString stale(const View& view) {

@@ -13,11 +13,11 @@ double orderList(Sheet& sheet, const View& view, const std::vector<run::Order>& 
     for (std::size_t i = page.first; i < page.last; ++i) {
         const QRectF r(left, y, width, pitch - 4);
         if (open[i].id == current.id) sheet.rect(r, Ink::Paper, Ink::Ink, 1.5);
-        sheet.text(left + 8, y + 4, qs(wording::purpose(view.w, view.session, open[i])),
+        sheet.text(left + 8, y + 4, qs(wording::orderName(view.w, view.session, open[i])),
                    open[i].id == current.id ? Type::BodyBold : Type::Body, Ink::Ink, Align::Left, width - 14);
         Hot h;
         h.id = QStringLiteral("order.pick.") + qs(open[i].id.hex());
-        h.name = say("Play %1 next").arg(qs(wording::purpose(view.w, view.session, open[i])));
+        h.name = say("Play %1 next").arg(qs(wording::orderName(view.w, view.session, open[i])));
         h.role = Role::Row;
         h.rect = r;
         sheet.hot(h);

@@ -73,6 +73,9 @@ CapPrediction predict(const Replay& replay, const CapPlan& plan, const CapRules&
 /// The frames of the replay where nothing is deferred; empty without lane times.
 std::vector<Stages> replayedFrames(const Replay& replay, const CapPlan& plan);
 
+/// Whether the brief's lowest bearable low, if any, is predicted to be kept.
+bool keepsFloor(const run::Brief& brief, const CapPrediction& prediction);
+
 /// One offer a school, the one to take unless asked first: of those that suit the panel, reach the target and keep the
 /// lowest bearable low, the first in the order of the style; none for a headset.
 std::vector<CapOffer> offers(const Replay& replay, const CapRules& rules, const Context& context = {});

@@ -29,7 +29,9 @@ Finding finding(const Words& w, const frames::Examined& examined);
 
 std::string leftOut(const Words& w, document::LeftOut reason);
 std::string purpose(const Words& w, const document::Session& session,
-                    const run::Order& order);                                                // "test run, Fog medium"
+                    const run::Order& order); // "test run, Fog medium"
+/// What an order sets, short: "Shadows low"; else its purpose.
+std::string orderName(const Words& w, const document::Session& session, const run::Order& order);
 std::string runTitle(const Words& w, const document::Session& session, const run::Run& run); // "Run 4 · baseline"
 
 Why whyAverage(const Words& w, const frames::Summary& summary, std::size_t runs);
