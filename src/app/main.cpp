@@ -42,9 +42,10 @@ void addOptions(QCommandLineParser& parser) {
     parser.addOption({QStringLiteral("fresh"), say("With --demo: start again before its first run")});
     parser.addOption(
         {QStringLiteral("shots"), say("Walk the demo and write a picture of each station"), QStringLiteral("DIR")});
-    parser.addOption({QStringLiteral("theme"), say("light or dark"), QStringLiteral("T"), QStringLiteral("light")});
-    parser.addOption(
-        {QStringLiteral("size"), say("Size of the window"), QStringLiteral("WxH"), QStringLiteral("1280x800")});
+    parser.addOption({QStringLiteral("theme"), say("light or dark; as it was left otherwise"), QStringLiteral("T"),
+                      QStringLiteral("light")});
+    parser.addOption({QStringLiteral("size"), say("Size of the window; as it was left otherwise"),
+                      QStringLiteral("WxH"), QStringLiteral("1280x800")});
     parser.addOption(
         {QStringLiteral("scale"), say("Pixels a unit in pictures"), QStringLiteral("S"), QStringLiteral("1")});
 }
@@ -122,6 +123,9 @@ int main(int argc, char** argv) {
     if (!logs.empty()) studio.importLogs(logs);
     Window window(studio, theme);
     window.resize(windowSize);
+    window.remember(pathOf(dataHome() + QStringLiteral("/window.ini")));
+    if (parser.isSet(QStringLiteral("size"))) window.resize(windowSize);
+    if (parser.isSet(QStringLiteral("theme"))) window.setTheme(theme);
     window.show();
     return QApplication::exec();
 }

@@ -34,6 +34,35 @@ std::vector<double> played(const run::Order& order, RandomStream& s) {
     return frames;
 }
 
+/// Logs that do not answer the order: each lies beside it, with the reason.
+void dropWrongOnes(Driven& d, const support::TemporaryFolder& folder, const run::Order& order, bool repeats,
+                   RandomStream& s) {
+    const auto good = played(order, s);
+    std::vector<double> shorter(good.begin(), good.begin() + static_cast<std::ptrdiff_t>(good.size() / 3)),
+        slower = good;
+    for (double& ms : slower) ms *= 2;
+    slower.resize(slower.size() / 2);
+    std::map<std::string, std::vector<double>> wrong{{"short", shorter}};
+    if (repeats)
+        wrong["slow"] = slower; // its siblings say what is usual
+    else
+        wrong["capped"] = std::vector<double>(1800, 1000.0 / 30);
+    for (const auto& [name, frames] : wrong) {
+        const auto before = d.view().session.facts->runs.size();
+        d.drop({folder.write(fmt::format("{}-{}.csv", name, before), frameLog(frames))});
+        ASSERT_EQ(d.view().session.facts->runs.size(), before + 1) << name;
+        EXPECT_EQ(d.view().session.leftOut(d.view().session.facts->runs.back()), document::LeftOut::Mismatch) << name;
+        EXPECT_TRUE(d.view().message.contains(QStringLiteral("does not fit the order")))
+            << name << ": " << d.view().message.toStdString();
+    }
+    if (!repeats) return;
+    // The run before, once more.
+    const auto before = d.view().session.facts->runs.size();
+    d.drop({folder.path("log2.csv")});
+    EXPECT_EQ(d.view().session.facts->runs.size(), before);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("frame by frame")));
+}
+
 } // namespace
 
 TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
@@ -65,6 +94,11 @@ TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
         }
         EXPECT_EQ(d.view().station, StationId{"runs"});
         EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr) << "the order stands there";
+        const bool repeats = open.front().purpose == run::Purpose::Baseline && logs == 3;
+        if (repeats || (open.front().purpose == run::Purpose::Cost && logs == 7)) {
+            dropWrongOnes(d, folder, open.front(), repeats, s);
+            ASSERT_EQ(path::openOrders(d.view().session), open) << "it waits still";
+        }
         d.drop({folder.write(fmt::format("log{}.csv", logs++), frameLog(played(open.front(), s)))});
     }
     ASSERT_EQ(d.view().step.action, Action::Done);
@@ -80,7 +114,8 @@ TEST(HandTest, ALogThatDoesNotFitStaysAndTheOrderWaits) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
-    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space); // a goal
+    d.key(Qt::Key_Space); // the start values
     d.key(Qt::Key_Space);
     ASSERT_EQ(path::openOrders(d.view().session).size(), 1U);
     d.drop({folder.write("short.csv", frameLog(std::vector<double>(300, 16.6)))});
@@ -94,7 +129,8 @@ TEST(HandTest, ALogInAWatchedFolderAnswersTheOrder) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
-    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space); // a goal
+    d.key(Qt::Key_Space); // the start values
     d.key(Qt::Key_Space);
     std::filesystem::create_directory(folder.path("logs"));
     d.window->watchFolder(QString::fromStdString(folder.path("logs").string()));
@@ -109,7 +145,8 @@ TEST(HandTest, ALogIsShownWhileItIsWritten) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
-    d.key(Qt::Key_Space);
+    d.key(Qt::Key_Space); // a goal
+    d.key(Qt::Key_Space); // the start values
     d.key(Qt::Key_Space);
     d.studio.apply(document::setFollowRest(0.4));
     std::filesystem::create_directory(folder.path("logs"));
@@ -189,4 +226,36 @@ TEST(HandTest, OrdersAreAListToPickFromAndToSkip) {
     EXPECT_EQ(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr);
     d.key(Qt::Key_O);
     EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("order.log")), nullptr);
+}
+
+TEST(HandTest, ALogIsGivenToAnotherOrder) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    d.rest();
+    d.studio.primary();
+    d.rest();
+    const auto open = path::openOrders(d.view().session);
+    ASSERT_GT(open.size(), 2U);
+    RandomStream s(8, "given");
+    std::vector<double> frames;
+    for (double t = 0; t < 75000; t += frames.back()) frames.push_back(15 + 0.4 * s.normal());
+    d.drop({folder.write("run.csv", frameLog(frames))});
+    const auto& run = d.view().session.facts->runs.back();
+    ASSERT_EQ(d.view().session.orderOf(run)->id, open.front().id);
+    d.key(Qt::Key_O);
+    d.click(d.window->column(), QStringLiteral("run.answers"));
+    ASSERT_NE(d.view().session.orderOf(run)->id, open.front().id);
+    EXPECT_EQ(d.view().session.orderOf(run)->id, open[1].id);
+    EXPECT_FALSE(d.view().session.leftOut(run));
+    const auto now = path::openOrders(d.view().session);
+    EXPECT_TRUE(std::any_of(now.begin(), now.end(), [&](const auto& o) { return o.id == open.front().id; }))
+        << "the first one waits again";
+    EXPECT_TRUE(std::none_of(now.begin(), now.end(), [&](const auto& o) { return o.id == open[1].id; }));
+    // Enough is measured: no more test runs wait.
+    d.studio.apply(document::stopMeasuring(true));
+    d.rest();
+    EXPECT_TRUE(path::openOrders(d.view().session).empty());
 }

@@ -84,3 +84,50 @@ TEST(LogbookStationTest, ManySessionsAreShownPageByPage) {
     for (int press = 0; press < 20 && !shown(heads.front()); ++press) turn(QStringLiteral("Previous"));
     EXPECT_TRUE(shown(heads.front()));
 }
+
+TEST(LogbookStationTest, ASecondWindowReadsOnlyAndAsksBeforeItLosesWork) {
+    const support::TemporaryFolder folder;
+    Driven first(folder);
+    first.studio.startPractice();
+    first.rest();
+    EXPECT_TRUE(first.view().notSaved.isEmpty());
+    Driven second(folder, true);
+    EXPECT_TRUE(second.view().notSaved.contains(QStringLiteral("Reading only")))
+        << second.view().notSaved.toStdString();
+    EXPECT_EQ(second.view().session.id, first.view().session.id) << "it can be looked at";
+    bool asked = false;
+    second.window->askToLose = [&asked](const QString&) {
+        asked = true;
+        return false;
+    };
+    EXPECT_TRUE(second.window->close()) << "nothing was done";
+    EXPECT_FALSE(asked);
+    second.window->show();
+    second.studio.apply(document::writeNote("mine"));
+    second.rest();
+    EXPECT_FALSE(second.window->close());
+    EXPECT_TRUE(asked);
+    first.studio.apply(document::writeNote("saved"));
+    first.rest();
+    EXPECT_TRUE(first.window->close());
+    EXPECT_NE(first.view().session.edits->record.note, second.view().session.edits->record.note);
+}
+
+TEST(LogbookStationTest, SizeAndThemeAreRemembered) {
+    const support::TemporaryFolder folder;
+    const auto file = folder.path("window.ini");
+    {
+        Driven d(folder);
+        d.window->remember(file);
+        d.window->resize(1100, 700);
+        d.key(Qt::Key_T, Qt::ControlModifier);
+        d.window->close();
+    }
+    Driven d(folder);
+    d.window->remember(file);
+    EXPECT_EQ(d.window->size(), QSize(1100, 700));
+    EXPECT_TRUE(d.window->isDark());
+    static_cast<void>(folder.write("window.ini", "size=nonsense\n\xff\xfe[dark"));
+    d.window->remember(file);
+    EXPECT_EQ(d.window->size(), QSize(1100, 700)) << "a damaged memory changes nothing";
+}

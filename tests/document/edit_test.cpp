@@ -90,6 +90,13 @@ TEST(EditTest, EveryEditHasWords) {
                              reviseGame(0, game),
                              useRig(RigKind::Hand),
                              setRoute(game, "lap"),
+                             setState("conditions.fans", "quiet"),
+                             setPartColumn("scene"),
+                             arrive({}),
+                             stopMeasuring(true),
+                             stopMeasuring(false),
+                             answerOrder({}, {}),
+                             askStart(false),
                              setTitle("x"),
                              setName("x"),
                              setBrief({}),
@@ -153,4 +160,29 @@ TEST(EditTest, ATrimChangesFiguresAndBasisAndCanBeUndone) {
     EXPECT_EQ(walk.results().of<results::RunFigures>(run)->summary.frames, whole.frames);
     ASSERT_TRUE(walk.store.apply(trimRun(run, {})).has_value());
     EXPECT_TRUE(walk.store.session().edits->runs.trims.empty());
+}
+
+TEST(EditTest, TheStateIsSaidByConditionsThatRunsShare) {
+    SessionStore store = demoStore();
+    const auto& session = store.session();
+    const auto before = session.baselineVariant();
+    ASSERT_TRUE(store.apply(setState("conditions.supply", "battery")).has_value());
+    ASSERT_TRUE(store.apply(setState("resolution", "1280x720")).has_value());
+    ASSERT_TRUE(store.apply(setState("sync", "fixed")).has_value());
+    EXPECT_EQ(session.edits->subject.state.conditions.supply, run::Supply::Battery);
+    EXPECT_EQ(session.baselineVariant().resolution, (display::Resolution{1280, 720}));
+    EXPECT_EQ(session.baselineVariant().sync, run::Sync::Fixed);
+    EXPECT_EQ(before.sync, run::Sync::None);
+    // What is an order's own is no part of it; what no one knows is refused.
+    EXPECT_EQ(store.apply(setState("cap_fps", "60")).error().code, ErrorCode::UnknownName);
+    EXPECT_EQ(store.apply(setState("conditions.reload", "false")).error().code, ErrorCode::UnknownName);
+    EXPECT_EQ(store.apply(setState("conditions.fans", "loud")).error().code, ErrorCode::BadValue);
+    run::Order order;
+    EXPECT_FALSE(session.inThisState(order)) << "on mains";
+    order.conditions.supply = run::Supply::Battery;
+    EXPECT_TRUE(session.inThisState(order));
+    order.conditions.warmUpSeconds = 45;
+    EXPECT_TRUE(session.inThisState(order)) << "settled longer";
+    ASSERT_TRUE(store.apply(setState("conditions.warm_up_seconds", "60")).has_value());
+    EXPECT_FALSE(session.inThisState(order)) << "settled less than is wished now";
 }

@@ -155,3 +155,17 @@ TEST(ExamineTest, AChangeThatMovesNothingIsAskedAbout) {
     EXPECT_FALSE(notApplied({}));
     EXPECT_FALSE(notApplied(std::vector<Paid>{{10, {10}}}));
 }
+
+TEST(ExamineTest, AnUnevenBaselineNamesItsOddRun) {
+    EXPECT_TRUE(evennessOf(std::vector<double>{60, 61, 59.5, 60.4}).even());
+    EXPECT_FALSE(evennessOf(std::vector<double>{60, 61, 59.5, 60.4}).odd);
+    const auto one = evennessOf(std::vector<double>{60, 61, 52, 60.4});
+    EXPECT_FALSE(one.even());
+    EXPECT_EQ(one.odd, 2U);
+    EXPECT_NEAR(one.spread, 9 / 60.2, 1e-12);
+    const auto two = evennessOf(std::vector<double>{60, 70, 50, 60.4});
+    EXPECT_FALSE(two.even());
+    EXPECT_FALSE(two.odd) << "without either one the others are uneven still";
+    EXPECT_TRUE(evennessOf(std::vector<double>{60, 50}).odd == std::nullopt) << "of two neither is odd";
+    EXPECT_TRUE(evennessOf({}).even());
+}

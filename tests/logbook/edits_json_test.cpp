@@ -17,6 +17,15 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(walk.store.apply(document::setHitchRule({2.5, 6.25, 41})).has_value());
     ASSERT_TRUE(walk.store.apply(document::setFollowRest(4.5)).has_value());
     ASSERT_TRUE(walk.store.apply(document::hideRun(walk.store.session().facts->runs[3].id)).has_value());
+    for (const auto& [key, text] : std::map<std::string, std::string>{{"resolution", "1280x720"},
+                                                                      {"sync", "fixed"},
+                                                                      {"limiter", "driver"},
+                                                                      {"conditions.supply", "battery"},
+                                                                      {"conditions.window", "borderless"},
+                                                                      {"conditions.warm_up_seconds", "90"}})
+        ASSERT_TRUE(walk.store.apply(document::setState(key, text)).has_value()) << key;
+    ASSERT_TRUE(walk.store.apply(document::setPartColumn("scene")).has_value());
+    ASSERT_TRUE(walk.store.apply(document::askStart(true)).has_value());
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
         ASSERT_TRUE(back.has_value()) << back.error().what;
@@ -28,7 +37,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
 TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
     std::string old = logbook::toJson({});
     for (const std::string key :
-         {",\"trims\":{}", ",\"hitch_rule\":{\"ratio\":1.75,\"excess_ms\":4.0,\"neighbours\":31}"}) {
+         {",\"trims\":{}", ",\"state\":{}", ",\"hitch_rule\":{\"ratio\":1.75,\"excess_ms\":4.0,\"neighbours\":31}"}) {
         const auto at = old.find(key);
         ASSERT_NE(at, std::string::npos) << old;
         old.erase(at, key.size());

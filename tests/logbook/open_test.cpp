@@ -91,6 +91,14 @@ TEST(OpenTest, ASecondHolderIsTold) {
     ASSERT_FALSE(second.has_value());
     EXPECT_EQ(second.error().code, ErrorCode::LogbookBusy);
     EXPECT_EQ(second.error().what, "process " + std::to_string(::getpid()));
+    EXPECT_FALSE((*first)->readingOnly());
+    // It may read all the same, and writes nothing.
+    const auto reader = Logbook::openToRead(folder.path("b"));
+    ASSERT_TRUE(reader.has_value()) << reader.error().what;
+    EXPECT_TRUE((*reader)->readingOnly());
+    EXPECT_TRUE((*reader)->sessions().has_value());
+    EXPECT_FALSE((*reader)->storeDeleted({}, true).has_value());
+    EXPECT_FALSE(Logbook::openToRead(folder.path("none")).has_value());
 }
 
 TEST(OpenTest, AFolderThatCannotBeMadeIsAnError) {

@@ -99,7 +99,7 @@ TEST(AnswerTest, ALogThatDoesNotFitItsOrderIsSaid) {
     EXPECT_TRUE(mismatch(session, order, flatCapture(20, 9000)));
     // Another rate than that of its siblings.
     ASSERT_TRUE(walk.until(Action::RecordCosts));
-    auto again = *walk.store.session().facts->orderOf(walk.store.session().facts->runs.back());
+    auto again = *walk.store.session().orderOf(walk.store.session().facts->runs.back());
     const auto other = mismatch(walk.store.session(), again, flatCapture(33, 2270, 20, 30));
     ASSERT_TRUE(other);
     EXPECT_EQ(other->what.substr(0, 8), "rate 30/");

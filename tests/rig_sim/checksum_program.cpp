@@ -47,7 +47,7 @@ bool printDemo() {
     Walk walk(demoStore(recipe->seed), recipe->seed);
     if (!walk.until(path::Action::Done)) return false;
     for (const auto& run : walk.store.session().facts->runs)
-        fmt::print("{}\t{:016x}\n", run::keyOf(walk.store.session().facts->orderOf(run)->purpose),
+        fmt::print("{}\t{:016x}\n", run::keyOf(walk.store.session().orderOf(run)->purpose),
                    capture::fingerprintOf(*run.capture));
     return true;
 }

@@ -66,6 +66,14 @@ void drawText(QPainter& p, const Shape& s, const Theme& theme) {
     p.drawText(s.rect.adjusted(0, 0, 4, 2), Qt::AlignLeft | Qt::AlignTop | Qt::TextSingleLine, s.text);
 }
 
+/// In pieces: a wide stroke is filled as one path, which for a long trace over itself takes its length squared.
+void drawCurve(QPainter& p, const Shape& s) {
+    constexpr qsizetype piece = 24;
+    if (!s.dashes.empty()) return p.drawPolyline(s.points);
+    for (qsizetype i = 0; i + 1 < s.points.size(); i += piece)
+        p.drawPolyline(s.points.constData() + i, static_cast<int>(std::min(piece + 1, s.points.size() - i)));
+}
+
 void draw(QPainter& p, const Shape& s, const Theme& theme) {
     p.setOpacity(s.opacity);
     p.setBrush(Qt::NoBrush);
@@ -88,7 +96,7 @@ void draw(QPainter& p, const Shape& s, const Theme& theme) {
         break;
     case ShapeKind::Curve:
         p.setPen(penOf(theme.of(s.stroke), s.width, s.dashes));
-        p.drawPolyline(s.points);
+        drawCurve(p, s);
         break;
     case ShapeKind::Area:
         p.setBrush(theme.of(s.fill));

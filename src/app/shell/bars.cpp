@@ -123,6 +123,13 @@ Drawing layoutPath(const View& view, QSizeF size) {
     return sheet.take();
 }
 
+Drawing layoutStanding(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    sheet.rect(QRectF(QPointF(0, 0), size), Ink::Ink);
+    sheet.text(20, 4, view.notSaved, Type::BodyBold, Ink::Ground, Align::Left, size.width() - 40);
+    return sheet.take();
+}
+
 Drawing layoutMessage(const View& view, QSizeF size) {
     Sheet sheet(size);
     sheet.rect(QRectF(QPointF(0, 0), size), Ink::Paper);

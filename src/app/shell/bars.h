@@ -9,6 +9,8 @@ namespace impasto::app {
 Drawing layoutBriefBar(const View& view, QSizeF size);
 Drawing layoutPath(const View& view, QSizeF size);
 Drawing layoutRibbon(const View& view, QSizeF size);
+/// A state that stands until it is over: nothing is saved.
+Drawing layoutStanding(const View& view, QSizeF size);
 Drawing layoutMessage(const View& view, QSizeF size);
 /// Recorded time by pixel in the ribbon's plot; nothing without a run.
 std::optional<Scale> ribbonTime(const View& view, QSizeF size);

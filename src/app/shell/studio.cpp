@@ -91,7 +91,8 @@ void Studio::takeResults(std::shared_ptr<const results::Results> results, std::u
     if (revision != m_view.session.revision) return; // superseded
     m_resultsPending = false;
     m_view.results = std::move(results);
-    m_view.step = path::nextStep(m_view.session, *m_view.results);
+    const auto odd = std::exchange(m_view.step, path::nextStep(m_view.session, *m_view.results)).run;
+    if (m_view.step.run && m_view.step.run != odd) showRun(*m_view.step.run); // it is spoken of
     if (m_after && !m_view.live.active) m_view.station = *std::exchange(m_after, std::nullopt);
     storeAbout();
     for (const auto& [stage, error] : m_view.results->errors())

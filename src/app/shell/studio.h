@@ -50,6 +50,10 @@ class Studio {
     /// nullptr while another is being opened.
     [[nodiscard]] OpenSession* open() { return m_open.get(); }
     [[nodiscard]] document::SessionStore& store() { return m_open->store; }
+    /// Something was done that is not saved, and will not be.
+    [[nodiscard]] bool losesWork() const {
+        return m_open && !m_view.notSaved.isEmpty() && m_open->store.session().revision != m_openedAt;
+    }
     /// Nothing opens, computes, records, imports or waits to be stored.
     [[nodiscard]] bool idle() const;
 
@@ -67,6 +71,9 @@ class Studio {
     Result<void> openDescription(const std::filesystem::path& file);
     Result<std::size_t> addMachine(const std::string& text, const std::string& file);
     Result<std::size_t> addGame(const std::string& text, const std::string& file);
+    /// The game in use, described anew, with what the simulator knows of it: levels, locks and route stay where it
+    /// still has them. `baseline`: where a level got another name.
+    void reviseGame(const game::Game& game, const std::optional<game::Values>& baseline = {});
 
     // the path
     void primary();
@@ -151,6 +158,7 @@ class Studio {
     logbook::About m_about;           // as it was stored last
     std::optional<StationId> m_after; // where to stand once the results are there
     bool m_primaryWaits = false;
+    std::uint64_t m_openedAt = 0; // the revision of the open session when it was opened
     // calls on their way from a worker
     bool m_resultsPending = false, m_solvePending = false, m_spanPending = false, m_pollPending = false;
     int m_importsPending = 0;

@@ -32,6 +32,7 @@ struct Reading {
         out.run.name = logs[i].file.filename().string();
         out.run.made = clock();
         capture.notes["file"] = std::filesystem::absolute(logs[i].file).string();
+        capture.notes[document::arrivalNote] = "yes";
         if (!firsts[i].empty()) capture.notes[document::readingNote] = firsts[i];
         out.run.capture = std::make_shared<const capture::Capture>(std::move(capture));
         out.counts = logs[i].counts;

@@ -6,6 +6,7 @@
 #include <impasto/description/description.h>
 #include <impasto/document/recipe.h>
 #include <impasto/rig_draw/draw.h>
+#include <impasto/rig_sim/simulated.h>
 
 namespace impasto::app {
 namespace {
@@ -31,6 +32,8 @@ std::uint64_t seedFrom(const IdBytes& bytes) {
 void openLogbook(const std::filesystem::path& file, Started& started) {
     if (file.empty()) return;
     auto opened = logbook::Logbook::open(file);
+    // Another window writes it: it can be read all the same.
+    if (!opened && opened.error().code == ErrorCode::LogbookBusy) opened = logbook::Logbook::openToRead(file);
     if (!opened) {
         started.faults.push_back(opened.error());
         return;
@@ -111,8 +114,16 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
             tell(error);
         });
     store().onChange([this](const document::Change& change) { changed(change); });
-    m_view.saved = logbook || m_options.logbook.empty() ? QString() : app::say("Not saved: there is no logbook.");
-    if (logbook) {
+    const bool readingOnly = logbook && logbook->readingOnly();
+    m_view.notSaved = m_options.logbook.empty() ? QString()
+                      : readingOnly
+                          ? app::say("Reading only: %1 is open in another window. What is done here is not saved.")
+                                .arg(qs(m_options.logbook.filename().string()))
+                      : logbook ? QString()
+                                : app::say("Nothing is saved: there is no logbook.");
+    m_view.saved.clear();
+    m_openedAt = store().session().revision;
+    if (logbook && !readingOnly) {
         logbook::LogbookWriter::Hooks hooks;
         hooks.onSaved = [this, bridge = m_open->bridge](SessionId, std::uint64_t revision) {
             bridge.post([this, revision] {
@@ -235,13 +246,25 @@ Result<std::size_t> Studio::addGame(const std::string& text, const std::string& 
     return store().addGame(std::move(*game));
 }
 
+void Studio::reviseGame(const game::Game& game, const std::optional<game::Values>& baseline) {
+    const auto* before = m_view.session.game();
+    const auto* text = before == nullptr ? nullptr : m_open->originals.find(before->mark);
+    const std::string hidden = text == nullptr ? std::string() : rig_sim::hiddenTables(*text);
+    const auto index = addGame(toToml(game) + hidden, game.name);
+    if (!index) return tell(index.error());
+    const auto& now = *m_view.session.facts->games[*index];
+    std::vector<document::Edit> edits{document::reviseGame(*index, now)};
+    if (baseline) edits.push_back(document::setBaseline(now, *baseline));
+    apply(document::together("use-game", std::move(edits)));
+}
+
 Result<void> Studio::openDescription(const std::filesystem::path& file) {
     if (!m_open) return fail(ErrorCode::Cancelled);
     const auto text = readFile(file, mostBytes);
     if (!text) return tl::unexpected(text.error());
     const auto document = description::Document::parse(*text, file.string());
     if (!document) return tl::unexpected(document.error());
-    if (document->root().has("panel")) {
+    if (!document->root().has("setting")) {
         const auto machine = addMachine(*text, file.string());
         if (!machine) return tl::unexpected(machine.error());
         apply(document::useMachine(*machine));

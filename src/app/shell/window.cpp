@@ -9,12 +9,13 @@
 #include <QtGui/QAction>
 #include <QtGui/QKeyEvent>
 #include <QtWidgets/QApplication>
+#include <QtWidgets/QMessageBox>
 #include <cmath>
 
 namespace impasto::app {
 namespace {
 
-constexpr int briefHeight = 60, pathWidth = 148, columnWidth = 292, messageHeight = 44;
+constexpr int briefHeight = 60, standingHeight = 28, pathWidth = 148, columnWidth = 292, messageHeight = 44;
 constexpr int wideEnough = 1180; // for easel and column side by side
 
 } // namespace
@@ -38,6 +39,7 @@ Window::Window(Studio& studio, const Theme& theme) : m_studio(studio), m_theme(t
     m_column = make(say("Beside the easel"), layoutColumn, {easel.activate, {}, easel.step, easel.edited, {}});
     m_ribbon = make(say("Ribbon"), layoutRibbon, ribbon);
     m_message = make(say("Message"), layoutMessage, {easel.activate, {}, {}, {}, {}});
+    m_standing = make(say("State"), layoutStanding);
     m_keys = make(say("Keyboard shortcuts"), layoutKeys, {[this](const QString&) { showKeys(); }, {}, {}, {}, {}});
     m_keys->hide();
     m_finder = new Finder([this] { return findables(); }, [this] { focusEasel(); }, this);
@@ -66,7 +68,7 @@ Picture* Window::make(const QString& name, std::function<Drawing(const View&, QS
 void Window::setTheme(const Theme& theme) {
     m_theme = theme;
     QApplication::setPalette(paletteOf(theme));
-    for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message, m_keys}) p->setTheme(theme);
+    for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message, m_standing, m_keys}) p->setTheme(theme);
     m_finder->setTheme(theme);
     update();
 }
@@ -75,10 +77,13 @@ void Window::place() {
     const int w = width(), h = height();
     const int ribbonHeight = 128;
     const int message = m_studio.view().message.isEmpty() ? 0 : messageHeight;
-    const int top = briefHeight, bottom = h - ribbonHeight - message;
+    const int standing = m_studio.view().notSaved.isEmpty() ? 0 : standingHeight;
+    const int top = standing + briefHeight, bottom = h - ribbonHeight - message;
     const bool wide = w >= wideEnough;
     m_studio.setNarrow(!wide);
-    m_brief->setGeometry(0, 0, w, briefHeight);
+    m_standing->setGeometry(0, 0, w, standingHeight);
+    m_standing->setVisible(standing > 0);
+    m_brief->setGeometry(0, standing, w, briefHeight);
     m_path->setGeometry(0, top, pathWidth, bottom - top);
     m_easel->setGeometry(pathWidth, top, w - pathWidth - (wide ? columnWidth : 0), bottom - top);
     m_column->setGeometry(w - columnWidth, top, columnWidth, bottom - top);
@@ -98,7 +103,7 @@ void Window::place() {
 void Window::refresh() {
     const View& view = m_studio.view();
     place();
-    for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message}) p->refresh();
+    for (Picture* p : {m_brief, m_path, m_easel, m_column, m_ribbon, m_message, m_standing}) p->refresh();
     if (view.live.active && !m_liveTimer.isActive()) m_liveTimer.start();
     if (!view.live.active) m_liveTimer.stop();
     if (m_shown != view.station) {
@@ -112,6 +117,24 @@ void Window::refresh() {
 
 void Window::resizeEvent(QResizeEvent*) {
     place();
+}
+
+void Window::remember(const std::filesystem::path& file) {
+    m_memory = std::make_unique<QSettings>(qs(file.string()), QSettings::IniFormat);
+    const QSize size = m_memory->value(QStringLiteral("size")).toSize();
+    if (size.isValid()) resize(size.expandedTo(QSize(640, 480)));
+    if (m_memory->contains(QStringLiteral("dark")))
+        setTheme(m_memory->value(QStringLiteral("dark")).toBool() ? umber() : gesso());
+}
+
+void Window::closeEvent(QCloseEvent* event) {
+    if (m_memory) m_memory->setValue(QStringLiteral("size"), size());
+    if (!m_studio.losesWork()) return event->accept();
+    const QString why = m_studio.view().notSaved;
+    const bool lose = askToLose ? askToLose(why)
+                                : QMessageBox::question(this, QStringLiteral("Impasto"),
+                                                        say("%1 Close, and lose it?").arg(why)) == QMessageBox::Yes;
+    event->setAccepted(lose);
 }
 
 void Window::focusEasel() {
@@ -146,8 +169,10 @@ void Window::addActions() {
     add(say("Save the picture as SVG, PNG or figures"), QKeySequence(QStringLiteral("Ctrl+S")),
         [this] { savePicture(); });
     add(say("Copy the figure in focus"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copyFigure(); });
-    add(say("Light or dark"), QKeySequence(QStringLiteral("Ctrl+T")),
-        [this] { setTheme(m_theme.dark ? gesso() : umber()); });
+    add(say("Light or dark"), QKeySequence(QStringLiteral("Ctrl+T")), [this] {
+        setTheme(m_theme.dark ? gesso() : umber());
+        if (m_memory) m_memory->setValue(QStringLiteral("dark"), m_theme.dark);
+    });
     int number = 0;
     for (const auto& station : stations())
         add(say(station.name), QKeySequence(QStringLiteral("Ctrl+%1").arg(++number)), [this, id = station.id] {
@@ -183,7 +208,8 @@ void Window::activate(const QString& id) {
     if (const auto it = own.find(id); it != own.end()) return it->second();
     m_studio.activate(id);
     const bool edits = m_easel->editor() != nullptr || m_column->editor() != nullptr;
-    if (id == QStringLiteral("primary") && !edits) focusEasel();
+    // What was pressed may be gone; the keys stay with the easel.
+    if ((id == QStringLiteral("primary") || id == QStringLiteral("run.hide")) && !edits) focusEasel();
 }
 
 void Window::dragRibbon(const QString& id, QPointF at, DragPhase phase) {

@@ -6,6 +6,7 @@
 #include "shell/finder.h"
 #include "shell/studio.h"
 
+#include <QtCore/QSettings>
 #include <QtCore/QTimer>
 #include <QtWidgets/QWidget>
 #include <map>
@@ -17,6 +18,7 @@ class Window : public QWidget {
     Window(Studio& studio, const Theme& theme);
 
     void setTheme(const Theme& theme);
+    [[nodiscard]] bool isDark() const { return m_theme.dark; }
     [[nodiscard]] Picture* easel() const { return m_easel; }
     [[nodiscard]] Picture* column() const { return m_column; }
     [[nodiscard]] Picture* briefBar() const { return m_brief; }
@@ -26,8 +28,13 @@ class Window : public QWidget {
     /// The easel, by the file's ending: .svg, .png or .tsv.
     void savePictureTo(const std::filesystem::path& file);
     void watchFolder(const QString& folder);
+    /// Size, theme and the last folder as they were left, and kept in this file from now on.
+    void remember(const std::filesystem::path& file);
+    /// Asked before work is lost by closing; false: the window stays. A message box, where nothing else is set.
+    std::function<bool(const QString& why)> askToLose;
 
   protected:
+    void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
@@ -56,11 +63,15 @@ class Window : public QWidget {
     void savePicture();
     void copyFigure();
     void lookAtFolder();
+    /// The folder that files were taken from or written to last.
+    [[nodiscard]] QString lastFolder() const;
+    void noteFolder(const QString& file);
 
     Studio& m_studio;
     Theme m_theme;
-    Picture *m_brief, *m_path, *m_easel, *m_column, *m_ribbon, *m_message, *m_keys;
+    Picture *m_brief, *m_path, *m_easel, *m_column, *m_ribbon, *m_message, *m_standing, *m_keys;
     Finder* m_finder;
+    std::unique_ptr<QSettings> m_memory; // none: nothing is remembered
     QTimer m_liveTimer, m_shiftTimer, m_watchTimer;
     StationId m_shown;
     bool m_columnOpen = false; // over the easel, where the window is too narrow for both

@@ -35,6 +35,14 @@ std::map<QString, std::pair<qint64, qint64>> logsIn(const QString& folder) {
 
 } // namespace
 
+QString Window::lastFolder() const {
+    return m_memory ? m_memory->value(QStringLiteral("folder")).toString() : QString();
+}
+
+void Window::noteFolder(const QString& file) {
+    if (m_memory && !file.isEmpty()) m_memory->setValue(QStringLiteral("folder"), QFileInfo(file).absolutePath());
+}
+
 QString Window::easelTable() const {
     const auto& station = stationOf(m_studio.view().station);
     const QString own = station.table == nullptr ? QString() : station.table(m_studio.view());
@@ -51,8 +59,10 @@ void Window::copyPicture() {
 }
 
 void Window::savePicture() {
-    const QString file = QFileDialog::getSaveFileName(this, say("Save the picture"), QStringLiteral("impasto.svg"),
+    const QString file = QFileDialog::getSaveFileName(this, say("Save the picture"),
+                                                      QDir(lastFolder()).filePath(QStringLiteral("impasto.svg")),
                                                       say("Lines and text (*.svg);;Pixels (*.png);;Figures (*.tsv)"));
+    noteFolder(file);
     if (!file.isEmpty()) savePictureTo(pathOf(file));
 }
 
@@ -81,10 +91,11 @@ void Window::copyFigure() {
 
 void Window::chooseLogs() {
     const QStringList files = QFileDialog::getOpenFileNames(
-        this, say("Frame logs"), {},
+        this, say("Frame logs"), lastFolder(),
         say("Frame logs (*.csv *.tsv *.txt *.log *.json *.jsonl *.gz *.zst);;All files (*)"));
     std::vector<std::filesystem::path> paths;
     for (const auto& file : files) paths.push_back(pathOf(file));
+    if (!files.empty()) noteFolder(files.front());
     if (!paths.empty()) m_studio.importLogs(std::move(paths));
 }
 
@@ -95,7 +106,8 @@ void Window::openDescription(const std::filesystem::path& file) {
 
 void Window::chooseDescription() {
     const QString file =
-        QFileDialog::getOpenFileName(this, say("A game or a machine"), {}, say("Descriptions (*.toml)"));
+        QFileDialog::getOpenFileName(this, say("A game or a machine"), lastFolder(), say("Descriptions (*.toml)"));
+    noteFolder(file);
     if (!file.isEmpty()) openDescription(pathOf(file));
 }
 
@@ -118,12 +130,14 @@ void Window::dropEvent(QDropEvent* event) {
 }
 
 void Window::chooseReading() {
-    const QString file = QFileDialog::getOpenFileName(this, say("Frame log"));
+    const QString file = QFileDialog::getOpenFileName(this, say("Frame log"), lastFolder());
+    noteFolder(file);
     if (!file.isEmpty()) openReading(m_studio, pathOf(file));
 }
 
 void Window::chooseFolder() {
-    const QString folder = QFileDialog::getExistingDirectory(this, say("The folder your tool writes logs to"));
+    const QString folder =
+        QFileDialog::getExistingDirectory(this, say("The folder your tool writes logs to"), lastFolder());
     if (!folder.isEmpty()) watchFolder(folder);
 }
 

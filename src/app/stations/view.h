@@ -106,6 +106,7 @@ struct View {
     QString whyTopic;          // empty: the station's own column
     QString message;           // an error or a notice, until the next action
     QString saved;             // what the logbook says
+    QString notSaved;          // why nothing is saved, where nothing is; it stands at the window's top
     bool canSimulate = false;  // machine and game are of the simulator
     bool practiceGame = false; // the game is
     std::vector<logbook::SessionHead> logbookSessions;

@@ -20,9 +20,6 @@ const run::Order* Facts::order(const OrderId& id) const {
 const run::Run* Facts::run(const RunId& id) const {
     return withId(runs, id);
 }
-const run::Order* Facts::orderOf(const run::Run& run) const {
-    return run.order ? order(*run.order) : nullptr;
-}
 
 const machine::Machine* Session::machine() const {
     return edits->subject.machine && *edits->subject.machine < facts->machines.size()
@@ -40,7 +37,7 @@ const game::Route* Session::route() const {
 }
 
 std::optional<display::Panel> Session::panel() const {
-    if (machine() == nullptr) return std::nullopt;
+    if (machine() == nullptr || !(machine()->panel.refresh.value() > 0)) return std::nullopt;
     return machine()->panel;
 }
 
@@ -48,14 +45,27 @@ bool Session::onThisMachine(const run::Order& order) const {
     return order.machine.empty() || (machine() != nullptr && machine()->name == order.machine);
 }
 
+const run::Order* Session::orderOf(const run::Run& run) const {
+    if (const auto said = edits->runs.answers.find(run.id); said != edits->runs.answers.end())
+        return facts->order(said->second);
+    return run.order ? facts->order(*run.order) : nullptr;
+}
+
+bool Session::inThisState(const run::Order& order) const {
+    const auto& now = edits->subject.state.conditions;
+    return run::comparable(now, order.conditions) && order.conditions.warmUpSeconds >= now.warmUpSeconds;
+}
+
 bool Session::answered(const run::Order& order) const {
     return std::any_of(facts->runs.begin(), facts->runs.end(), [&](const run::Run& run) {
-        return run.order == order.id && shown(run) && leftOut(run) != LeftOut::Mismatch;
+        const auto* answers = orderOf(run);
+        return answers != nullptr && answers->id == order.id && shown(run) && leftOut(run) != LeftOut::Mismatch;
     });
 }
 
 bool Session::wantedNow(const run::Order& order) const {
-    if (edits->runs.withdrawn.contains(order.id) || !onThisMachine(order) || order.route != edits->subject.route)
+    if (edits->runs.withdrawn.contains(order.id) || !onThisMachine(order) || !inThisState(order) ||
+        order.route != edits->subject.route)
         return false;
     const auto baseline = baselineVariant();
     switch (order.purpose) {
@@ -64,6 +74,7 @@ bool Session::wantedNow(const run::Order& order) const {
     case run::Purpose::ProofBefore:
         return order.variant == baseline;
     case run::Purpose::Cost:
+        if (edits->settings.enough) return false;
         return order.variant == lowestVariant() ||
                (order.variant.resolution == baseline.resolution &&
                 cost::changedLevels(baseline.values, order.variant.values).size() == 1);
@@ -93,6 +104,7 @@ RunId Session::firstReading(const run::Run& run) const {
 
 bool Session::shown(const run::Run& run) const {
     if (edits->runs.hidden.contains(run.id)) return false;
+    if (run.capture && run.capture->notes.contains(arrivalNote) && !edits->runs.arrived.contains(run.id)) return false;
     const RunId first = firstReading(run);
     const auto used = edits->runs.readings.find(first);
     return run.id == (used == edits->runs.readings.end() ? first : used->second);
@@ -103,7 +115,7 @@ std::optional<LeftOut> Session::leftOut(const run::Run& run) const {
     if (run.damaged) return LeftOut::Damaged;
     if (edits->runs.counted.contains(run.id)) return std::nullopt;
     if (run.interrupted) return LeftOut::Interrupted;
-    const auto* order = facts->orderOf(run);
+    const auto* order = orderOf(run);
     if (order != nullptr && order->purpose == run::Purpose::WarmUp) return LeftOut::WarmUp;
     return std::nullopt;
 }
@@ -113,10 +125,10 @@ bool Session::counts(const run::Run& run) const {
 }
 
 run::Variant Session::baselineVariant() const {
-    run::Variant v{edits->settings.baseline,
-                   machine() == nullptr ? display::Resolution{} : machine()->panel.native,
-                   {},
-                   run::Sync::None};
+    const auto& state = edits->subject.state;
+    run::Variant v = state.asOrder().variant;
+    v.values = edits->settings.baseline;
+    if (state.resolution == display::Resolution{} && machine() != nullptr) v.resolution = machine()->panel.native;
     if (edits->goal.brief) v.refresh = pace::headsetMode(panel(), edits->goal.brief->target);
     return v;
 }

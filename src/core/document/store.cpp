@@ -103,4 +103,20 @@ void SessionStore::addRuns(std::vector<run::Run> runs) {
     commit(std::move(change), std::make_shared<const Facts>(std::move(facts)), m_session.edits);
 }
 
+Result<void> SessionStore::addRuns(std::vector<run::Run> runs, const Edit& edit) {
+    auto after = edit.apply(*m_session.edits);
+    if (!after) return tl::unexpected(after.error());
+    auto shared = std::make_shared<const Edits>(std::move(*after));
+    m_steps.resize(m_depth, Step{edit.name, nullptr});
+    m_steps.push_back({edit.name, shared});
+    ++m_depth;
+    Facts facts = *m_session.facts;
+    Change change;
+    change.edit = edit.name;
+    change.runs = runs.size();
+    for (auto& run : runs) facts.runs.push_back(std::move(run));
+    commit(std::move(change), std::make_shared<const Facts>(std::move(facts)), shared);
+    return {};
+}
+
 } // namespace impasto::document

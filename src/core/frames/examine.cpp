@@ -163,6 +163,26 @@ std::optional<Examined> background(std::span<const Load> runs, std::size_t index
     return Examined{Finding::Background, above > std::max(reach, mostLoadPoints) && !faster, above};
 }
 
+Evenness evennessOf(std::span<const double> averages) {
+    const auto spreadOf = [](std::vector<double> values) {
+        const auto middle = stats::quantile(values, 0.5);
+        const auto [least, most] = std::minmax_element(values.begin(), values.end());
+        return middle && *middle > 0 ? (*most - *least) / *middle : 0.0;
+    };
+    Evenness out{spreadOf({averages.begin(), averages.end()}), {}};
+    if (out.even() || averages.size() < 3) return out;
+    double best = Evenness::mostSpread;
+    for (std::size_t i = 0; i < averages.size(); ++i) {
+        std::vector<double> others(averages.begin(), averages.end());
+        others.erase(others.begin() + static_cast<std::ptrdiff_t>(i));
+        const double left = spreadOf(std::move(others));
+        if (left > best) continue;
+        best = left;
+        out.odd = i;
+    }
+    return out;
+}
+
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index) {
     if (averages.size() < 4 || index >= averages.size()) return std::nullopt;
     std::vector<double> others(averages.begin(), averages.end());

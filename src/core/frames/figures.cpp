@@ -48,7 +48,9 @@ constexpr Figure table[]{
      [](const Summary& s, stats::LowRule) { return std::optional(s.hitchesPerMinute()); }, nullptr, true},
     {"lost_in_hitches_ms", "time lost in hitches", Unit::Ms, false, 0.1, true, plain<&Summary::lostMs>},
     {"on_time_share", "on-time frames", Unit::Share, true, 0.02, false,
-     [](const Summary& s, stats::LowRule) { return s.onTimeShare; }}};
+     [](const Summary& s, stats::LowRule) { return s.onTimeShare; }},
+    {"half_rate_share", "frames at half rate", Unit::Share, false, 0.02, false,
+     [](const Summary& s, stats::LowRule) { return s.halfRateShare; }}};
 
 /// Of every run, or empty.
 std::vector<double> valuesOf(std::span<const Summary> runs, const Figure& figure, stats::LowRule rule) {

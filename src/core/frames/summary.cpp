@@ -30,10 +30,20 @@ std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rul
 }
 
 double OnTime::mostMs() const {
-    const double budget = budgetOf(target).value();
-    if (!refreshMs) return (1 + tolerance) * budget;
+    return refreshMs ? (refreshes() + 0.5) * *refreshMs : (1 + tolerance) * budgetOf(target).value();
+}
+
+int OnTime::refreshes() const {
     constexpr double rounding = 0.02; // of a refresh: a panel's rate is not exactly what it is called
-    return (std::max(1.0, std::ceil(budget / *refreshMs - rounding)) + 0.5) * *refreshMs;
+    if (!refreshMs) return 0;
+    return static_cast<int>(std::max(1.0, std::ceil(budgetOf(target).value() / *refreshMs - rounding)));
+}
+
+std::optional<double> halfRateShare(std::span<const double> frameMs, const OnTime& rule) {
+    if (!rule.refreshMs || frameMs.empty()) return std::nullopt;
+    const double least = (2 * rule.refreshes() - 0.5) * *rule.refreshMs;
+    const auto count = std::count_if(frameMs.begin(), frameMs.end(), [least](double ms) { return ms > least; });
+    return static_cast<double>(count) / static_cast<double>(frameMs.size());
 }
 
 double onTimeShare(std::span<const double> frameMs, const OnTime& rule) {
@@ -113,6 +123,7 @@ std::optional<Summary> summarize(std::span<const double> frameMs, const std::opt
     s.worstMs = worst.front();
     if (onTime) {
         s.onTimeShare = onTimeShare(frameMs, *onTime);
+        s.halfRateShare = halfRateShare(frameMs, *onTime);
         s.worstDip = worstDip(frameMs, onTime->dipUnder(), parts);
     }
     s.slowestSecond = s.fastestSecond = s.average;

@@ -42,17 +42,19 @@ std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> run
     return out;
 }
 
-std::optional<LaneFigures> figures(const Gathered& g, run::Lane lane, const std::vector<double>& frames,
-                                   double onTimeShare) {
+std::optional<LaneFigures> figures(const Gathered& g, run::Lane lane, const std::vector<double>& work,
+                                   double onTimeShare, std::optional<Fps> target) {
     std::vector<double> perRun;
     for (const auto& m : g.means)
         if (const auto v = m.of(lane)) perRun.push_back(*v);
-    if (perRun.size() != g.means.size() || frames.empty()) return std::nullopt;
+    if (perRun.size() != g.means.size() || work.empty()) return std::nullopt;
     LaneFigures f{*stats::mean(perRun),
-                  *stats::quantile(frames, 0.05),
-                  *stats::quantile(frames, 0.95),
+                  *stats::quantile(work, 0.05),
+                  *stats::quantile(work, 0.95),
                   {},
-                  safeShareOf(lane, frames, onTimeShare)};
+                  safeShareOf(lane, work, onTimeShare),
+                  {}};
+    if (target) f.onTimeShare = frames::onTimeShare(work, {*target, 0, {}});
     if (const auto sd = stats::standardDeviation(perRun))
         f.standardErrorMs = *sd / std::sqrt(static_cast<double>(perRun.size()));
     return f;
@@ -112,17 +114,18 @@ const LaneFigures* PartVerdict::of(run::Lane lane) const {
 }
 
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,
-                               const std::optional<display::Panel>& panel, double onTimeShare) {
+                               const std::optional<display::Panel>& panel, double onTimeShare,
+                               std::optional<Fps> target) {
     std::vector<PartVerdict> out;
     for (const auto& g : gather(runs, frames::pacedMsOf(panel, &variant))) {
         PartVerdict v;
         v.part = g.part;
         v.seconds = g.seconds / static_cast<double>(g.means.size());
-        v.frame = *figures(g, run::Lane::Frame, g.frameMs, onTimeShare);
+        v.frame = *figures(g, run::Lane::Frame, g.frameMs, onTimeShare, target);
         v.periodMs = v.frame.meanMs;
         v.rate = Fps(1000 / v.periodMs);
-        v.cpu = figures(g, run::Lane::Cpu, g.cpuMs, onTimeShare);
-        v.gpu = figures(g, run::Lane::Gpu, g.gpuMs, onTimeShare);
+        v.cpu = figures(g, run::Lane::Cpu, g.cpuMs, onTimeShare, target);
+        v.gpu = figures(g, run::Lane::Gpu, g.gpuMs, onTimeShare, target);
         decide(v, variant, panel);
         out.push_back(std::move(v));
     }

@@ -91,6 +91,15 @@ pace::CapPlan planFrom(const Json& j) {
     return plan;
 }
 
+Json stateJson(const PlayState& state) {
+    Json j = Json::object();
+    const auto order = state.asOrder(), usual = PlayState{}.asOrder();
+    for (const auto& condition : run::conditions())
+        if (const auto text = condition.read(order); *condition.label != '\0' && text != condition.read(usual))
+            j[condition.key] = text;
+    return j;
+}
+
 Edits editsFrom(const Json& j) {
     Edits e;
     e.subject.title = j.at("title").get<std::string>();
@@ -99,6 +108,12 @@ Edits editsFrom(const Json& j) {
     e.subject.game = maybe<std::size_t>(j, "game");
     e.subject.rig = j.at("rig") == "hand" ? RigKind::Hand : RigKind::Simulated;
     e.subject.route = j.at("route").get<std::string>();
+    if (j.contains("state")) // from before it could be said: the usual one
+        for (const auto& [key, text] : j.at("state").items()) {
+            auto after = document::setState(key, text.get<std::string>()).apply(e);
+            if (!after) throw std::invalid_argument(key);
+            e = std::move(*after);
+        }
     e.settings.baseline = j.at("baseline").get<game::Values>();
     if (!j.at("brief").is_null()) e.goal.brief = briefFrom(j.at("brief"));
     e.goal.shares = sharesFrom(j.at("shares"));
@@ -110,9 +125,12 @@ Edits editsFrom(const Json& j) {
     }
     e.runs.followRestS = j.value("follow_rest_s", e.runs.followRestS); // or from before it could be edited
     if (!document::setFollowRest(e.runs.followRestS).apply(e)) throw std::invalid_argument("follow_rest_s");
+    e.runs.partColumn = j.value("part_column", std::string());
     if (j.contains("withdrawn")) // from before orders could be skipped: none
         for (const auto& hex : j.at("withdrawn"))
             e.runs.withdrawn.insert({required(bytesFromHex(hex.get<std::string>()), "withdrawn")});
+    e.settings.startOpen = j.value("start_open", false);
+    e.settings.enough = j.value("measured_enough", false);
     e.settings.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
@@ -122,11 +140,16 @@ Edits editsFrom(const Json& j) {
                 e.runs.trims[runId(hex)].push_back({span.at(0).get<double>(), span.at(1).get<double>()});
     for (const auto& hex : j.at("hidden")) e.runs.hidden.insert(runId(hex.get<std::string>()));
     // Those from before a run could be counted against its recording, or read another way, say neither.
+    if (j.contains("arrived"))
+        for (const auto& hex : j.at("arrived")) e.runs.arrived.insert(runId(hex.get<std::string>()));
     if (j.contains("counted"))
         for (const auto& hex : j.at("counted")) e.runs.counted.insert(runId(hex.get<std::string>()));
     if (j.contains("readings"))
         for (const auto& [first, used] : j.at("readings").items())
             e.runs.readings[runId(first)] = runId(used.get<std::string>());
+    if (j.contains("answers"))
+        for (const auto& [run, order] : j.at("answers").items())
+            e.runs.answers[runId(run)] = {required(bytesFromHex(order.get<std::string>()), "order id")};
     if (const Json& c = j.at("choice"); !c.is_null())
         e.settings.choice =
             AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
@@ -150,6 +173,7 @@ std::string toJson(const Edits& e) {
     j["game"] = orNull(e.subject.game);
     j["rig"] = e.subject.rig == RigKind::Hand ? "hand" : "simulated";
     j["route"] = e.subject.route;
+    j["state"] = stateJson(e.subject.state); // what is not as usual
     j["baseline"] = e.settings.baseline;
     j["brief"] = e.goal.brief ? briefJson(*e.goal.brief) : Json();
     j["shares"] = {
@@ -158,6 +182,8 @@ std::string toJson(const Edits& e) {
                        {"excess_ms", e.runs.hitchRule.excessMs},
                        {"neighbours", e.runs.hitchRule.neighbours}};
     j["follow_rest_s"] = e.runs.followRestS;
+    if (e.settings.startOpen) j["start_open"] = true;
+    if (e.settings.enough) j["measured_enough"] = true;
     j["locked"] = e.settings.locked;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.runs.leftOut) j["left_out"][id.hex()] = keyOf(reason);
@@ -166,12 +192,17 @@ std::string toJson(const Edits& e) {
         for (const auto& span : spans) j["trims"][id.hex()].push_back({span.fromMs, span.toMs});
     j["hidden"] = Json::array();
     for (const auto& id : e.runs.hidden) j["hidden"].push_back(id.hex());
+    j["arrived"] = Json::array();
+    for (const auto& id : e.runs.arrived) j["arrived"].push_back(id.hex());
     j["counted"] = Json::array();
     for (const auto& id : e.runs.counted) j["counted"].push_back(id.hex());
+    if (!e.runs.partColumn.empty()) j["part_column"] = e.runs.partColumn;
     j["withdrawn"] = Json::array();
     for (const auto& id : e.runs.withdrawn) j["withdrawn"].push_back(id.hex());
     j["readings"] = Json::object();
     for (const auto& [first, used] : e.runs.readings) j["readings"][first.hex()] = used.hex();
+    if (!e.runs.answers.empty()) j["answers"] = Json::object();
+    for (const auto& [run, order] : e.runs.answers) j["answers"][run.hex()] = order.hex();
     j["choice"] = e.settings.choice ? Json{{"values", e.settings.choice->values},
                                            {"by_hand", e.settings.choice->byHand},
                                            {"basis", basisJson(e.settings.choice->basis)}}

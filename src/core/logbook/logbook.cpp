@@ -316,6 +316,23 @@ Result<std::unique_ptr<Logbook>> Logbook::open(const std::filesystem::path& file
     }
 }
 
+Result<std::unique_ptr<Logbook>> Logbook::openToRead(const std::filesystem::path& file) {
+    const auto version = examine(file, currentVersion);
+    if (!version) return tl::unexpected(version.error());
+    if (*version < currentVersion)
+        return fail(ErrorCode::LogbookBusy, "an older version", {file.string(), {}, {}, {}}, Kept::AllAsBefore);
+    try {
+        return std::unique_ptr<Logbook>(new Logbook(
+            std::make_unique<State>(State{file, nullptr, SQLite::Database(file.string(), SQLite::OPEN_READONLY)})));
+    } catch (const SQLite::Exception& e) {
+        return tl::unexpected(errorOf(e, file));
+    }
+}
+
+bool Logbook::readingOnly() const {
+    return m_state->lock == nullptr;
+}
+
 Result<std::vector<SessionHead>> Logbook::sessions() {
     try {
         SQLite::Statement s(

@@ -7,6 +7,31 @@
 
 namespace impasto::machine {
 
+namespace {
+
+display::Panel readPanel(const description::Section& panel) {
+    display::Panel p;
+    if (panel.has("native")) {
+        const auto native = display::parseResolution(panel.text("native"));
+        if (!native) panel.fault("native", ErrorCode::BadValue, "a resolution such as 2560x1440");
+        p.native = native.value_or(display::Resolution{});
+    }
+    p.refresh = Hertz(panel.number("refresh_hz", 20, 1000, 0));
+    if (panel.has("variable_lowest_hz") || panel.has("variable_highest_hz")) {
+        const double low = panel.number("variable_lowest_hz", 1, 1000),
+                     high = panel.number("variable_highest_hz", 1, 1000);
+        if (low >= high) panel.fault("variable_lowest_hz", ErrorCode::OutOfRange, "below variable_highest_hz");
+        p.variable = display::RefreshRange{Hertz(low), Hertz(high)};
+    }
+    for (const double mode : panel.numbers("modes_hz", 20, 1000)) p.modes.emplace_back(mode);
+    if (!p.modes.empty() && std::find(p.modes.begin(), p.modes.end(), p.refresh) == p.modes.end())
+        panel.fault("refresh_hz", ErrorCode::BadValue, "one of modes_hz");
+    p.headset = panel.flag("headset", false);
+    return p;
+}
+
+} // namespace
+
 Result<Machine> parseMachine(std::string_view text, std::string fileName) {
     const auto document = description::Document::parse(text, std::move(fileName));
     if (!document) return tl::unexpected(document.error());
@@ -18,24 +43,9 @@ Result<Machine> parseMachine(std::string_view text, std::string fileName) {
     m.cpu = root.text("cpu", "not said");
     m.gpu = root.text("gpu", "not said");
     m.cores = static_cast<int>(root.number("cores", 0, 1024, 0));
-    m.gpuMemory = Mebibytes(1024.0 * root.number("gpu_memory_gib", 0.0625, 4096));
-    m.systemMemory = Mebibytes(1024.0 * root.number("system_memory_gib", 0.25, 65536));
-    const auto panel = root.table("panel");
-    const auto native = display::parseResolution(panel.text("native"));
-    if (!native) panel.fault("native", ErrorCode::BadValue, "a resolution such as 2560x1440");
-    m.panel.native = native.value_or(display::Resolution{});
-    m.panel.refresh = Hertz(panel.number("refresh_hz", 20, 1000));
-    if (panel.has("variable_lowest_hz") || panel.has("variable_highest_hz")) {
-        const double low = panel.number("variable_lowest_hz", 1, 1000),
-                     high = panel.number("variable_highest_hz", 1, 1000);
-        if (low >= high) panel.fault("variable_lowest_hz", ErrorCode::OutOfRange, "below variable_highest_hz");
-        m.panel.variable = display::RefreshRange{Hertz(low), Hertz(high)};
-    }
-    for (const double mode : panel.numbers("modes_hz", 20, 1000)) m.panel.modes.emplace_back(mode);
-    if (!m.panel.modes.empty() &&
-        std::find(m.panel.modes.begin(), m.panel.modes.end(), m.panel.refresh) == m.panel.modes.end())
-        panel.fault("refresh_hz", ErrorCode::BadValue, "one of modes_hz");
-    m.panel.headset = panel.flag("headset", false);
+    m.gpuMemory = Mebibytes(1024.0 * root.number("gpu_memory_gib", 0.0625, 4096, 0));
+    m.systemMemory = Mebibytes(1024.0 * root.number("system_memory_gib", 0.25, 65536, 0));
+    if (root.has("panel")) m.panel = readPanel(root.table("panel"));
     m.secondGpu = root.text("second_gpu", "");
     m.copyRoute = root.flag("copy_route", false);
     if (const auto sound = document->check(); !sound) return tl::unexpected(sound.error());
@@ -43,18 +53,23 @@ Result<Machine> parseMachine(std::string_view text, std::string fileName) {
 }
 
 std::string toToml(const Machine& m) {
-    std::string out =
-        fmt::format("name = {}\ncpu = {}\ngpu = {}\ncores = {}\ngpu_memory_gib = {}\nsystem_memory_gib = {}\n",
-                    description::quoted(m.name), description::quoted(m.cpu), description::quoted(m.gpu), m.cores,
-                    shortestText(m.gpuMemory.value() / 1024), shortestText(m.systemMemory.value() / 1024));
+    std::string out = fmt::format("name = {}\ncpu = {}\ngpu = {}\ncores = {}\n", description::quoted(m.name),
+                                  description::quoted(m.cpu), description::quoted(m.gpu), m.cores);
+    const auto number = [&out](const char* key, double value) {
+        if (value > 0) out += fmt::format("{} = {}\n", key, shortestText(value)); // 0: not said
+    };
+    number("gpu_memory_gib", m.gpuMemory.value() / 1024);
+    number("system_memory_gib", m.systemMemory.value() / 1024);
     if (!m.secondGpu.empty()) out += fmt::format("second_gpu = {}\n", description::quoted(m.secondGpu));
     if (m.copyRoute) out += "copy_route = true\n";
-    out += fmt::format("\n[panel]\nnative = \"{}\"\nrefresh_hz = {}\n", display::keyText(m.panel.native),
-                       shortestText(m.panel.refresh.value()));
-    if (m.panel.variable)
-        out += fmt::format("variable_lowest_hz = {}\nvariable_highest_hz = {}\n",
-                           shortestText(m.panel.variable->lowest.value()),
-                           shortestText(m.panel.variable->highest.value()));
+    if (m.panel == display::Panel{}) return out;
+    out += "\n[panel]\n";
+    if (m.panel.native.widthPx > 0) out += fmt::format("native = \"{}\"\n", display::keyText(m.panel.native));
+    number("refresh_hz", m.panel.refresh.value());
+    if (m.panel.variable) {
+        number("variable_lowest_hz", m.panel.variable->lowest.value());
+        number("variable_highest_hz", m.panel.variable->highest.value());
+    }
     if (!m.panel.modes.empty()) {
         std::string modes;
         for (const auto mode : m.panel.modes) modes += (modes.empty() ? "" : ", ") + shortestText(mode.value());

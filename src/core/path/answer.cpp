@@ -65,6 +65,7 @@ std::optional<Error> giveOrder(const document::Session& session, std::vector<run
 void sayOf(const document::Session& session, const ReadLog& log, std::optional<document::LeftOut> leftOut,
            std::vector<document::Edit>& edits) {
     const RunId id = log.run.id;
+    edits.push_back(document::arrive(id));
     if (leftOut) edits.push_back(document::leaveOut(id, *leftOut));
     if (log.counts)
         edits.push_back(document::trimRun(
@@ -98,7 +99,7 @@ std::optional<Error> mismatch(const document::Session& session, const run::Order
     const double rate = 1000 * static_cast<double>(capture.frames()) / capture::durationMs(capture);
     std::vector<double> siblings;
     for (const auto& run : session.facts->runs) {
-        const auto* other = session.facts->orderOf(run);
+        const auto* other = session.orderOf(run);
         if (other != nullptr && session.counts(run) && other->variant == order.variant && other->route == order.route)
             siblings.push_back(1000 * static_cast<double>(run.capture->frames()) / capture::durationMs(*run.capture));
     }
@@ -146,9 +147,8 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
         out.runs.push_back(log.run.id);
         runs.push_back(std::move(log.run));
     }
-    store.addRuns(std::move(runs));
-    if (!edits.empty())
-        if (const auto done = store.apply(document::together("add-runs", std::move(edits))); !done)
+    if (!runs.empty())
+        if (const auto done = store.addRuns(std::move(runs), document::together("add-runs", std::move(edits))); !done)
             return tl::unexpected(done.error());
     const bool allAnswered = anyOpen && openOrders(store.session()).empty();
     if (allAnswered) out.last = store.session().facts->orders.back().purpose;

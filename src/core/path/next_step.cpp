@@ -8,6 +8,8 @@ using document::Session;
 using results::Results;
 
 constexpr std::size_t baselineWanted = 4;
+constexpr std::size_t baselineMost = 8; // then they are taken as uneven as they are
+constexpr std::size_t oddMost = 3;      // after so many left out the others are not thought odd
 constexpr std::size_t checkWanted = 2;
 constexpr std::size_t proofsMost = 2;        // after so many sets whose proof failed another target is offered
 constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
@@ -67,6 +69,21 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
     return {Action::KeepResult, Reason::ProofFailed, 0, 0, {}};
 }
 
+/// What an uneven baseline leads to before anything is measured against it: the odd run is left out, or another is
+/// made; nothing where a person counts the odd one all the same.
+std::optional<NextStep> unevenStep(const Session& session, const Results& r, std::size_t runs) {
+    const auto* siblings = r.get<results::Siblings>();
+    if (siblings == nullptr || siblings->evenness.even()) return std::nullopt;
+    const auto& marks = session.edits->runs;
+    if (!siblings->odd)
+        return runs < baselineMost ? std::optional(recording(session, Action::RecordBaseline, Reason::Uneven, 1))
+                                   : std::nullopt;
+    const auto odd = std::count_if(marks.leftOut.begin(), marks.leftOut.end(),
+                                   [](const auto& mark) { return mark.second == document::LeftOut::Odd; });
+    if (marks.counted.contains(*siblings->odd) || odd >= static_cast<std::ptrdiff_t>(oddMost)) return std::nullopt;
+    return NextStep{Action::LeaveOutRun, Reason::Uneven, 0, 0, {}, {}, siblings->odd};
+}
+
 NextStep decisionStep(const Session& session, const Results& r) {
     const auto& choice = session.edits->settings.choice;
     const auto& cap = session.edits->pacing.cap;
@@ -81,6 +98,8 @@ NextStep decisionStep(const Session& session, const Results& r) {
         choice && standing.choice.empty() && (checks < checkWanted || (check != nullptr && check->reaches));
     if (proposed != nullptr && proposed->error && proposed->error->code == ErrorCode::NothingFits && !tried)
         return lower(session, Reason::NothingFits, results::reachableOf(r));
+    if (proposal != nullptr && !proposed->keepsPicture && !tried)
+        return lower(session, Reason::PictureFloor, results::reachableOf(r));
     if (proposal == nullptr && !choice && proposed != nullptr && proposed->error)
         return {Action::SayBrief, Reason::LockUnknown, 0, 0, {}};
     if (proposal == nullptr && !choice) return recording(session, Action::RecordBaseline, Reason::NeedRepeats, 1);
@@ -129,10 +148,16 @@ double settlingSeconds(const Session& session) {
 
 bool warmUpMade(const Session& session) {
     const auto& runs = session.facts->runs;
+    if (session.edits->subject.state.conditions.driverUpdated)
+        return std::any_of(runs.begin(), runs.end(), [&](const run::Run& run) {
+            const auto* order = session.orderOf(run);
+            return !run.interrupted && order != nullptr && session.shown(run) && session.ofThisPair(*order) &&
+                   order->conditions.driverUpdated;
+        });
     if (session.edits->subject.rig == document::RigKind::Hand)
         return std::any_of(runs.begin(), runs.end(), [](const run::Run& run) { return !run.interrupted; });
     return std::any_of(runs.begin(), runs.end(), [&](const run::Run& run) {
-        const auto* order = session.facts->orderOf(run);
+        const auto* order = session.orderOf(run);
         return !run.interrupted && order != nullptr && session.ofThisPair(*order);
     });
 }
@@ -142,19 +167,24 @@ NextStep nextStep(const Session& session, const Results& r) {
     if (!session.edits->goal.brief) return {Action::SayBrief, Reason::NoBrief, 0, 0, {}};
     if (session.game() == nullptr) return {Action::SayGame, Reason::NoGame, 0, 0, {}};
     if (session.machine() == nullptr) return {Action::SayMachine, Reason::NoMachine, 0, 0, {}};
+    if (session.edits->settings.startOpen) return {Action::SayStart, Reason::StartOpen, 0, 0, {}};
     // Nothing is shown between a headset's refreshes: more than its highest one cannot be held.
     if (const auto panel = session.panel(); panel && panel->headset)
         if (const auto fastest = pace::beyondPanel(panel, session.edits->goal.brief->target))
             return lower(session, Reason::BeyondPanel, Fps(fastest->value()));
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
-    if (const auto baseline = results::idsOf<results::BaselineRuns>(r).size(); baseline < baselineWanted)
+    const auto baseline = results::idsOf<results::BaselineRuns>(r).size();
+    if (baseline < baselineWanted)
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
+    const bool measured = !results::idsOf<results::CostRuns>(r).empty();
+    if (const auto step = measured ? std::nullopt : unevenStep(session, r, baseline)) return *step;
     if (const auto* lowest = r.get<results::Lowest>(); lowest != nullptr) {
         if (lowest->wanted && lowest->measured.empty() && results::idsOf<results::LowestRuns>(r).empty())
             return recording(session, Action::RecordLowest, Reason::FarToGo, 1);
         if (!lowest->fits) return lower(session, Reason::NothingFits, lowest->reaches);
     }
-    if (const auto* costs = r.get<results::Costs>(); costs != nullptr && !costs->toMeasure.empty())
+    const auto* costs = r.get<results::Costs>();
+    if (costs != nullptr && !costs->toMeasure.empty() && !session.edits->settings.enough)
         return recording(session, Action::RecordCosts, Reason::NeedCosts, costs->toMeasure.size());
     return decisionStep(session, r);
 }

@@ -19,8 +19,10 @@ run::Order makeOrder(const Session& session, std::size_t index, run::Purpose pur
     order.route = session.edits->subject.route;
     order.seconds = session.route() == nullptr ? 60 : session.route()->seconds();
     order.purpose = purpose;
+    order.conditions = session.edits->subject.state.conditions;
+    if (purpose != run::Purpose::WarmUp) order.conditions.driverUpdated = false; // the first run alone
     const bool proof = purpose == run::Purpose::ProofBefore || purpose == run::Purpose::ProofAfter;
-    if (proof) order.conditions.warmUpSeconds = settlingSeconds(session);
+    if (proof) order.conditions.warmUpSeconds = std::max(order.conditions.warmUpSeconds, settlingSeconds(session));
     order.seed = deriveSeed(session.facts->seed, fmt::format("order {}", index));
     return order;
 }
@@ -115,6 +117,10 @@ Result<Performed> perform(document::SessionStore& store, const Results& r, const
     case Action::SayBrief:
         if (step.reason == Reason::NothingFits) return fail(ErrorCode::NothingFits);
         return fail(ErrorCode::LacksBrief);
+    case Action::SayStart:
+        return edited(document::askStart(false));
+    case Action::LeaveOutRun:
+        return edited(document::leaveOut(*step.run, document::LeftOut::Odd));
     case Action::AcceptChoice:
         return edited(document::acceptChoice({results::proposalOf(r)->values, false, standing.ofChoice()}));
     case Action::ChooseCap: {

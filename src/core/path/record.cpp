@@ -19,7 +19,7 @@ rig::RigState rigStateOf(const document::Session& session) {
     rig::RigState out;
     bool machineKnown = false;
     for (auto it = session.facts->runs.rbegin(); it != session.facts->runs.rend(); ++it) {
-        const auto* order = session.facts->orderOf(*it);
+        const auto* order = session.orderOf(*it);
         if (it->rigState.empty() || (order != nullptr && !session.onThisMachine(*order))) continue;
         const auto state = rig::stateOf(it->rigState).value_or(rig::RigState{});
         // Another game leaves the machine warm; what it compiled and applied is its own.

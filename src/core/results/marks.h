@@ -13,6 +13,13 @@ inline std::uint64_t markOf(const game::Values& values) {
     return f.value();
 }
 
+inline std::uint64_t markOf(const document::PlayState& state) {
+    Fingerprint f;
+    const auto order = state.asOrder();
+    for (const auto& condition : run::conditions()) f.add(condition.read(order));
+    return f.value();
+}
+
 inline std::uint64_t markOf(std::span<const capture::Span> trims) {
     Fingerprint f;
     for (const auto& span : trims) f.add(span.fromMs).add(span.toMs);

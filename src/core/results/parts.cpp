@@ -40,6 +40,24 @@ std::uint64_t ofTrims(const Session& s, const std::optional<RunId>& run) {
     return f.value();
 }
 
+std::uint64_t ofAnswers(const Session& s, const std::optional<RunId>& run) {
+    Fingerprint f;
+    for (const auto& [id, order] : s.edits->runs.answers)
+        if (!run || *run == id) f.add(id.hex()).add(order.hex());
+    return f.value();
+}
+
+std::uint64_t ofCap(const std::optional<document::ChosenCap>& cap) {
+    if (!cap) return 0;
+    return Fingerprint()
+        .add(cap->plan.cap ? cap->plan.cap->value() : 0.0)
+        .add(run::keyOf(cap->plan.sync))
+        .add(cap->plan.refresh ? cap->plan.refresh->value() : 0.0)
+        .add(pace::keyOf(cap->school))
+        .add(markOf(cap->basis))
+        .value();
+}
+
 std::uint64_t ofRules(const pace::CapRules& r) {
     return Fingerprint()
         .add(r.headroomShare)
@@ -56,8 +74,8 @@ std::uint64_t ofRules(const pace::CapRules& r) {
 
 std::string_view nameOf(Part part) {
     constexpr std::array<std::string_view, partCount> names{
-        "machine",  "game",   "route",  "target", "wishes", "low rule", "shares", "hitch rule",
-        "baseline", "locked", "choice", "cap",    "kept",   "runs",     "trims",  "cap rules"};
+        "machine", "state",  "game", "route", "target", "wishes",  "low rule",    "shares", "hitch rule", "baseline",
+        "locked",  "choice", "cap",  "kept",  "runs",   "answers", "part column", "trims",  "cap rules"};
     return names.at(static_cast<std::size_t>(part));
 }
 
@@ -66,6 +84,8 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     switch (part) {
     case Part::Machine:
         return s.machine() == nullptr ? 0 : s.machine()->mark;
+    case Part::State:
+        return markOf(e.subject.state);
     case Part::Game:
         return s.game() == nullptr ? 0 : s.game()->mark;
     case Part::Route:
@@ -104,14 +124,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
                                        .value()
                                  : 0;
     case Part::Cap:
-        return e.pacing.cap ? Fingerprint()
-                                  .add(e.pacing.cap->plan.cap ? e.pacing.cap->plan.cap->value() : 0.0)
-                                  .add(run::keyOf(e.pacing.cap->plan.sync))
-                                  .add(e.pacing.cap->plan.refresh ? e.pacing.cap->plan.refresh->value() : 0.0)
-                                  .add(pace::keyOf(e.pacing.cap->school))
-                                  .add(markOf(e.pacing.cap->basis))
-                                  .value()
-                            : 0;
+        return ofCap(e.pacing.cap);
     case Part::Kept:
         return e.record.kept ? Fingerprint(markOf(e.record.kept->basis))
                                    .add(std::uint64_t{e.record.kept->met})
@@ -120,6 +133,10 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
                              : 0;
     case Part::Runs:
         return ofRuns(s);
+    case Part::Answers:
+        return ofAnswers(s, run);
+    case Part::PartColumn:
+        return Fingerprint().add(e.runs.partColumn).value();
     case Part::Trims:
         return ofTrims(s, run);
     case Part::CapRules:

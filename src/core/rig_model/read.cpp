@@ -214,6 +214,19 @@ void readGame(const Section& rig, const game::Game& game, Model& m) {
 
 } // namespace
 
+namespace {
+
+/// What a simulator must know of a machine and its owner did not say.
+const char* lackOf(const machine::Machine& machine) {
+    return !(machine.gpuMemory.value() > 0)       ? "gpu_memory_gib"
+           : !(machine.systemMemory.value() > 0)  ? "system_memory_gib"
+           : machine.panel.native.widthPx == 0    ? "panel.native"
+           : !(machine.panel.refresh.value() > 0) ? "panel.refresh_hz"
+                                                  : nullptr;
+}
+
+} // namespace
+
 bool hasModel(const machine::Machine& machine, const game::Game& game, const description::Originals& originals) {
     const auto has = [&originals](std::uint64_t mark) {
         const auto* text = originals.find(mark);
@@ -221,11 +234,12 @@ bool hasModel(const machine::Machine& machine, const game::Game& game, const des
         const auto document = Document::parse(*text, {});
         return document && document->root().has("rig");
     };
-    return has(machine.mark) && has(game.mark);
+    return !lackOf(machine) && has(machine.mark) && has(game.mark);
 }
 
 Result<Model> readModel(const machine::Machine& machine, const game::Game& game,
                         const description::Originals& originals) {
+    if (const auto* lacks = lackOf(machine)) return fail(ErrorCode::MissingKey, lacks, {machine.name, {}, {}, lacks});
     Model model;
     // Without its text a description has no [rig] table, which is what is told.
     const auto textOf = [&originals](std::uint64_t mark) {

@@ -31,6 +31,9 @@ constexpr Keys<FanProfile, 3> fanProfiles{
     {{FanProfile::Automatic, "automatic"}, {FanProfile::Quiet, "quiet"}, {FanProfile::Full, "full"}}};
 constexpr Keys<PowerPlan, 3> plans{
     {{PowerPlan::Balanced, "balanced"}, {PowerPlan::Performance, "performance"}, {PowerPlan::Saving, "saving"}}};
+constexpr Keys<WindowMode, 3> windowModes{{{WindowMode::FullScreen, "full-screen"},
+                                           {WindowMode::Borderless, "borderless"},
+                                           {WindowMode::Windowed, "windowed"}}};
 constexpr Keys<Supply, 2> supplies{{{Supply::Mains, "mains"}, {Supply::Battery, "battery"}}};
 constexpr Keys<Purpose, 6> purposes{{{Purpose::WarmUp, "warm-up"},
                                      {Purpose::Baseline, "baseline"},
@@ -102,6 +105,19 @@ std::string_view keyOf(Supply v) {
 }
 std::optional<Supply> supplyOf(std::string_view key) {
     return valueIn(supplies, key);
+}
+std::string_view keyOf(WindowMode v) {
+    return keyIn(windowModes, v);
+}
+std::optional<WindowMode> windowModeOf(std::string_view key) {
+    return valueIn(windowModes, key);
+}
+bool comparable(const Conditions& a, const Conditions& b) {
+    Conditions same = b;
+    same.warmUpSeconds = a.warmUpSeconds;
+    same.driverUpdated = a.driverUpdated;
+    same.reload = a.reload;
+    return a == same;
 }
 std::string_view keyOf(Purpose v) {
     return keyIn(purposes, v);

@@ -60,6 +60,19 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
     return w.say("{} fps was not held in {}: {}.", target, part(w, worst->part), heldFigure(w, *worst)) + limit;
 }
 
+std::string uneven(const Words& w, const document::Session& session, const results::Results& results,
+                   const path::NextStep& step) {
+    const auto& evenness = results.get<results::Siblings>()->evenness;
+    if (!step.run)
+        return w.say("The baseline runs differ by {}, and none of them is the odd one. One more shows more; look for a "
+                     "changing scene, heat or another program.",
+                     percent(evenness.spread));
+    const auto& average = results.of<results::RunFigures>(*step.run)->summary.average;
+    return w.say("The baseline runs differ by {}: run {} with {} fps is unlike the others. Leave it out and make "
+                 "another, or count it all the same.",
+                 percent(evenness.spread), session.numberOf(*step.run), fps(average.value()));
+}
+
 } // namespace
 
 std::string action(const Words& w, const document::Session& session, const results::Results& results,
@@ -90,6 +103,10 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::RecordCosts:
         if (step.runs == 1) return hand ? w.say("Order 1 test run") : w.say("Record 1 test run");
         return hand ? w.say("Order {} test runs", step.runs) : w.say("Record {} test runs", step.runs);
+    case Action::SayStart:
+        return w.say("These are my settings");
+    case Action::LeaveOutRun:
+        return w.say("Leave out run {}", session.numberOf(*step.run));
     case Action::AcceptChoice:
         return step.reason == Reason::ProposalReady ? w.say("Accept the proposed settings")
                                                     : w.say("Accept the new settings");
@@ -126,10 +143,15 @@ std::string reason(const Words& w, const document::Session& session, const resul
         return w.say("The game's settings are what can be lowered or raised.");
     case Reason::NoBrief:
         return w.say("With a target rate, every figure can be called met or not met.");
+    case Reason::StartOpen:
+        return w.say("Costs are measured from the levels that the game has now. Give each setting its level, with Up "
+                     "and Down.");
     case Reason::ShadersFirst:
         return w.say("The first run compiles shaders and spoils the lows. It is kept but does not count.");
     case Reason::NeedRepeats:
         return w.say("Runs differ by themselves. Four of the same show by how much.");
+    case Reason::Uneven:
+        return uneven(w, session, results, step);
     case Reason::NeedCosts:
         return w.say("Each test run changes one setting and shows what it costs the CPU and GPU. The choice is based "
                      "on these.");
@@ -165,6 +187,13 @@ std::string reason(const Words& w, const document::Session& session, const resul
         return w.say("The result is valid until the game, the machine or the goal changes.");
     case Reason::NothingFits:
         return nothingFits(w, results, target);
+    case Reason::PictureFloor: {
+        const auto* proposed = results.get<results::Proposed>();
+        const std::string most = w.say("{} fps fits with {} of the picture, not with the {} that you ask for.", target,
+                                       percent(proposed->proposal->picture), percent(*brief->pictureFloor));
+        if (!proposed->reaches) return most;
+        return most + " " + w.say("With that much, {} fps is the most.", wishFps(*proposed->reaches));
+    }
     case Reason::LockUnknown:
         return w.say("What a locked level costs could not be told. Unlock it in Layers, or run it again.");
     case Reason::FarToGo:
@@ -199,9 +228,13 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"use-game", "game"},
                                    {"use-rig", "way to record"},
                                    {"set-route", "route"},
+                                   {"set-state", "state that is played in"},
                                    {"set-title", "title"},
                                    {"set-name", "name of the session"},
                                    {"set-baseline", "baseline settings"},
+                                   {"say-start", "start values"},
+                                   {"stop-measuring", "stopping the test runs"},
+                                   {"measure-on", "more test runs"},
                                    {"set-brief", "goal"},
                                    {"set-target", "target"},
                                    {"set-shares", "safe limits"},
@@ -209,10 +242,12 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"leave-out", "leaving a run out"},
                                    {"count-run", "counting a run"},
                                    {"hide-run", "deleting a run"},
+                                   {"answer-order", "the order a run answers"},
                                    {"trim-run", "trimming a run"},
                                    {"use-reading", "reading a log another way"},
                                    {"add-runs", "adding runs"},
                                    {"set-hitch-rule", "what a hitch is"},
+                                   {"set-part-column", "what names the parts"},
                                    {"withdraw-order", "skipping an order"},
                                    {"set-follow-rest", "when a followed log ends"},
                                    {"accept-choice", "accepted settings"},

@@ -136,6 +136,8 @@ std::string leftOut(const Words& w, document::LeftOut reason) {
         return w.say("It does not fit the order it should answer.");
     case document::LeftOut::Beside:
         return w.say("It answers no order: shown beside, not counted.");
+    case document::LeftOut::Odd:
+        return w.say("Unlike the other baseline runs.");
     case document::LeftOut::ByHand:
         return w.say("Left out by hand.");
     }
@@ -180,7 +182,7 @@ std::string purpose(const Words& w, const document::Session& session, const run:
 }
 
 std::string runTitle(const Words& w, const document::Session& session, const run::Run& run) {
-    const auto* order = session.facts->orderOf(run);
+    const auto* order = session.orderOf(run);
     const std::string kind = order != nullptr   ? purpose(w, session, *order)
                              : run.name.empty() ? w.say("frame log")
                                                 : run.name;

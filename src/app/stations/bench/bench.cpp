@@ -11,74 +11,107 @@ namespace {
 
 using machine::Machine;
 
-void value(Sheet& sheet, double x, double y, double width, const QString& id, const QString& name, const QString& text,
-           const QString& edit, Type type = Type::Body) {
-    const double w = sheet.text(x, y, text, type, Ink::Ink, Align::Left, width);
-    sheet.line({x, y + lineOf(type) - 1}, {x + w, y + lineOf(type) - 1}, Ink::Off, 1);
-    Hot h;
-    h.id = id;
-    h.name = name;
-    h.role = Role::Value;
-    h.rect = QRectF(x, y, std::max(w, 24.0), lineOf(type));
-    h.edit = edit;
-    h.hint = say("Click or Enter to correct it");
-    sheet.hot(h);
-}
-
 struct Block {
     const char* title;
     Ink ink;
     QString now;
 };
 
+QString gibText(Mebibytes memory) {
+    return memory.value() > 0 ? say("%1 GiB").arg(qs(wording::gib(memory.value()))) : QString();
+}
+
+QString number(double value) {
+    return value > 0 ? qs(shortestText(value)) : QString();
+}
+
+QString said(const std::string& name) {
+    return name == "not said" ? QString() : qs(name);
+}
+
+QString rangeText(const display::Panel& panel) {
+    if (panel.headset) return say("headset");
+    if (!panel.variable) return say("fixed");
+    return qs(fmt::format("{}\u2013{} Hz", panel.variable->lowest.value(), panel.variable->highest.value()));
+}
+
+QString modesText(const display::Panel& panel) {
+    QString out;
+    for (const auto mode : panel.modes)
+        out += (out.isEmpty() ? QString() : QStringLiteral(", ")) + qs(shortestText(mode.value()));
+    return out;
+}
+
+/// What its owner says of the machine, under the block that it belongs to; gives the y below.
+double machineValues(Sheet& sheet, const Machine& m, double left, double pitch, double width, double y) {
+    const auto at = [&](int block, int row, double from = 0, double share = 1) {
+        return QRectF(left + block * pitch + from * width, y + 18 * row, share * width, 18);
+    };
+    const auto& panel = m.panel;
+    benchValue(sheet, at(0, 0), QStringLiteral("machine.system"), say("System memory, GiB"), gibText(m.systemMemory),
+               number(m.systemMemory.value() / 1024));
+    benchValue(sheet, at(0, 1), QStringLiteral("machine.name"), say("Name of the machine"),
+               say("called %1").arg(qs(m.name)), qs(m.name));
+    benchValue(sheet, at(1, 0), QStringLiteral("machine.cpu"), say("CPU name"), said(m.cpu), said(m.cpu));
+    benchValue(sheet, at(1, 1), QStringLiteral("machine.cores"), say("CPU cores"),
+               m.cores > 0 ? say("%1 cores").arg(m.cores) : QString(), number(m.cores));
+    benchValue(sheet, at(2, 0, 0, 0.6), QStringLiteral("machine.gpu"), say("GPU name"), said(m.gpu), said(m.gpu));
+    benchValue(sheet, at(2, 0, 0.64, 0.36), QStringLiteral("machine.vram"), say("GPU memory, GiB"),
+               gibText(m.gpuMemory), number(m.gpuMemory.value() / 1024));
+    benchValue(sheet, at(2, 1), QStringLiteral("machine.second"), say("Second GPU, or none"),
+               m.secondGpu.empty() ? say("no second GPU") : qs(m.secondGpu), qs(m.secondGpu));
+    const QString copy = m.copyRoute ? say("through a copy route") : say("no copy route");
+    sheet.text(at(2, 2).x(), at(2, 2).y(), copy, Type::Body, Ink::Ink, Align::Left, width);
+    Hot h;
+    h.id = QStringLiteral("machine.copy");
+    h.name = copy;
+    h.rect = at(2, 2);
+    h.hint = say("Whether finished frames go through another graphics chip to the panel");
+    sheet.hot(h);
+    benchValue(sheet, at(3, 0), QStringLiteral("machine.native"), say("Native resolution"),
+               panel.native.widthPx > 0 ? qs(wording::resolution(panel.native)) : QString(),
+               panel.native.widthPx > 0 ? qs(display::keyText(panel.native)) : QString());
+    const double hz = panel.refresh.value();
+    benchValue(sheet, at(3, 1, 0, 0.38), QStringLiteral("machine.refresh"), say("Highest refresh, Hz"),
+               hz > 0 ? say("%1 Hz").arg(number(hz)) : QString(), number(hz));
+    benchValue(sheet, at(3, 1, 0.42, 0.58), QStringLiteral("machine.range"),
+               say("Variable refresh range as 48-144, or fixed, or headset"), rangeText(panel), rangeText(panel));
+    benchValue(sheet, at(3, 2), QStringLiteral("machine.modes"), say("Rates that the panel can be set to, Hz"),
+               panel.modes.empty() ? say("no other mode") : say("modes %1").arg(modesText(panel)), modesText(panel));
+    return y + 3 * 18 + 8;
+}
+
 /// The stroke; gives the y below it.
 double stroke(Sheet& sheet, const Machine* m, double top) {
-    const auto gibText = [](Mebibytes v) { return say("%1 GiB").arg(qs(wording::gib(v.value()))); };
+    const QString unknown = m == nullptr ? QString() : say("not set");
+    const auto orUnknown = [&](const QString& text) { return m == nullptr || text.isEmpty() ? unknown : text; };
     const Block blocks[] = {
-        {"Memory", Ink::Mem, m == nullptr ? QString() : gibText(m->systemMemory)},
-        {"CPU", Ink::Cpu,
-         m == nullptr   ? QString()
-         : m->cores > 0 ? say("%1 cores").arg(m->cores)
-                        : QString()},
-        {"GPU", Ink::Gpu, m == nullptr ? QString() : gibText(m->gpuMemory)},
-        {"Panel", Ink::Disp, m == nullptr ? QString() : say("%1 Hz").arg(qs(shortestText(m->panel.refresh.value())))}};
+        {"Memory", Ink::Mem, orUnknown(m == nullptr ? QString() : gibText(m->systemMemory))},
+        {"CPU", Ink::Cpu, orUnknown(m == nullptr || m->cores == 0 ? QString() : say("%1 cores").arg(m->cores))},
+        {"GPU", Ink::Gpu, orUnknown(m == nullptr ? QString() : gibText(m->gpuMemory))},
+        {"Panel", Ink::Disp,
+         orUnknown(m == nullptr || !(m->panel.refresh.value() > 0)
+                       ? QString()
+                       : say("%1 Hz").arg(number(m->panel.refresh.value())))}};
     const double left = 24, right = sheet.width() - 16, gap = 36, width = (right - left - 3 * gap) / 4;
-    const double height = sheet.height() < 500 ? 70 : 110;
+    const double height = sheet.height() < 500 ? 46 : 84;
     for (int i = 0; i < 4; ++i) {
         const double x = left + i * (width + gap);
         const QRectF r(x, top, width, height);
+        const bool known = m != nullptr && blocks[i].now != unknown;
         if (i < 3)
             sheet.rect(QRectF(r.right(), top + 14, gap, height - 28), m == nullptr ? Ink::None : Ink::Band2,
                        m == nullptr ? Ink::Off : Ink::None, 1.2, {5, 4});
-        if (m == nullptr)
-            sheet.rect(r, Ink::None, Ink::Off, 1.2, {5, 4});
-        else
+        if (known)
             sheet.slab(r, blocks[i].ink == Ink::Disp ? Ink::DispText : blocks[i].ink, static_cast<unsigned>(i + 1));
-        sheet.text(r.center().x(), r.center().y() - 10, blocks[i].now, Type::Figure,
-                   m == nullptr ? Ink::Muted : Ink::OnSlab, Align::Centre, width - 10);
-        sheet.text(x, top + height + 8, say(blocks[i].title), Type::Heading);
+        else
+            sheet.rect(r, Ink::None, Ink::Off, 1.2, {5, 4});
+        sheet.text(r.center().x(), r.center().y() - 10, blocks[i].now, Type::Figure, known ? Ink::OnSlab : Ink::Muted,
+                   Align::Centre, width - 10);
+        sheet.text(x, top + height + 6, say(blocks[i].title), Type::Heading);
     }
     if (m == nullptr) return top + height + 32;
-    const double y = top + height + 34;
-    const auto at = [&](int i) { return left + i * (width + gap); };
-    value(sheet, at(0), y, width, QStringLiteral("machine.system"), say("System memory, GiB"), gibText(m->systemMemory),
-          qs(shortestText(m->systemMemory.value() / 1024)));
-    value(sheet, at(1), y, width, QStringLiteral("machine.cpu"), say("CPU name"), qs(m->cpu), qs(m->cpu));
-    value(sheet, at(2), y, width * 0.62, QStringLiteral("machine.gpu"), say("GPU name"), qs(m->gpu), qs(m->gpu));
-    value(sheet, at(2) + width * 0.66, y, width * 0.34, QStringLiteral("machine.vram"), say("GPU memory, GiB"),
-          gibText(m->gpuMemory), qs(shortestText(m->gpuMemory.value() / 1024)));
-    value(sheet, at(3), y, width, QStringLiteral("machine.native"), say("Native resolution"),
-          qs(wording::resolution(m->panel.native)), qs(display::keyText(m->panel.native)));
-    const auto& range = m->panel.variable;
-    value(sheet, at(3), y + 18, width * 0.36, QStringLiteral("machine.refresh"), say("Highest refresh, Hz"),
-          say("%1 Hz").arg(qs(shortestText(m->panel.refresh.value()))), qs(shortestText(m->panel.refresh.value())));
-    const QString window = range ? qs(fmt::format("{}\u2013{} Hz", range->lowest.value(), range->highest.value()))
-                           : m->panel.headset ? say("headset")
-                                              : say("fixed");
-    value(sheet, at(3) + width * 0.4, y + 18, width * 0.6, QStringLiteral("machine.range"),
-          say("Variable refresh range, Hz, or fixed"), window,
-          range ? qs(fmt::format("{}-{}", range->lowest.value(), range->highest.value())) : say("fixed"));
-    return y + 44;
+    return machineValues(sheet, *m, left, width + gap, width, top + height + 28);
 }
 
 void settings(Sheet& sheet, const View& view, double top) {
@@ -113,6 +146,8 @@ void settings(Sheet& sheet, const View& view, double top) {
                      y = first + static_cast<double>((i - page.first) % rows) * pitch;
         const auto it = view.edits().settings.baseline.find(s.id);
         const QString level = it == view.edits().settings.baseline.end() ? QString() : qs(it->second);
+        if (view.state<BenchState>().setting == s.id)
+            sheet.rect(QRectF(x - 6, y - 3, width + 4, 41), Ink::Paper, Ink::Ink, 1.5);
         sheet.text(x, y, qs(s.label), Type::BodyBold, Ink::Ink, Align::Left, width);
         const std::size_t place =
             s.levelIndex(it == view.edits().settings.baseline.end() ? "" : it->second).value_or(0) + 1;
@@ -125,9 +160,19 @@ void settings(Sheet& sheet, const View& view, double top) {
         h.name = say("%1: %2").arg(qs(s.label), level);
         h.role = Role::Slab;
         h.rect = QRectF(x - 4, y - 1, width, 37);
-        h.hint = say("Up and Down change the baseline level");
+        h.hint = say("Up and Down change the baseline level; Enter says more of the setting");
         sheet.hot(h);
     }
+}
+
+/// As it is typed: "gate 15, yard 30".
+QString partsText(const game::Route& route) {
+    if (route.parts.size() == 1) return qs(fmt::format("{}, {}", route.name, shortestText(route.seconds())));
+    QString out;
+    for (const auto& part : route.parts)
+        out += (out.isEmpty() ? QString() : QStringLiteral(", ")) +
+               qs(fmt::format("{} {}", part.name, shortestText(part.seconds)));
+    return out;
 }
 
 /// A game described here: its name, its route, and the settings that games usually have.
@@ -137,13 +182,15 @@ void usualSettings(Sheet& sheet, const View& view, const game::Game& game, doubl
     sheet.text(x, y + 21, say("add what the game has, remove what it does not"), Type::Note, Ink::Muted, Align::Left,
                w);
     y += 42;
-    value(sheet, x, y, w, QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game.name)),
-          qs(game.name));
-    value(sheet, x, y + 22, w, QStringLiteral("game.add"), say("Another setting, as name: lowest, ..., highest"),
-          say("Add another setting"), say("Draw distance: near, middle, far"));
-    value(sheet, x, y + 44, w, QStringLiteral("game.route"), say("Route, as name, seconds"),
-          say("Route: %1, %2 s").arg(qs(game.routes.front().name)).arg(std::lround(game.routes.front().seconds())),
-          qs(fmt::format("{}, {:.0f}", game.routes.front().name, game.routes.front().seconds())));
+    const auto line = [&](double at) { return QRectF(x, at, w, 18); };
+    const auto& route = game.routes.front();
+    benchValue(sheet, line(y), QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game.name)),
+               qs(game.name));
+    benchValue(sheet, line(y + 22), QStringLiteral("game.add"), say("Another setting, as name: lowest, ..., highest"),
+               say("Add another setting"), say("Draw distance: near, middle, far"));
+    benchValue(sheet, line(y + 44), QStringLiteral("game.route"),
+               say("Route, as name, seconds; or its parts, as gate 15, yard 30"),
+               say("Route: %1, %2 s").arg(qs(route.name)).arg(std::lround(route.seconds())), partsText(route));
     y += 70;
     const auto& all = view.state<BenchState>().usualSettings;
     const auto page = pageIn(view, QStringLiteral("usual"), all.size(), sheet.height() - y - 4, 18);
@@ -178,12 +225,17 @@ Drawing layoutBench(const View& view, QSizeF size) {
     }
     sheet.heading(24, 12, say("The path of a frame through %1").arg(qs(m->name)),
                   say("as you described it · underlined values can be corrected"));
-    settings(sheet, view, stroke(sheet, m, 70) + 8);
+    settings(sheet, view, playedIn(sheet, view, stroke(sheet, m, 62)) + 6);
     return sheet.take();
 }
 
 Drawing layoutBenchColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
+    const auto* described = view.session.game();
+    if (const auto* setting = described == nullptr ? nullptr : described->setting(view.state<BenchState>().setting)) {
+        layoutSetting(sheet, view, *setting, !view.practiceGame);
+        return sheet.take();
+    }
     const double x = 16, w = size.width() - 44;
     double y = 16;
     sheet.text(x, y, say("How runs are made"), Type::Heading);

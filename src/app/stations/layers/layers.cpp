@@ -17,7 +17,7 @@ struct Frame {
 Frame frameOf(const View& view, QSizeF size) {
     const bool lanes = view.get<results::Costs>() && view.get<results::Costs>()->lanes.size() > 1;
     const double left = 58, right = size.width() - 16, room = right - left;
-    Frame f{left, right, size.height() < 500 ? 96.0 : 118.0, size.height() - 52, 0, 0, 0, 0};
+    Frame f{left, right, size.height() < 500 ? 96.0 : 118.0, size.height() - 52 - waysHeight(view, size), 0, 0, 0, 0};
     f.gap = 0.03 * room;
     f.columnWidth = std::min(380.0, (lanes ? 0.27 : 0.36) * room);
     f.choiceX = left + 6 + (lanes ? 2 : 1) * (f.columnWidth + f.gap) + 14;
@@ -268,8 +268,12 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
         most = std::min(most, used);
         sheet.slab(QRectF(x, mib.px(used - most), 30, f.bottom - mib.px(used - most)), Ink::Mem, 5);
         if (most > 0) sheet.slab(QRectF(x, mib.px(used), 30, mib.px(used - most) - mib.px(used) - 1.6), Ink::Mem2, 6);
-        sheet.line({x - 4, mib.px(size.value())}, {x + 34, mib.px(size.value())}, Ink::Ink, 2);
-        sheet.text(x + 38, mib.px(size.value()) - 9, qs(wording::gib(size.value())), Type::Small, Ink::Muted);
+        if (size.value() > 0) {
+            sheet.line({x - 4, mib.px(size.value())}, {x + 34, mib.px(size.value())}, Ink::Ink, 2);
+            sheet.text(x + 38, mib.px(size.value()) - 9, qs(wording::gib(size.value())), Type::Small, Ink::Muted);
+        } else { // what the machine has is not known: it limits nothing
+            sheet.text(x, mib.px(used) - 18, say("size not set"), Type::Small, Ink::Muted, Align::Left, 84);
+        }
         if (mib.px(used - most) - mib.px(used) > 14)
             sheet.text(x + 38, mib.px(used - most / 2) - 8, say("%1 less").arg(qs(wording::gib(most))), Type::Small,
                        Ink::Muted, Align::Left, 52);
@@ -357,6 +361,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
     drawUsable(sheet, view, stacks, f, ms, taken);
     drawBudget(sheet, view, f, ms);
     drawOpened(sheet, view, stacks, f, ms);
+    drawWays(sheet, view);
     return sheet.take();
 }
 

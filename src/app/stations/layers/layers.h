@@ -9,6 +9,9 @@ struct LayersState {
     QString openSetting; // whose levels are fanned out
 };
 
+/// Where the target does not fit: which goal gives way, at the foot of the easel; its height, 0 where it is not shown.
+double waysHeight(const View& view, QSizeF size);
+void drawWays(Sheet& sheet, const View& view);
 Drawing layoutLayers(const View& view, QSizeF size);
 Drawing layoutLayersColumn(const View& view, QSizeF size);
 /// The frame scale, so that a drag can be read back into a budget.

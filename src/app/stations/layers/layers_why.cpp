@@ -127,7 +127,16 @@ bool insteadSection(Sheet& sheet, const View& view, double x, double& y, double 
                           Ink::Muted, 3);
     sheet.button(QRectF(x, y + 6, w, 30), QStringLiteral("instead"),
                  qs(wording::action(view.w, view.session, *view.results, view.step)));
-    y += 52;
+    y += 44;
+    const auto* proposed = view.get<results::Proposed>();
+    if (proposed != nullptr && proposed->less && proposed->lessReaches) {
+        const auto picture = qs(wording::percent(proposed->less->picture));
+        const auto rate = qs(wording::wishFps(*proposed->lessReaches));
+        sheet.button(QRectF(x, y, w, 30), QStringLiteral("less"),
+                     say("Accept %1 of the picture at %2 fps").arg(picture, rate));
+        y += 38;
+    }
+    y += 8;
     return true;
 }
 
@@ -165,12 +174,18 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     }
     if (!reaches) y = choiceSection(sheet, view, y + 12, x, w);
     if (!view.get<results::Costs>()->toMeasure.empty() && y + 60 < bottom) {
-        sheet.text(x, y + 6, say("Not measured yet"), Type::Heading);
-        sheet.wrapped(x, y + 28, w,
-                      say("Levels: %1, about %2 of play.")
-                          .arg(view.get<results::Costs>()->toMeasure.size())
-                          .arg(qs(wording::minutes(view.w, view.step.minutes))),
-                      Type::Body, Ink::Muted);
+        const bool enough = view.edits().settings.enough;
+        const auto levels = view.get<results::Costs>()->toMeasure.size();
+        sheet.text(x, y + 6, enough ? say("Not measured") : say("Not measured yet"), Type::Heading);
+        y = sheet.wrapped(
+            x, y + 28, w,
+            enough
+                ? say("Levels: %1. They stay out of the choice.").arg(levels)
+                : say("Levels: %1, about %2 of play.").arg(levels).arg(qs(wording::minutes(view.w, view.step.minutes))),
+            Type::Body, Ink::Muted, 2);
+        if (y + 40 < bottom && (enough || results::proposalOf(*view.results) != nullptr))
+            sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("measure.stop"),
+                         enough ? say("Measure them too") : say("Stop here, choose from these"));
     } else if (const auto& lacking = view.get<results::Costs>()->lacking; !lacking.empty() && y + 60 < bottom) {
         sheet.text(x, y + 6, say("Not known"), Type::Heading);
         sheet.wrapped(x, y + 28, w,

@@ -102,6 +102,16 @@ std::optional<wording::Why> whyCost(const View& view, Q id) {
     return std::nullopt;
 }
 
+/// Less of the picture is asked for, and with it a rate that fits.
+void acceptLess(Studio& s, Q) {
+    const auto* proposed = s.view().get<results::Proposed>();
+    if (proposed == nullptr || !proposed->less || !proposed->lessReaches || !s.view().edits().goal.brief) return;
+    run::Brief brief = *s.view().edits().goal.brief;
+    brief.target = *proposed->lessReaches;
+    brief.pictureFloor = std::floor(100 * proposed->less->picture) / 100;
+    s.apply(document::setBrief(brief));
+}
+
 } // namespace
 
 Station layersStation() {
@@ -111,17 +121,20 @@ Station layersStation() {
     station.easel = layoutLayers;
     station.column = layoutLayersColumn;
     station.table = layersTable;
-    station.hands = {{"slab.", pressSlab, nullptr, stepChoice},
-                     {"open.", openLevels},
-                     {"lock.", toggleLock},
-                     {"choose.",
-                      [](Studio& s, Q rest) {
-                          choose(s, rest.section(QLatin1Char('.'), 0, 0).toStdString(),
-                                 rest.section(QLatin1Char('.'), 1).toStdString());
-                      }},
-                     {"choice.take", takeProposal},
-                     {"instead", [](Studio& s, Q) { s.primary(); }},
-                     {"budget", nullptr, nullptr, stepBudget, dragBudget}};
+    station.hands = {
+        {"slab.", pressSlab, nullptr, stepChoice},
+        {"open.", openLevels},
+        {"lock.", toggleLock},
+        {"choose.",
+         [](Studio& s, Q rest) {
+             choose(s, rest.section(QLatin1Char('.'), 0, 0).toStdString(),
+                    rest.section(QLatin1Char('.'), 1).toStdString());
+         }},
+        {"choice.take", takeProposal},
+        {"less", acceptLess},
+        {"measure.stop", [](Studio& s, Q) { s.apply(document::stopMeasuring(!s.view().edits().settings.enough)); }},
+        {"instead", [](Studio& s, Q) { s.primary(); }},
+        {"budget", nullptr, nullptr, stepBudget, dragBudget}};
     station.topics = {{"choice", whyChoice}, {"cost", whyCost}};
     station.topic = "choice";
     station.escape = [](Studio& s) {

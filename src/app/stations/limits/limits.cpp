@@ -65,6 +65,38 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
     sheet.hot(h);
 }
 
+/// Of a worn panel: the share of each lane's work inside the budget, and of frames that were shown twice; gives the y
+/// below.
+double wornLines(Sheet& sheet, const View& view, const std::vector<PartVerdict>& verdicts, double x, double y,
+                 double w) {
+    sheet.text(x, y, say("Frames on time"), Type::Heading, Ink::Ink, Align::Left, w * 0.6);
+    sheet.text(x + w * 0.72, y + 2, say("CPU"), Type::Small, Ink::Muted, Align::Right);
+    sheet.text(x + w, y + 2, say("GPU"), Type::Small, Ink::Muted, Align::Right);
+    y += 24;
+    const auto share = [](const std::optional<limits::LaneFigures>& lane) {
+        return lane && lane->onTimeShare ? qs(wording::percent(*lane->onTimeShare)) : say("not told");
+    };
+    for (const auto& v : verdicts) {
+        if (y + 60 > sheet.height()) break;
+        sheet.text(x, y, qs(wording::part(view.w, v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.46);
+        sheet.text(x + w * 0.72, y, share(v.cpu), Type::Body, Ink::Ink, Align::Right);
+        sheet.text(x + w, y, share(v.gpu), Type::Body, Ink::Ink, Align::Right);
+        y += 20;
+    }
+    double half = 0;
+    std::size_t runs = 0;
+    for (const auto& id : results::idsOf<results::BaselineRuns>(*view.results))
+        if (const auto* figures = view.of<results::RunFigures>(id);
+            figures != nullptr && figures->summary.halfRateShare) {
+            half += *figures->summary.halfRateShare;
+            ++runs;
+        }
+    if (runs > 0)
+        sheet.row(x, y, w, say("shown at half rate"), qs(wording::percent(half / static_cast<double>(runs))),
+                  Type::BodyBold);
+    return y + 32;
+}
+
 } // namespace
 
 Drawing layoutLimits(const View& view, QSizeF size) {
@@ -175,6 +207,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         sheet.text(x + w, y + 2, say("frame %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted, Align::Right);
     }
     y += 40;
+    if (const auto panel = view.session.panel(); panel && panel->headset) y = wornLines(sheet, view, verdicts, x, y, w);
     if (!lanes) {
         sheet.text(x, y, say("Frame time only"), Type::Heading);
         y = sheet.wrapped(

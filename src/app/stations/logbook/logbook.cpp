@@ -122,7 +122,8 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
     h.rect = r;
     sheet.hot(h);
     others(sheet, view, y + 66);
-    sheet.text(left, size.height() - 24, view.saved, Type::Body, Ink::Muted, Align::Left, size.width() - 48);
+    sheet.text(left, size.height() - 24, view.notSaved.isEmpty() ? view.saved : view.notSaved, Type::Body, Ink::Muted,
+               Align::Left, size.width() - 48);
     return sheet.take();
 }
 

@@ -7,6 +7,7 @@
 
 #include <cmath>
 #include <impasto/base/text.h>
+#include <impasto/capture/parts.h>
 
 namespace impasto::app {
 namespace {
@@ -36,7 +37,7 @@ void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double t
     const auto* figures = view.of<results::RunFigures>(run.id);
     const bool chosen = view.run == run.id;
     if (chosen) sheet.rect(r.adjusted(-6, -2, 6, 2), Ink::Paper, Ink::Ink, 1.5);
-    const auto* order = view.session.facts->orderOf(run);
+    const auto* order = view.session.orderOf(run);
     sheet.text(r.left() + 4, r.top() + 4, say("Run %1").arg(view.session.numberOf(run.id)), Type::BodyBold);
     const QString kind = order != nullptr   ? qs(wording::purpose(view.w, view.session, *order))
                          : run.name.empty() ? say("frame log")
@@ -154,7 +155,7 @@ double examinedLines(Sheet& sheet, const View& view, const run::Run& run, const 
         if (const auto others = siblings->examined.find(run.id); others != siblings->examined.end())
             all.insert(all.end(), others->second.begin(), others->second.end());
     // A run that was ordered with a cap or sync is not a surprise.
-    const auto* order = view.session.facts->orderOf(run);
+    const auto* order = view.session.orderOf(run);
     if (order != nullptr && (order->variant.cap || order->variant.sync != run::Sync::None))
         std::erase_if(all, [](const frames::Examined& e) { return e.finding == frames::Finding::Flattened; });
     std::stable_partition(all.begin(), all.end(), [](const frames::Examined& e) { return e.found; });
@@ -181,6 +182,28 @@ double examinedLines(Sheet& sheet, const View& view, const run::Run& run, const 
     return y + 4;
 }
 
+/// Which order a log answers, while others wait for one; gives the y below.
+double answerLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
+    if (run.maker == run::Maker::SimulatedRig || path::openOrders(view.session).empty() || y + 100 > sheet.height())
+        return y;
+    const auto* order = view.session.orderOf(run);
+    sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("run.answers"),
+                 order == nullptr ? say("Let it answer an order")
+                                  : say("Answers: %1").arg(qs(wording::orderName(view.w, view.session, *order))),
+                 say("change"));
+    return y + 40;
+}
+
+/// Where the parts come from, where a column of the log may name them; gives the y below.
+double partLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
+    const auto& others = run.capture->others;
+    if (std::none_of(others.begin(), others.end(), capture::namesParts) || y + 60 > sheet.height()) return y;
+    const auto& column = view.edits().runs.partColumn;
+    sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("run.partcolumn"),
+                 column.empty() ? say("Parts: by the route's seconds") : say("Parts: by column %1").arg(qs(column)));
+    return y + 40;
+}
+
 /// What is trimmed, and what looks as if it should be; gives the y below.
 double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
     const auto seconds = [](std::span<const capture::Span> spans) {
@@ -194,8 +217,13 @@ double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, 
     if ((trims.empty() && proposed.empty() && !view.span) || y + 60 > sheet.height()) return y;
     y += 6;
     if (view.span) {
-        sheet.button(QRectF(x, y, w, 28), QStringLiteral("run.trim"), say("Trim the selected span"),
-                     QStringLiteral("T"));
+        const bool mine = view.session.game() != nullptr && !view.practiceGame;
+        const double half = w / 2 - 4;
+        sheet.button(QRectF(x, y, mine ? half : w, 28), QStringLiteral("run.trim"),
+                     mine ? say("Trim") : say("Trim the selected span"), QStringLiteral("T"));
+        if (mine)
+            sheet.button(QRectF(x + w - half, y, half, 28), QStringLiteral("run.part"), say("A part"),
+                         QStringLiteral("P"));
         return y + 34;
     }
     if (!trims.empty()) {
@@ -403,9 +431,15 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     }
     y = readAsLines(sheet, view, *run, x, y, w);
     const bool out = view.session.leftOut(*run).has_value();
+    y = answerLine(sheet, view, *run, x, y, w);
+    y = partLine(sheet, view, *run, x, y, w);
     y = trimLines(sheet, view, *run, x, y, w);
     y = examinedLines(sheet, view, *run, *figures, x, y, w);
     y = std::min(y + 6, size.height() - buttonsHeight + 6);
+    if (view.step.run == run->id) { // the odd one of the baseline
+        sheet.button(QRectF(x, y, w, 30), QStringLiteral("run.keep"), say("Count it all the same"));
+        return sheet.take();
+    }
     sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave out"));
     sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
     return sheet.take();

@@ -5,6 +5,8 @@
 #include "stations/runs/runs.h"
 
 #include <QtCore/Qt>
+#include <impasto/capture/parts.h>
+#include <impasto/game/split.h>
 
 namespace impasto::app {
 namespace {
@@ -30,7 +32,9 @@ void hideRun(Studio& s, Q) {
     if (!s.view().run) return;
     const RunId gone = *s.view().run;
     s.forgetRun(gone);
+    const auto number = s.view().session.numberOf(gone);
     s.apply(document::hideRun(gone));
+    s.say(say("Run %1 is deleted. Ctrl+Z brings it back.").arg(number));
 }
 
 void readAnotherWay(Studio& s, Q) {
@@ -52,6 +56,49 @@ void trimSelected(Studio& s) {
     spans.push_back(*s.view().span);
     s.select({}, false);
     s.apply(document::trimRun(run, std::move(spans)));
+}
+
+/// The selected span becomes a part of the route, for every run that marks none.
+void partSelected(Studio& s) {
+    const auto* run = s.view().shownRun();
+    const auto* now = s.view().session.game();
+    if (run == nullptr || !s.view().span || now == nullptr || s.view().practiceGame) return;
+    game::Game game = *now;
+    const auto route = std::find_if(game.routes.begin(), game.routes.end(),
+                                    [&](const game::Route& r) { return r.name == s.view().edits().subject.route; });
+    if (route == game.routes.end()) return;
+    const double scale = route->seconds() / capture::durationMs(*run->capture);
+    *route = game::withPart(*route, s.view().span->fromMs * scale, s.view().span->toMs * scale);
+    s.select({}, false);
+    s.reviseGame(game);
+    s.say(say("The route has %1 parts now; their names are typed in Bench, at the route.").arg(route->parts.size()));
+}
+
+/// The open orders, and the one that the run answers now: the next of them.
+void nextAnswer(Studio& s, Q) {
+    const auto* run = s.view().shownRun();
+    if (run == nullptr) return;
+    auto orders = path::openOrders(s.view().session);
+    const auto* now = s.view().session.orderOf(*run);
+    if (orders.empty()) return;
+    const auto at = now == nullptr ? orders.end()
+                                   : std::find_if(orders.begin(), orders.end(),
+                                                  [now](const run::Order& o) { return o.id == now->id; });
+    const auto next = at == orders.end() || at + 1 == orders.end() ? orders.begin() : at + 1;
+    s.apply(document::answerOrder(run->id, next->id));
+}
+
+/// The next of the columns that may name the parts, then none.
+void nextPartColumn(Studio& s, Q) {
+    const auto* run = s.view().shownRun();
+    if (run == nullptr || !run->capture) return;
+    std::vector<std::string> names;
+    for (const auto& column : run->capture->others)
+        if (capture::namesParts(column)) names.push_back(column.name);
+    names.emplace_back();
+    const auto it = std::find(names.begin(), names.end(), s.view().edits().runs.partColumn);
+    const auto next = it == names.end() ? 0U : static_cast<std::size_t>(it - names.begin() + 1) % names.size();
+    s.apply(document::setPartColumn(names[next]));
 }
 
 /// "0.begin": an edge of the first drawn trim, dragged.
@@ -218,13 +265,24 @@ void hitchesBelow(Sheet& sheet, const View& view, double y);
 
 Station runsStation() {
     using path::Action;
-    Station station{{"runs"}, "Runs", {Action::RecordWarmUp, Action::RecordBaseline}, {Action::RecordWarmUp}, state};
+    Station station{{"runs"},
+                    "Runs",
+                    {Action::RecordWarmUp, Action::RecordBaseline, Action::LeaveOutRun},
+                    {Action::RecordWarmUp},
+                    state};
     station.easel = easel;
     station.column = column;
     station.hands = {{"run.", showRun},
                      {"run.count", countRun},
                      {"run.hide", hideRun},
                      {"run.trim", [](Studio& s, Q) { trimSelected(s); }},
+                     {"run.part", [](Studio& s, Q) { partSelected(s); }},
+                     {"run.answers", nextAnswer},
+                     {"run.partcolumn", nextPartColumn},
+                     {"run.keep",
+                      [](Studio& s, Q) {
+                          if (s.view().step.run) s.apply(document::countRun(*s.view().step.run));
+                      }},
                      {"run.untrim",
                       [](Studio& s, Q) {
                           if (s.view().run) s.apply(document::trimRun(*s.view().run, {}));
@@ -243,6 +301,7 @@ Station runsStation() {
                      {"order.runs", [](Studio& s, Q) { showRunsInstead(s, true); }}};
     for (auto& hand : readingHands()) station.hands.push_back(hand);
     station.keys = {{Qt::Key_T, "T", "exclude the selected span", trimSelected},
+                    {Qt::Key_P, "P", "make the selected span a part of the route", partSelected},
                     {Qt::Key_V, "V", "another picture of the run", nextPicture},
                     {Qt::Key_O, "O", "the orders that wait, or the runs",
                      [](Studio& s) { showRunsInstead(s, !s.state<RunsState>().runsInstead); }},

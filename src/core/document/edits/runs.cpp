@@ -6,11 +6,12 @@
 namespace impasto::document {
 namespace {
 
-constexpr Keys<LeftOut, 6> reasons{{{LeftOut::WarmUp, "warm-up"},
+constexpr Keys<LeftOut, 7> reasons{{{LeftOut::WarmUp, "warm-up"},
                                     {LeftOut::Interrupted, "interrupted"},
                                     {LeftOut::Damaged, "damaged"},
                                     {LeftOut::Mismatch, "mismatch"},
                                     {LeftOut::Beside, "beside"},
+                                    {LeftOut::Odd, "odd"},
                                     {LeftOut::ByHand, "by-hand"}}};
 
 } // namespace
@@ -49,12 +50,27 @@ Edit hideRun(RunId run) {
     return plain("hide-run", [run](Edits& e) { e.runs.hidden.insert(run); });
 }
 
+Edit arrive(RunId run) {
+    return plain("add-runs", [run](Edits& e) { e.runs.arrived.insert(run); });
+}
+
 Edit useReading(RunId first, RunId reading) {
     return plain("use-reading", [first, reading](Edits& e) { e.runs.readings[first] = reading; });
 }
 
 Edit withdrawOrder(OrderId order) {
     return plain("withdraw-order", [order](Edits& e) { e.runs.withdrawn.insert(order); });
+}
+
+Edit answerOrder(RunId run, OrderId order) {
+    return plain("answer-order", [run, order](Edits& e) {
+        e.runs.answers[run] = order;
+        e.runs.leftOut.erase(run);
+    });
+}
+
+Edit setPartColumn(std::string column) {
+    return plain("set-part-column", [column = std::move(column)](Edits& e) { e.runs.partColumn = column; });
 }
 
 Edit setFollowRest(double seconds) {

@@ -13,6 +13,14 @@ Edit setBaseline(const game::Game& game, game::Values values) {
             }};
 }
 
+Edit askStart(bool open) {
+    return plain(open ? "ask-start" : "say-start", [open](Edits& e) { e.settings.startOpen = open; });
+}
+
+Edit stopMeasuring(bool enough) {
+    return plain(enough ? "stop-measuring" : "measure-on", [enough](Edits& e) { e.settings.enough = enough; });
+}
+
 Edit lockSetting(std::string setting, std::optional<std::string> level) {
     return plain("lock-setting", [setting = std::move(setting), level = std::move(level)](Edits& e) {
         if (level)

@@ -3,6 +3,16 @@
 
 namespace impasto::document {
 
+run::Order PlayState::asOrder() const {
+    run::Order order;
+    order.variant.resolution = resolution;
+    order.variant.sync = sync;
+    order.variant.limiter = limiter;
+    order.variant.direct = direct;
+    order.conditions = conditions;
+    return order;
+}
+
 Edit useMachine(std::size_t index) {
     return plain("use-machine", [index](Edits& e) { e.subject.machine = index; });
 }
@@ -34,6 +44,23 @@ Edit reviseGame(std::size_t index, const game::Game& game) {
 
 Edit useRig(RigKind kind) {
     return plain("use-rig", [kind](Edits& e) { e.subject.rig = kind; });
+}
+
+Edit setState(std::string condition, std::string text) {
+    return {"set-state",
+            [condition = std::move(condition), text = std::move(text)](const Edits& before) -> Result<Edits> {
+                const auto all = run::conditions();
+                const auto it = std::find_if(all.begin(), all.end(), [&](const run::Condition& c) {
+                    return c.key == condition && *c.label != '\0';
+                });
+                if (it == all.end()) return fail(ErrorCode::UnknownName, condition, {{}, {}, {}, condition});
+                auto order = before.subject.state.asOrder();
+                if (!it->write(order, text)) return fail(ErrorCode::BadValue, it->help, {{}, {}, {}, condition});
+                Edits after = before;
+                after.subject.state = {order.variant.resolution, order.variant.sync, order.variant.limiter,
+                                       order.variant.direct, order.conditions};
+                return after;
+            }};
 }
 
 Edit setRoute(const game::Game& game, std::string route) {

@@ -97,6 +97,8 @@ Maybe<Siblings> siblings(const Inputs& in, const Context&) {
         if (const auto cpu = capture::trackMean(*in.of<RunFrames>(id)->capture, capture::Sensor::CpuLoad))
             loads.push_back({*cpu, averages.back()});
     }
+    out.evenness = frames::evennessOf(averages);
+    if (out.evenness.odd) out.odd = ids[*out.evenness.odd];
     for (std::size_t i = 0; i < averages.size(); ++i) {
         auto& examined = out.examined[ids[i]];
         if (const auto found = frames::unlike(averages, i)) examined.push_back(*found);
@@ -111,7 +113,7 @@ Maybe<Siblings> siblings(const Inputs& in, const Context&) {
 std::optional<frames::FigureComparison> compareVariants(const document::Session& session, const Results& results,
                                                         const RunId& before, const RunId& after) {
     const auto variantOf = [&session](const run::Run& run) {
-        const auto* order = session.facts->orderOf(run);
+        const auto* order = session.orderOf(run);
         return order == nullptr ? session.baselineVariant() : order->variant;
     };
     const auto* first = session.facts->run(before);
@@ -123,7 +125,7 @@ std::optional<frames::FigureComparison> compareVariants(const document::Session&
     const auto family = [&](const run::Variant& variant) {
         std::vector<frames::Summary> out;
         for (const auto& run : session.facts->runs) {
-            const auto* order = session.facts->orderOf(run);
+            const auto* order = session.orderOf(run);
             const auto* figures = results.of<RunFigures>(run.id);
             if (figures == nullptr || !session.counts(run) || variantOf(run) != variant) continue;
             if (!capture::alike(first->capture->kind, run.capture->kind)) continue;
@@ -144,7 +146,7 @@ std::vector<Stage> baselineStages() {
                   {use<BaselineRuns>(), useOf<RunFigures, BaselineRuns>(), useOf<RunDoubt, BaselineRuns>()}, family),
             stage("hitch origins", {},
                   {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>()}, origins),
-            stage("runs against others", {Part::Game, Part::Route, Part::Baseline},
+            stage("runs against others", {Part::Answers, Part::Game, Part::Route, Part::Baseline},
                   {use<BaselineRuns>(), use<CostRuns>(), useOf<RunFrames, BaselineRuns>(),
                    useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, CostRuns>(), useOf<RunFigures, CostRuns>()},
                   siblings)};

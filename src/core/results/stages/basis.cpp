@@ -78,7 +78,10 @@ Maybe<Standing> standing(const Inputs& in, const Context&) {
     const auto& session = in.session({Part::Machine, Part::Game, Part::Route});
     Standing s;
     auto& b = s.now;
-    if (const auto* machine = in.machine()) b["machine"] = machine->mark;
+    if (const auto* machine = in.machine()) {
+        const bool usual = in.state() == document::PlayState{}; // as in logbooks from before it could be said
+        b["machine"] = usual ? machine->mark : Fingerprint(machine->mark).add(markOf(in.state())).value();
+    }
     if (const auto* game = in.game()) b["game"] = Fingerprint(game->mark).add(session.edits->subject.route).value();
     std::optional<std::uint64_t> former;
     if (const auto& brief = in.brief()) {
@@ -115,8 +118,8 @@ const Standing& standingOf(const Results& results) {
 
 std::vector<Stage> basisStages() {
     return {stage("standing",
-                  {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Wishes, Part::LowRule, Part::Shares,
-                   Part::Locked, Part::Baseline, Part::Choice, Part::Cap, Part::Kept, Part::Trims},
+                  {Part::Machine, Part::State, Part::Game, Part::Route, Part::Target, Part::Wishes, Part::LowRule,
+                   Part::Shares, Part::Locked, Part::Baseline, Part::Choice, Part::Cap, Part::Kept, Part::Trims},
                   {use<BaselineRuns>(), use<CostRuns>()}, standing)};
 }
 

@@ -84,7 +84,7 @@ cost::Need needOf(const Inputs& in, const Costs& costs) {
         need.gpu = need.gpu || (over && lane.lane != run::Lane::Cpu);
         need.cpu = need.cpu || (over && lane.lane != run::Lane::Gpu);
     }
-    if (const auto* machine = in.machine(); machine != nullptr && costs.gpuMemory)
+    if (const auto* machine = in.machine(); machine != nullptr && costs.gpuMemory && machine->gpuMemory.value() > 0)
         need.memory = costs.gpuMemory->estimate[0] > choose::usableMemoryShare * machine->gpuMemory.value();
     return need;
 }
@@ -248,8 +248,36 @@ std::optional<choose::Ground> groundFrom(const Costs* costs, const game::Game* g
                                          const game::Values& locked, const machine::Machine* machine) {
     if (costs == nullptr || game == nullptr || costs->lanes.empty()) return std::nullopt;
     choose::Ground g{*game, baseline, costs->lanes, costs->gpuMemory, {}, locked};
-    if (machine != nullptr) g.gpuMemorySize = machine->gpuMemory;
+    if (machine != nullptr && machine->gpuMemory.value() > 0) g.gpuMemorySize = machine->gpuMemory;
     return g;
+}
+
+bool showsEnough(const choose::Proposal& proposal, double picture) {
+    return proposal.picture >= picture - 1e-9;
+}
+
+struct Fastest {
+    std::optional<Fps> rate;
+    std::optional<choose::Proposal> set;
+    bool cancelled = false;
+};
+
+/// The highest rate under the target, in whole fps, with a set that shows so much of the picture: more of the budget
+/// never fits less.
+Fastest fastest(const choose::Ground& ground, Fps target, double picture, const Context& context) {
+    Fastest out;
+    double low = 1, high = std::ceil(target.value());
+    while (high - low > 1) {
+        const double middle = std::floor((low + high) / 2);
+        auto found = choose::propose(ground, Fps(middle), context);
+        if (!found && found.error().code == ErrorCode::Cancelled) return {{}, {}, true};
+        const bool fits = found && showsEnough(*found, picture);
+        (fits ? low : high) = middle;
+        if (!fits) continue;
+        out.rate = Fps(middle);
+        out.set = std::move(*found);
+    }
+    return out;
 }
 
 Maybe<Proposed> propose(const Inputs& in, const Context& context) {
@@ -263,17 +291,20 @@ Maybe<Proposed> propose(const Inputs& in, const Context& context) {
         out.proposal = std::move(*proposal);
     else
         out.error = proposal.error();
-    if (out.error && out.error->code == ErrorCode::NothingFits) {
-        // The highest rate that fits: more of the budget never fits less.
-        double low = 1, high = std::ceil(target->rate.value());
-        while (high - low > 1) {
-            const double middle = std::floor((low + high) / 2);
-            auto found = choose::propose(*ground, Fps(middle), context);
-            if (!found && found.error().code == ErrorCode::Cancelled) return tl::unexpected(found.error());
-            (found ? low : high) = middle;
-            if (!found) continue;
-            out.reaches = Fps(middle);
-            out.instead = std::move(*found);
+    const double picture = in.session({Part::Wishes}).edits->goal.brief->pictureFloor.value_or(0);
+    out.keepsPicture = !out.proposal || showsEnough(*out.proposal, picture);
+    const bool nothing = out.error && out.error->code == ErrorCode::NothingFits;
+    if (nothing || !out.keepsPicture) {
+        auto with = fastest(*ground, target->rate, picture, context);
+        auto less = nothing && picture > 0 ? fastest(*ground, target->rate, 0, context) : Fastest{};
+        for (const auto* found : {&with, &less})
+            if (found->cancelled) return fail(ErrorCode::Cancelled);
+        if (!out.keepsPicture) less = {target->rate, out.proposal, false};
+        out.reaches = with.rate;
+        out.instead = std::move(with.set);
+        if (less.rate && (!out.reaches || *less.rate > *out.reaches)) {
+            out.lessReaches = less.rate;
+            out.less = std::move(less.set);
         }
     }
     return std::make_shared<const Proposed>(std::move(out));
@@ -362,15 +393,16 @@ std::vector<Stage> costStages() {
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
-    return {stage("learnt", {Part::Target, Part::Wishes, Part::LowRule},
+    return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
             stage("skipped levels", {Part::Runs, Part::Baseline}, {}, skippedOf),
-            stage("costs", {Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked}, ground,
-                  costsOf),
+            stage("costs",
+                  {Part::Answers, Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked},
+                  ground, costsOf),
             stage("lowest", {Part::Game, Part::Route, Part::Target},
                   {use<LowestRuns>(), use<Costs>(), use<SkippedLevels>(), useOf<RunFigures, LowestRuns>()}, lowestOf),
-            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked}, {use<Costs>()},
-                  propose),
+            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Wishes, Part::Baseline, Part::Locked},
+                  {use<Costs>()}, propose),
             stage("check", {Part::Target},
                   {use<CheckRuns>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()}, check)};
 }

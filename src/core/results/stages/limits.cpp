@@ -11,8 +11,11 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     const auto target = in.target();
     run::Variant variant; // without a cap, whatever a dropped log had
     const auto& ids = in.get<BaselineRuns>()->ids;
-    if (const auto* order = ids.empty() ? nullptr : in.orderOf(ids.front())) variant.refresh = order->variant.refresh;
-    auto parts = target ? limits::judge(captures, variant, in.panel(), target->onTimeShare)
+    if (const auto* order = ids.empty() ? nullptr : in.orderOf(ids.front())) {
+        variant.refresh = order->variant.refresh;
+        variant.sync = order->variant.sync;
+    }
+    auto parts = target ? limits::judge(captures, variant, in.panel(), target->onTimeShare, target->rate)
                         : limits::judge(captures, variant, in.panel());
     for (auto& part : parts) {
         if (part.cpu) part.cpu->safeShare = in.shares().cpu.value_or(part.cpu->safeShare);
@@ -31,7 +34,7 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
 }
 
 std::vector<Stage> limitStages() {
-    return {stage("limits", {Part::Machine, Part::Target, Part::Shares},
+    return {stage("limits", {Part::Answers, Part::Machine, Part::Target, Part::Shares},
                   {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>()}, judge)};
 }
 

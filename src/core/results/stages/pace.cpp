@@ -51,7 +51,7 @@ std::size_t bytesOf(const CapView& view) {
 }
 
 std::vector<Stage> paceStages() {
-    return {stage("caps", {Part::Machine, Part::Target, Part::LowRule, Part::Wishes, Part::CapRules},
+    return {stage("caps", {Part::Answers, Part::Machine, Part::Target, Part::LowRule, Part::Wishes, Part::CapRules},
                   {use<CheckRuns>(), use<Learnt>(), useOf<RunFrames, CheckRuns>(), useOf<RunFigures, CheckRuns>()},
                   capView),
             stage("own cap", {Part::Cap, Part::CapRules}, {use<CapView>()}, ownCap)};

@@ -24,7 +24,8 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
 } // namespace
 
 std::vector<Stage> proofStages() {
-    return {stage("proof", {Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
+    return {stage("proof",
+                  {Part::Answers, Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
                   {use<ProofRuns>(), useOf<RunFigures, ProofRuns>()}, prove)};
 }
 

@@ -2,6 +2,7 @@
 #include <impasto/results/runs.h>
 
 #include <impasto/base/fingerprint.h>
+#include <impasto/capture/parts.h>
 #include <impasto/cost/cost.h>
 
 namespace impasto::results {
@@ -15,10 +16,13 @@ std::shared_ptr<const List> listOf(const Session& session,
                                    const std::function<bool(const run::Run&, const run::Order*)>& wanted) {
     List out;
     for (const auto& run : session.facts->runs) {
+        const auto* order = session.orderOf(run);
+        // What was measured before a driver was updated is not compared with what comes after.
+        if (order != nullptr && order->conditions.driverUpdated && session.shown(run) && session.onThisMachine(*order))
+            out.ids.clear();
         if (!session.counts(run)) continue;
-        const auto* order = session.facts->orderOf(run);
-        const bool here =
-            order == nullptr || (order->route == session.edits->subject.route && session.onThisMachine(*order));
+        const bool here = order == nullptr || (order->route == session.edits->subject.route &&
+                                               session.onThisMachine(*order) && session.inThisState(*order));
         if (here && wanted(run, order)) out.ids.push_back(run.id);
     }
     return std::make_shared<const List>(std::move(out));
@@ -33,7 +37,8 @@ Maybe<ShownRuns> shown(const Inputs& in, const Context&) {
 }
 
 Maybe<BaselineRuns> baseline(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline});
+    const auto& session =
+        in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline});
     const auto variant = session.baselineVariant();
     // A dropped log counts as a run of the baseline, and so does a warm-up that was counted by hand. Frame times of
     // unlike kinds are never taken together: those of the first run's kind stand.
@@ -49,7 +54,8 @@ Maybe<BaselineRuns> baseline(const Inputs& in, const Context&) {
 }
 
 Maybe<CostRuns> cost(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline});
+    const auto& session =
+        in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline});
     const auto variant = session.baselineVariant();
     return listOf<CostRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::Cost &&
@@ -59,8 +65,8 @@ Maybe<CostRuns> cost(const Inputs& in, const Context&) {
 }
 
 Maybe<LowestRuns> lowest(const Inputs& in, const Context&) {
-    const auto& session =
-        in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline, Part::Game, Part::Locked});
+    const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
+                                      Part::Baseline, Part::Game, Part::Locked});
     const auto variant = session.lowestVariant();
     return listOf<LowestRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::Cost && order->variant == variant;
@@ -68,7 +74,8 @@ Maybe<LowestRuns> lowest(const Inputs& in, const Context&) {
 }
 
 Maybe<AfterRuns> after(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline});
+    const auto& session =
+        in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline});
     const auto resolution = session.baselineVariant().resolution;
     return listOf<AfterRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::ProofAfter &&
@@ -78,8 +85,8 @@ Maybe<AfterRuns> after(const Inputs& in, const Context&) {
 
 template <class List>
 std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice) {
-    const auto& session =
-        in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline, Part::Choice});
+    const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
+                                      Part::Baseline, Part::Choice});
     const auto resolution = session.baselineVariant().resolution;
     const auto chosen = session.chosenVariant(false);
     return listOf<List>(session, [&](const run::Run&, const run::Order* order) {
@@ -97,8 +104,8 @@ Maybe<EarlierChecks> earlier(const Inputs& in, const Context&) {
 }
 
 Maybe<ProofRuns> proof(const Inputs& in, const Context&) {
-    const auto& session =
-        in.session({Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline, Part::Choice, Part::Cap});
+    const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
+                                      Part::Baseline, Part::Choice, Part::Cap});
     const auto before = session.baselineVariant();
     const auto after = session.chosenVariant(true);
     return listOf<ProofRuns>(session, [&](const run::Run&, const run::Order* order) {
@@ -108,8 +115,28 @@ Maybe<ProofRuns> proof(const Inputs& in, const Context&) {
     });
 }
 
+std::vector<capture::PartMark> marksFor(const Inputs& in, const capture::Capture& recorded) {
+    const auto& named = in.partColumn();
+    for (const auto& column : recorded.others)
+        if (!named.empty() && column.name == named) return capture::marksByColumn(column);
+    std::vector<capture::NamedSeconds> parts;
+    if (const auto* route = in.route())
+        for (const auto& part : route->parts) parts.push_back({part.name, part.seconds});
+    return recorded.marks.empty() ? capture::marksByTime(recorded, parts) : std::vector<capture::PartMark>();
+}
+
+Maybe<RunParts> partsOfRun(const Inputs& in, const Context&) {
+    auto recorded = in.runOf(in.run()).capture;
+    auto marks = marksFor(in, *recorded);
+    if (marks.empty()) return std::make_shared<const RunParts>(RunParts{std::move(recorded), true});
+    capture::Capture marked = *recorded;
+    marked.marks = std::move(marks);
+    return std::make_shared<const RunParts>(
+        RunParts{std::make_shared<const capture::Capture>(std::move(marked)), false});
+}
+
 Maybe<RunFrames> framesOf(const Inputs& in, const Context&) {
-    const auto whole = in.runOf(in.run()).capture;
+    const auto whole = in.of<RunParts>(in.run())->capture;
     const auto trims = in.trimsOf(in.run());
     if (trims.empty()) return std::make_shared<const RunFrames>(RunFrames{whole, false});
     auto rest = std::make_shared<const capture::Capture>(capture::without(*whole, trims));
@@ -118,7 +145,7 @@ Maybe<RunFrames> framesOf(const Inputs& in, const Context&) {
 }
 
 Maybe<RunShape> shapeOf(const Inputs& in, const Context& context) {
-    const auto whole = in.runOf(in.run()).capture;
+    const auto whole = in.of<RunParts>(in.run())->capture;
     auto seconds = frames::secondsOf(whole->framesMs);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
     return std::make_shared<const RunShape>(
@@ -158,6 +185,16 @@ std::uint64_t markOf(const std::vector<RunId>& ids) {
     return f.value();
 }
 
+std::size_t bytesOf(const RunParts& parts) {
+    return parts.own ? 0 : capture::bytesOf(*parts.capture); // else it is the fact's
+}
+
+std::optional<std::uint64_t> contentOf(const RunParts& parts) {
+    Fingerprint f;
+    for (const auto& mark : parts.capture->marks) f.add(mark.part).add(std::uint64_t{mark.firstFrame});
+    return f.value();
+}
+
 std::size_t bytesOf(const RunFrames& frames) {
     return frames.trimmed ? capture::bytesOf(*frames.capture) : 0; // else it is the fact's
 }
@@ -183,7 +220,7 @@ std::optional<frames::Summary> spanSummary(const Session& session, const RunId& 
         if (at >= span.fromMs && std::none_of(trims.begin(), trims.end(), holds)) inside.push_back(ms);
     }
     const auto& brief = session.edits->goal.brief;
-    const auto* order = session.facts->orderOf(*run);
+    const auto* order = session.orderOf(*run);
     const auto* variant = order == nullptr ? nullptr : &order->variant;
     return frames::summarize(
         inside,
@@ -193,7 +230,8 @@ std::optional<frames::Summary> spanSummary(const Session& session, const RunId& 
 }
 
 std::vector<Stage> runStages() {
-    const std::vector<Part> start{Part::Runs, Part::Route, Part::Machine, Part::Target, Part::Baseline};
+    const std::vector<Part> start{Part::Runs,  Part::Answers, Part::Route,   Part::Machine,
+                                  Part::State, Part::Target,  Part::Baseline};
     const auto with = [&start](std::initializer_list<Part> more) {
         auto all = start;
         all.insert(all.end(), more);
@@ -207,9 +245,10 @@ std::vector<Stage> runStages() {
             stage("check runs", with({Part::Choice}), {}, check),
             stage("earlier checks", with({Part::Choice}), {}, earlier),
             stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
-            stage("frames of a run", {Part::Trims}, {}, framesOf, typeid(ShownRuns)),
-            stage("shape of a run", {}, {}, shapeOf, typeid(ShownRuns)),
-            stage("figures of a run", {Part::Target, Part::HitchRule, Part::Machine},
+            stage("parts of a run", {Part::Game, Part::Route, Part::PartColumn}, {}, partsOfRun, typeid(ShownRuns)),
+            stage("frames of a run", {Part::Trims}, {use<RunParts>()}, framesOf, typeid(ShownRuns)),
+            stage("shape of a run", {}, {use<RunParts>()}, shapeOf, typeid(ShownRuns)),
+            stage("figures of a run", {Part::Answers, Part::Target, Part::HitchRule, Part::Machine},
                   {use<RunFrames>(), use<RunShape>()}, figuresOf, typeid(ShownRuns))};
 }
 

@@ -22,8 +22,6 @@ struct Facts {
 
     [[nodiscard]] const run::Order* order(const OrderId& id) const;
     [[nodiscard]] const run::Run* run(const RunId& id) const;
-    /// The order a run answers; nothing for a dropped log.
-    [[nodiscard]] const run::Order* orderOf(const run::Run& run) const;
 };
 
 /// What was decided, changed by named edits and undone by walking back.
@@ -46,9 +44,14 @@ struct Session {
     [[nodiscard]] const machine::Machine* machine() const;
     [[nodiscard]] const game::Game* game() const;
     [[nodiscard]] const game::Route* route() const;
+    /// Nothing where its refresh is not said.
     [[nodiscard]] std::optional<display::Panel> panel() const;
     /// Whether the order was made for the machine in use; a corrected description keeps its name.
     [[nodiscard]] bool onThisMachine(const run::Order& order) const;
+    /// The order a run answers, as said by hand or when it was made; nothing for a log that answers none.
+    [[nodiscard]] const run::Order* orderOf(const run::Run& run) const;
+    /// Whether it was made in the state that is played in now; what was played before it may be more.
+    [[nodiscard]] bool inThisState(const run::Order& order) const;
     /// A run that counts, or may count, answers it; one that does not fit it leaves it open.
     [[nodiscard]] bool answered(const run::Order& order) const;
     /// Not skipped, and made for what is wanted now: route, baseline, choice and cap.
@@ -64,7 +67,7 @@ struct Session {
     [[nodiscard]] bool counts(const run::Run& run) const;
     /// The run that a log first became, of whose readings this is one.
     [[nodiscard]] RunId firstReading(const run::Run& run) const;
-    /// The baseline's variant: the baseline levels at the panel's resolution, no cap, no sync; a headset in the slowest
+    /// The baseline's variant: the baseline levels in the state that is played in, no cap; a headset in the slowest
     /// mode that shows the target.
     [[nodiscard]] run::Variant baselineVariant() const;
     /// Every setting at its lowest level but those of taste and those that are locked.
@@ -79,5 +82,7 @@ struct Session {
 
 /// The note of a capture that says which run its log first became, in hexadecimal.
 inline constexpr const char* readingNote = "reading_of";
+/// The note of a capture whose run is shown only where an edit says that it arrived.
+inline constexpr const char* arrivalNote = "arrives_by_edit";
 
 } // namespace impasto::document

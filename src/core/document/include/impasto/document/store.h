@@ -44,6 +44,8 @@ class SessionStore {
     void addOrders(std::vector<run::Order> orders);
     /// One revision for all of them.
     void addRuns(std::vector<run::Run> runs);
+    /// The runs and what is said of them, as one step. Errors: those of the edit; nothing is added then.
+    Result<void> addRuns(std::vector<run::Run> runs, const Edit& edit);
 
     [[nodiscard]] const std::vector<Step>& steps() const { return m_steps; }
     [[nodiscard]] std::size_t depth() const { return m_depth; }

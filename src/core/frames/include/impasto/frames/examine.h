@@ -45,6 +45,14 @@ struct Load {
 };
 /// The run at `index` among runs of one variant; nothing under four.
 std::optional<Examined> background(std::span<const Load> runs, std::size_t index);
+/// How evenly runs of one variant ran.
+struct Evenness {
+    double spread = 0;              // between the slowest and the fastest average, a share of their median
+    std::optional<std::size_t> odd; // the one without which the others are even, where they are not with it
+    [[nodiscard]] bool even() const { return spread <= mostSpread; }
+    static constexpr double mostSpread = 0.05; // common practice, no source
+};
+Evenness evennessOf(std::span<const double> averages);
 /// The run at `index` among runs of one variant; nothing under four.
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index);
 

@@ -33,11 +33,16 @@ struct OnTime {
     std::optional<double> refreshMs = {}; // one refresh, where each frame is meant for one
     /// A longer frame is late, ms.
     [[nodiscard]] double mostMs() const;
+    /// Refreshes that each frame is meant to be shown for; 0 where none paces them.
+    [[nodiscard]] int refreshes() const;
     /// Stretches under this rate are dips.
     [[nodiscard]] Fps dipUnder() const { return Fps((1 - tolerance) * target.value()); }
 };
 /// Share of the frames, 0 to 1; 1 without frames.
 double onTimeShare(std::span<const double> frameMs, const OnTime& rule);
+/// Share of the frames that were shown for twice the refreshes that they were meant for, or longer; nothing where none
+/// paces them.
+std::optional<double> halfRateShare(std::span<const double> frameMs, const OnTime& rule);
 
 /// The worst stretch under a rate: rates of half seconds that stay under it.
 struct Dip {
@@ -59,13 +64,14 @@ struct Summary {
     Fps average;              // frames / time, never a mean of rates
     std::array<Lows, 3> lows; // by stats::LowRule
     double medianMs = 0, p95Ms = 0, p99Ms = 0, p999Ms = 0, worstMs = 0;
-    double stepMs = 0;                 // pacing: mean absolute difference of frames that follow one another
-    double spreadMs = 0;               // pacing: root mean square distance from the median of the frames around
-    Fps slowestSecond, fastestSecond;  // of whole seconds; the average, of a run shorter than one
-    std::optional<double> onTimeShare; // needs a target
-    std::optional<Dip> worstDip;       // nothing where no half second falls under the target by more than is tolerated
-    std::vector<Hitch> hitches;        // in time order
-    double lostMs = 0;                 // in hitches, over their neighbours
+    double stepMs = 0;                   // pacing: mean absolute difference of frames that follow one another
+    double spreadMs = 0;                 // pacing: root mean square distance from the median of the frames around
+    Fps slowestSecond, fastestSecond;    // of whole seconds; the average, of a run shorter than one
+    std::optional<double> onTimeShare;   // needs a target
+    std::optional<double> halfRateShare; // needs a target and a panel that paces the frames
+    std::optional<Dip> worstDip; // nothing where no half second falls under the target by more than is tolerated
+    std::vector<Hitch> hitches;  // in time order
+    double lostMs = 0;           // in hitches, over their neighbours
     [[nodiscard]] const Lows& of(stats::LowRule rule) const { return lows[static_cast<std::size_t>(rule)]; }
     [[nodiscard]] double hitchesPerMinute() const {
         return durationMs > 0 ? 60000.0 * static_cast<double>(hitches.size()) / durationMs : 0;

@@ -15,6 +15,7 @@ struct LaneFigures {
     double lowMs = 0, highMs = 0;          // 5% and 95% quantile of its frames, over all runs
     std::optional<double> standardErrorMs; // of the mean, between runs
     double safeShare = 1;                  // of the budget that the mean may fill, see safeShareOf
+    std::optional<double> onTimeShare;     // of its frames within the target's budget
 };
 
 /// Share of the budget that a lane may fill, by a rule of thumb (common practice, no source); GPU times vary more.
@@ -35,12 +36,12 @@ struct PartVerdict {
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
 };
 
-/// The runs share one variant; `onTimeShare`: wished, for the safe limits. Rules, in this order (docs/method.md): a
-/// period within 2% of the cap's with neither lane above 95% of it: Cap. Under fixed sync a period within 2% of whole
-/// refreshes, the same way: Refresh. A lane whose work is at least 95% of the period and more than the other's: that
-/// lane, Sure; from 88%: Likely. Otherwise CannotTell.
+/// The runs share one variant; `onTimeShare`: wished, for the safe limits; `target`: for the lanes' on-time shares.
+/// Rules, in this order (docs/method.md): a period within 2% of the cap's with neither lane above 95% of it: Cap. Under
+/// fixed sync a period within 2% of whole refreshes, the same way: Refresh. A lane whose work is at least 95% of the
+/// period and more than the other's: that lane, Sure; from 88%: Likely. Otherwise CannotTell.
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const capture::Capture>> runs,
                                const run::Variant& variant, const std::optional<display::Panel>& panel,
-                               double onTimeShare = 0.97);
+                               double onTimeShare = 0.97, std::optional<Fps> target = {});
 
 } // namespace impasto::limits

@@ -44,6 +44,10 @@ class Logbook {
     /// Opens or makes the file and its folder. Errors: EmptyFile, ForeignLogbook, NewerLogbook, DamagedLogbook,
     /// LogbookBusy, CannotWrite.
     static Result<std::unique_ptr<Logbook>> open(const std::filesystem::path& file);
+    /// Beside a process that writes it: nothing can be stored. Errors: EmptyFile, ForeignLogbook, NewerLogbook,
+    /// DamagedLogbook, CannotRead; LogbookBusy of an older version, which its writer has yet to bring up.
+    static Result<std::unique_ptr<Logbook>> openToRead(const std::filesystem::path& file);
+    [[nodiscard]] bool readingOnly() const;
     ~Logbook();
     Logbook(const Logbook&) = delete;
     Logbook& operator=(const Logbook&) = delete;

@@ -11,10 +11,10 @@ struct Machine {
     std::string name;
     std::string cpu;
     std::string gpu;
-    int cores = 0; // 0: not said
-    Mebibytes gpuMemory;
-    Mebibytes systemMemory;
-    display::Panel panel;
+    int cores = 0;          // 0: not said
+    Mebibytes gpuMemory;    // 0: not said
+    Mebibytes systemMemory; // 0: not said
+    display::Panel panel;   // native 0x0, refresh 0 Hz: not said
     std::string secondGpu;  // empty: none
     bool copyRoute = false; // finished frames go through another graphics chip to the panel
     std::uint64_t mark = 0; // of the whole description as read; the text itself is kept apart (description::Originals)

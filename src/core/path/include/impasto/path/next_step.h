@@ -17,8 +17,10 @@ enum class Action {
     SayMachine,   // open Bench
     SayGame,      // open the game's editor
     SayBrief,     // open Brief
+    SayStart,     // the baseline levels are those that the game has
     RecordWarmUp, // the first run of a session, left out: shaders are compiled
     RecordBaseline,
+    LeaveOutRun,  // of the baseline, the one unlike the others; another takes its place
     RecordLowest, // everything at its lowest: whether the target can be reached at all
     RecordCosts,
     AcceptChoice,
@@ -34,9 +36,11 @@ enum class Reason {
     NoMachine,
     NoGame,
     NoBrief,
+    StartOpen, // nobody has said the levels that the game has now
     BeyondPanel,
     ShadersFirst,
     NeedRepeats,
+    Uneven, // baseline runs differ by more than 5%
     FarToGo,
     NeedCosts,
     ProposalReady,
@@ -52,7 +56,8 @@ enum class Reason {
     ProofFailed, // and nothing else is known to fit
     ProofReady,
     AllKept,
-    LockUnknown, // what a locked level costs could not be told
+    PictureFloor, // the target fits with less of the picture than is asked for
+    LockUnknown,  // what a locked level costs could not be told
     NothingFits
 };
 
@@ -63,6 +68,7 @@ struct NextStep {
     double minutes = 0;             // of play
     results::Stale stale;           // names that made it necessary
     std::optional<Fps> target = {}; // to lower it to
+    std::optional<RunId> run = {};  // to leave out
     friend bool operator==(const NextStep&, const NextStep&) = default;
 };
 

@@ -28,6 +28,8 @@ struct HitchOrigins {
 /// What was found when runs were held against others; cost runs too.
 struct Siblings {
     std::map<RunId, std::vector<frames::Examined>> examined;
+    frames::Evenness evenness; // of the baseline runs
+    std::optional<RunId> odd;  // its odd one
 };
 
 /// The averages of all runs with the one run's values against those with the other's; nothing where both are of one

@@ -43,9 +43,13 @@ struct Costs {
 struct Proposed {
     std::optional<choose::Proposal> proposal;
     std::optional<Error> error;
-    // Where nothing fits the target:
-    std::optional<Fps> reaches;              // the highest rate, in whole fps, that some set holds in every part
+    bool keepsPicture = true; // the proposal shows as much of the picture as is asked for
+    // Where nothing fits the target, or nothing with so much of the picture:
+    std::optional<Fps> reaches; // the highest rate, in whole fps, that some set with that picture holds in every part
     std::optional<choose::Proposal> instead; // the best set for it
+    // The same where less of the picture is accepted, if that is more:
+    std::optional<Fps> lessReaches;
+    std::optional<choose::Proposal> less;
 };
 
 /// What runs of the accepted choice without a cap say against it.

@@ -45,6 +45,14 @@ const std::vector<RunId>& idsOf(const Results& results) {
     return list == nullptr ? none : list->ids;
 }
 
+/// A run's recording with its parts: those that it marks, or that a column names, or else the route's by their seconds.
+struct RunParts {
+    std::shared_ptr<const capture::Capture> capture;
+    bool own = true; // the recording's
+};
+std::size_t bytesOf(const RunParts& parts);
+std::optional<std::uint64_t> contentOf(const RunParts& parts);
+
 /// A run's frames without what was trimmed from it.
 struct RunFrames {
     std::shared_ptr<const capture::Capture> capture;

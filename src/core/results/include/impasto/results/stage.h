@@ -12,6 +12,7 @@ namespace impasto::results {
 /// What stages may read of a session and of the rules, each with a mark of its content.
 enum class Part {
     Machine,
+    State, // that is played in
     Game,
     Route,
     Target,
@@ -24,11 +25,13 @@ enum class Part {
     Choice,
     Cap,
     Kept,
-    Runs,  // which there are, and which of them count
+    Runs,    // which there are, and which of them count
+    Answers, // which order a run answers; of a stage for one run: that run's
+    PartColumn,
     Trims, // of a stage for one run: that run's
     CapRules
 };
-inline constexpr std::size_t partCount = 16;
+inline constexpr std::size_t partCount = 19;
 std::string_view nameOf(Part part);
 /// `run`: whose trims are meant.
 std::uint64_t markOf(Part part, const document::Session& session, const pace::CapRules& rules,
@@ -113,11 +116,13 @@ class Inputs {
     // parts
     [[nodiscard]] const machine::Machine* machine() const { return seen(Part::Machine).machine(); }
     [[nodiscard]] std::optional<display::Panel> panel() const { return seen(Part::Machine).panel(); }
+    [[nodiscard]] const document::PlayState& state() const { return seen(Part::State).edits->subject.state; }
     [[nodiscard]] const game::Game* game() const { return seen(Part::Game).game(); }
     [[nodiscard]] const game::Route* route() const;
     [[nodiscard]] std::optional<Target> target() const;
     [[nodiscard]] const std::optional<run::Brief>& brief() const; // all of it
     [[nodiscard]] stats::LowRule lowRule() const;
+    [[nodiscard]] const std::string& partColumn() const { return seen(Part::PartColumn).edits->runs.partColumn; }
     [[nodiscard]] const document::SafeShares& shares() const { return seen(Part::Shares).edits->goal.shares; }
     [[nodiscard]] const frames::HitchRule& hitchRule() const { return seen(Part::HitchRule).edits->runs.hitchRule; }
     [[nodiscard]] const game::Values& baseline() const { return seen(Part::Baseline).edits->settings.baseline; }
@@ -139,7 +144,7 @@ class Inputs {
     // facts, which never change
     [[nodiscard]] RunId run() const { return *m_run; }
     [[nodiscard]] const run::Run& runOf(const RunId& id) const { return *m_session.facts->run(id); }
-    [[nodiscard]] const run::Order* orderOf(const RunId& id) const { return m_session.facts->orderOf(runOf(id)); }
+    [[nodiscard]] const run::Order* orderOf(const RunId& id) const { return seen(Part::Answers).orderOf(runOf(id)); }
 
     // results
     template <class T>

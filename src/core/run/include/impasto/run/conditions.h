@@ -15,6 +15,7 @@ struct Condition {
     bool always;                    // stands in files when it is usual, too
     const char* words;              // what a person does for it; {} is its text
     const char* usualWords;         // the same where it is usual; empty: nothing is said
+    const char* label;              // of the state that all runs of a session share; empty: it is an order's own
     std::vector<std::string> texts; // those it may have; empty: a number; {"true", "false"}: a switch
     std::string (*read)(const Order& order);
     bool (*write)(Order& order, std::string_view text); // false where the text is not a value of it

@@ -119,16 +119,24 @@ enum class Supply { Mains, Battery };
 std::string_view keyOf(Supply supply);
 std::optional<Supply> supplyOf(std::string_view key);
 
+enum class WindowMode { FullScreen, Borderless, Windowed };
+std::string_view keyOf(WindowMode mode);
+std::optional<WindowMode> windowModeOf(std::string_view key);
+
 /// What a run is made under, besides its variant.
 struct Conditions {
     FanProfile fans = FanProfile::Automatic;
     PowerPlan plan = PowerPlan::Balanced;
     Supply supply = Supply::Mains;
+    WindowMode window = WindowMode::FullScreen;
     double warmUpSeconds = 0;   // played before the recording
     bool driverUpdated = false; // the first run after an update: shaders are compiled anew
     bool reload = true;         // the save is reloaded first: values that wait for that take effect
     friend bool operator==(const Conditions&, const Conditions&) = default;
 };
+/// Whether figures of runs made under both may be compared: what was played or loaded before and a driver's first run
+/// aside, they are the same.
+bool comparable(const Conditions& a, const Conditions& b);
 
 /// A run that is wanted.
 struct Order {

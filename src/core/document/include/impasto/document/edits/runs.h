@@ -12,7 +12,7 @@ namespace impasto::document {
 
 struct Edit;
 
-enum class LeftOut { WarmUp, Interrupted, Damaged, Mismatch, Beside, ByHand };
+enum class LeftOut { WarmUp, Interrupted, Damaged, Mismatch, Beside, Odd, ByHand };
 std::string_view keyOf(LeftOut reason);
 std::optional<LeftOut> leftOutOf(std::string_view key);
 
@@ -20,9 +20,12 @@ struct RunMarks {
     std::map<RunId, LeftOut> leftOut;
     std::set<RunId> counted;                           // by hand, though the recording itself says otherwise
     std::map<RunId, std::vector<capture::Span>> trims; // joined; never an empty list
+    std::set<RunId> arrived;                           // logs that were read: a step of undo, unlike what a rig records
     std::set<RunId> hidden;                            // deleted by hand: not shown, still a fact
     std::map<RunId, RunId> readings;                   // of a log that was read several ways: the one in use
+    std::map<RunId, OrderId> answers;                  // by hand: the order a run answers, in place of its own
     frames::HitchRule hitchRule;
+    std::string partColumn;      // of logs, whose words name the parts; empty: none
     std::set<OrderId> withdrawn; // orders that were skipped: never wanted again
     double followRestS = 15;     // a log that did not grow for so long is finished, though it may still be open
     friend bool operator==(const RunMarks&, const RunMarks&) = default;
@@ -33,12 +36,18 @@ Edit countRun(RunId run);
 /// The stretches of the run that do not count, in place of those before; none: all of it counts.
 Edit trimRun(RunId run, std::vector<capture::Span> spans);
 Edit hideRun(RunId run);
+/// A log was read; before this step, or when it is undone, its run is not shown.
+Edit arrive(RunId run);
 /// Of the readings of one log, this one; `first` is the run that the log first became.
 Edit useReading(RunId first, RunId reading);
 /// Errors: OutOfRange, BadValue; see frames::HitchRule.
 Edit setHitchRule(frames::HitchRule rule);
 /// Errors: OutOfRange outside 0.2 to 3600 s.
 Edit setFollowRest(double seconds);
+/// The run answers this order, and counts for it.
+Edit answerOrder(RunId run, OrderId order);
+/// Of the logs' other columns, the one that names the parts; empty: the route's seconds do.
+Edit setPartColumn(std::string column);
 /// An order that cannot, or shall not, be played.
 Edit withdrawOrder(OrderId order);
 

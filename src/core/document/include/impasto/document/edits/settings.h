@@ -21,11 +21,17 @@ struct Settings {
     game::Values baseline;
     game::Values locked;
     std::optional<AcceptedChoice> choice;
+    bool startOpen = false; // nobody has said yet that the baseline levels are those of the game
+    bool enough = false;    // no more levels are measured, whatever is not known yet
     friend bool operator==(const Settings&, const Settings&) = default;
 };
 
 /// Errors: UnknownName.
 Edit setBaseline(const game::Game& game, game::Values values);
+/// Whether the baseline levels are still to be said.
+Edit askStart(bool open);
+/// No more test runs are asked for, or again all that are missing.
+Edit stopMeasuring(bool enough);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
 Edit acceptChoice(AcceptedChoice choice);
 /// One level of the accepted choice, by hand. Errors: UnknownName.

@@ -3,7 +3,7 @@
 #pragma once
 
 #include <impasto/base/error.h>
-#include <impasto/game/game.h>
+#include <impasto/run/conditions.h>
 #include <optional>
 
 namespace impasto::document {
@@ -12,12 +12,25 @@ struct Edit;
 
 enum class RigKind { Simulated, Hand };
 
+/// The state that every run of the session is played in, besides the levels of the settings.
+struct PlayState {
+    display::Resolution resolution;   // of the output; 0x0: the panel's own
+    run::Sync sync = run::Sync::None; // while measuring; a cap brings its own
+    run::LimiterPlace limiter = run::LimiterPlace::Engine;
+    bool direct = false;
+    run::Conditions conditions;
+    friend bool operator==(const PlayState&, const PlayState&) = default;
+    /// An order that asks for nothing else, so that the table of conditions can be read and written.
+    [[nodiscard]] run::Order asOrder() const;
+};
+
 struct Subject {
     std::string name;                         // of the session, given by hand; empty: the game's
     std::string title;                        // of a session without a game
     std::optional<std::size_t> machine, game; // indices into the facts
     RigKind rig = RigKind::Simulated;
     std::string route;
+    PlayState state;
     friend bool operator==(const Subject&, const Subject&) = default;
 };
 
@@ -28,6 +41,8 @@ Edit useGame(std::size_t index, const game::Game& game);
 /// now besides gets the level of its first preset.
 Edit reviseGame(std::size_t index, const game::Game& game);
 Edit useRig(RigKind kind);
+/// Of a condition that has a label. Errors: UnknownName for another one, BadValue.
+Edit setState(std::string condition, std::string text);
 /// Errors: UnknownName.
 Edit setRoute(const game::Game& game, std::string route);
 Edit setTitle(std::string title);

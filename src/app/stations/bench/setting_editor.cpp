@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One setting of the game beside the list: what it is called, its levels, and how much of the picture it is.
+#include "stations/bench/bench.h"
+
+namespace impasto::app {
+namespace {
+
+QString levelsText(const game::Setting& setting) {
+    QString out;
+    for (const auto& level : setting.levels) out += (out.isEmpty() ? QString() : QStringLiteral(", ")) + qs(level.name);
+    return out;
+}
+
+/// Words of which one, or any, are chosen.
+void words(Sheet& sheet, double x, double y, double width,
+           const std::vector<std::tuple<QString, QString, bool>>& choices) {
+    const double each = (width - 6 * static_cast<double>(choices.size() - 1)) / static_cast<double>(choices.size());
+    for (std::size_t i = 0; i < choices.size(); ++i) {
+        const auto& [id, word, chosen] = choices[i];
+        const QRectF r(x + static_cast<double>(i) * (each + 6), y, each, 28);
+        sheet.rect(r, chosen ? Ink::Paper : Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);
+        sheet.text(r.center().x(), r.y() + 5, word, chosen ? Type::BodyBold : Type::Body, Ink::Ink, Align::Centre,
+                   each - 8);
+        Hot h;
+        h.id = id;
+        h.name = chosen ? say("%1, chosen").arg(word) : word;
+        h.rect = r;
+        sheet.hot(h);
+    }
+}
+
+} // namespace
+
+void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting, bool mine) {
+    const double x = 16, w = sheet.width() - 44;
+    double y = 16;
+    sheet.text(x, y, qs(setting.label), Type::Heading, Ink::Ink, Align::Left, w);
+    y += 26;
+    const auto caption = [&](const QString& text) {
+        sheet.text(x, y, text, Type::Small, Ink::Muted, Align::Left, w);
+        y += 16;
+    };
+    const auto text = [&](const char* field, const QString& name, const QString& now) {
+        caption(name);
+        if (mine) {
+            benchValue(sheet, QRectF(x, y, w, 18), QStringLiteral("setting.") + QLatin1String(field), name, now, now);
+            y += 28;
+        } else {
+            y = sheet.wrapped(x, y, w, now, Type::Body, Ink::Ink, 3) + 10;
+        }
+    };
+    if (mine) text("label", say("name in the game's menu"), qs(setting.label));
+    text("levels", say("levels, from the least to the most"), levelsText(setting));
+    caption(say("how much of the picture it is"));
+    words(sheet, x, y, w,
+          {{QStringLiteral("setting.weight.0"), say("taste"), setting.weight == 0},
+           {QStringLiteral("setting.weight.1"), say("some"), setting.weight == 1},
+           {QStringLiteral("setting.weight.2"), say("much"), setting.weight == 2}});
+    y += 34;
+    if (setting.weight == 0)
+        y = sheet.wrapped(x, y, w, say("A setting of taste is left as it is and not measured."), Type::Note, Ink::Muted,
+                          2);
+    y += 8;
+    if (mine) {
+        caption(say("what it is known to load; asks for its test run"));
+        words(sheet, x, y, w,
+              {{QStringLiteral("setting.cpu"), say("CPU"), setting.paysCpu},
+               {QStringLiteral("setting.gpu"), say("GPU"), setting.paysGpu},
+               {QStringLiteral("setting.memory"), say("memory"), setting.paysMemory}});
+        y += 42;
+    }
+    const auto& settings = view.edits().settings;
+    const auto locked = settings.locked.find(setting.id), level = settings.baseline.find(setting.id);
+    const auto button = [&](const char* id, const QString& label) {
+        sheet.button(QRectF(x, y, w, 28), QStringLiteral("setting.") + QLatin1String(id), label);
+        y += 34;
+    };
+    if (level != settings.baseline.end())
+        button("lock", locked == settings.locked.end() ? say("Keep it at %1").arg(qs(level->second))
+                                                       : say("Let it change again"));
+    if (mine) {
+        const double half = (w - 6) / 2;
+        sheet.button(QRectF(x, y, half, 28), QStringLiteral("setting.up"), say("Move up"));
+        sheet.button(QRectF(x + half + 6, y, half, 28), QStringLiteral("setting.down"), say("Move down"));
+        y += 34;
+        button("remove", say("Remove from the game"));
+    }
+    button("leave", say("Back"));
+    if (mine && !view.session.facts->runs.empty())
+        sheet.wrapped(x, y + 6, w,
+                      say("Runs answer the names that levels had when they were ordered: with other names they are "
+                          "asked for again."),
+                      Type::Note, Ink::Muted, 3);
+}
+
+} // namespace impasto::app

@@ -1,0 +1,183 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A machine and a game of one's own: nothing is invented, and everything can be said.
+#include "app/harness.h"
+#include "app/tidy.h"
+
+using namespace impasto;
+using namespace impasto::app;
+using path::Action;
+
+namespace {
+
+bool shows(const Picture* picture, const QString& text) {
+    const auto& shapes = picture->drawing().shapes;
+    return std::any_of(shapes.begin(), shapes.end(), [&](const Shape& s) { return s.text.contains(text); });
+}
+
+const machine::Machine& machineOf(const Driven& d) {
+    return *d.view().session.machine();
+}
+
+} // namespace
+
+TEST(BenchTest, WhatIsNotKnownOfAMachineIsNotSet) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    ASSERT_NE(d.view().session.machine(), nullptr);
+    EXPECT_EQ(machineOf(d).gpuMemory, Mebibytes(0));
+    EXPECT_EQ(machineOf(d).panel, display::Panel{});
+    EXPECT_FALSE(d.view().session.panel());
+    EXPECT_TRUE(shows(d.window->easel(), QStringLiteral("not set")));
+    expectAllTidy(d, "nothing known");
+    d.studio.go(StationId{"bench"});
+    const std::map<QString, QString> said{{QStringLiteral("name"), QStringLiteral("Quiet box")},
+                                          {QStringLiteral("cpu"), QStringLiteral("Alder six")},
+                                          {QStringLiteral("cores"), QStringLiteral("6")},
+                                          {QStringLiteral("gpu"), QStringLiteral("Birch one")},
+                                          {QStringLiteral("vram"), QStringLiteral("8")},
+                                          {QStringLiteral("system"), QStringLiteral("16")},
+                                          {QStringLiteral("second"), QStringLiteral("Birch zero")},
+                                          {QStringLiteral("native"), QStringLiteral("1920 × 1080")},
+                                          {QStringLiteral("refresh"), QStringLiteral("90")},
+                                          {QStringLiteral("modes"), QStringLiteral("60, 75, 90")}};
+    for (const auto& [field, text] : said) {
+        d.studio.edited(QStringLiteral("machine.") + field, text);
+        d.rest();
+        EXPECT_TRUE(d.view().message.isEmpty()) << field.toStdString() << ": " << d.view().message.toStdString();
+    }
+    EXPECT_EQ(machineOf(d).name, "Quiet box");
+    EXPECT_EQ(machineOf(d).cores, 6);
+    EXPECT_EQ(machineOf(d).gpuMemory, Mebibytes(8192));
+    EXPECT_EQ(machineOf(d).secondGpu, "Birch zero");
+    EXPECT_EQ(machineOf(d).panel.native, (display::Resolution{1920, 1080}));
+    EXPECT_EQ(machineOf(d).panel.modes, (std::vector<Hertz>{Hertz(60), Hertz(75), Hertz(90)}));
+    ASSERT_TRUE(d.view().session.panel());
+    d.click(d.window->easel(), QStringLiteral("machine.copy"));
+    EXPECT_TRUE(machineOf(d).copyRoute);
+    d.studio.edited(QStringLiteral("machine.refresh"), QStringLiteral("120"));
+    EXPECT_EQ(machineOf(d).panel.modes.back(), Hertz(120)) << "a rate that is none of the modes becomes one";
+    d.studio.edited(QStringLiteral("machine.range"), QStringLiteral("48-120"));
+    EXPECT_EQ(machineOf(d).panel.variable, (display::RefreshRange{Hertz(48), Hertz(120)}));
+    d.studio.edited(QStringLiteral("machine.range"), QStringLiteral("headset"));
+    EXPECT_TRUE(machineOf(d).panel.headset);
+    d.studio.edited(QStringLiteral("machine.range"), QStringLiteral("fixed"));
+    EXPECT_FALSE(machineOf(d).panel.headset);
+    d.studio.edited(QStringLiteral("machine.vram"), QString());
+    EXPECT_EQ(machineOf(d).gpuMemory, Mebibytes(0)) << "empty: not known";
+    d.studio.edited(QStringLiteral("machine.vram"), QStringLiteral("much"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("a number")));
+    expectAllTidy(d, "all known");
+}
+
+TEST(BenchTest, ASettingIsNamedOrderedWeighedAndLocked) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    const auto game = [&] { return *d.view().session.game(); };
+    const auto first = game().settings[0].id, second = game().settings[1].id;
+    d.click(d.window->easel(), QStringLiteral("level.") + qs(second));
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("setting.levels")), nullptr);
+    d.studio.edited(QStringLiteral("setting.label"), QStringLiteral("Shadow detail"));
+    EXPECT_EQ(game().setting(second)->label, "Shadow detail");
+    ASSERT_EQ(game().setting(second)->levels.size(), 3U);
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("coarse, fine, finest"));
+    EXPECT_EQ(game().setting(second)->levels[1].name, "fine");
+    EXPECT_EQ(game().setting(second)->levels[1].picture, 0.9) << "the level in its place, by another name";
+    EXPECT_EQ(d.view().edits().settings.baseline.at(second), "finest") << "the game still has the same one";
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("one"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("two levels or more")));
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("off, coarse, fine, finest"));
+    EXPECT_EQ(game().setting(second)->levels.size(), 4U);
+    d.click(d.window->column(), QStringLiteral("setting.weight.0"));
+    EXPECT_EQ(game().setting(second)->weight, 0) << "a matter of taste";
+    d.click(d.window->column(), QStringLiteral("setting.weight.2"));
+    d.click(d.window->column(), QStringLiteral("setting.cpu"));
+    EXPECT_EQ(game().setting(second)->weight, 2);
+    EXPECT_TRUE(game().setting(second)->paysCpu);
+    d.click(d.window->column(), QStringLiteral("setting.lock"));
+    EXPECT_EQ(d.view().edits().settings.locked.at(second), "finest");
+    expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "a setting");
+    d.click(d.window->column(), QStringLiteral("setting.lock"));
+    EXPECT_TRUE(d.view().edits().settings.locked.empty());
+    d.click(d.window->column(), QStringLiteral("setting.up"));
+    EXPECT_EQ(game().settings[0].id, second);
+    EXPECT_EQ(game().settings[1].id, first);
+    const auto all = game().settings.size();
+    d.click(d.window->column(), QStringLiteral("setting.remove"));
+    EXPECT_EQ(game().settings.size(), all - 1);
+    EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("setting.levels")), nullptr);
+    d.studio.undo();
+    EXPECT_EQ(game().settings[0].id, second);
+}
+
+TEST(BenchTest, TheStateIsSaidAndEveryOrderCarriesIt) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/tin-harbour.toml")});
+    d.studio.go(StationId{"bench"});
+    d.click(d.window->easel(), QStringLiteral("state.conditions.supply"));
+    EXPECT_EQ(d.view().edits().subject.state.conditions.supply, run::Supply::Battery);
+    d.click(d.window->easel(), QStringLiteral("state.conditions.fans"));
+    d.studio.edited(QStringLiteral("state.resolution"), QStringLiteral("640 × 400"));
+    d.studio.edited(QStringLiteral("state.conditions.warm_up_seconds"), QStringLiteral("20"));
+    EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
+    expectAllTidy(d, "a state of its own");
+    ASSERT_TRUE(d.spaceUntil(Action::RecordBaseline));
+    const auto& facts = *d.view().session.facts;
+    const auto* order = d.view().session.orderOf(facts.runs.back());
+    ASSERT_NE(order, nullptr);
+    EXPECT_EQ(order->conditions.supply, run::Supply::Battery);
+    EXPECT_EQ(order->conditions.fans, run::FanProfile::Quiet);
+    EXPECT_EQ(order->conditions.warmUpSeconds, 20);
+    EXPECT_EQ(order->variant.resolution, (display::Resolution{640, 400}));
+    const auto steps = wording::orderSteps(d.view().w, d.view().session, *order);
+    EXPECT_TRUE(std::any_of(steps.begin(), steps.end(), [](const auto& s) { return s == "Power: battery."; }));
+}
+
+TEST(BenchTest, APartIsCutFromTheRibbonAndFoundInEveryRun) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    for (const double ms : {16.0, 17.0})
+        d.drop({folder.write(fmt::format("run{}.csv", ms), frameLog(std::vector<double>(3600, ms)))});
+    d.studio.go(StationId{"runs"});
+    d.studio.select(TimeSpan{0, 20000}, false);
+    d.rest();
+    d.key(Qt::Key_P);
+    d.rest();
+    EXPECT_EQ(d.view().session.route()->parts.size(), 2U);
+    for (const auto& run : d.view().session.facts->runs)
+        EXPECT_EQ(d.view().of<results::RunFigures>(run.id)->parts.size(), 2U);
+    d.studio.edited(QStringLiteral("game.route"), QStringLiteral("yard 20, street 40")); // of Bench
+    d.studio.go(StationId{"bench"});
+    d.studio.edited(QStringLiteral("game.route"), QStringLiteral("yard 20, street 40"));
+    d.rest();
+    EXPECT_EQ(d.view().session.route()->parts[1].name, "street");
+    const auto& parts = d.view().of<results::RunFigures>(d.view().session.facts->runs.front().id)->parts;
+    ASSERT_EQ(parts.size(), 2U);
+    EXPECT_EQ(parts[0].part, "yard");
+    EXPECT_NEAR(static_cast<double>(parts[0].frames), 1200, 2);
+}
+
+TEST(BenchTest, AnotherGameBeginsASessionAndTakesTheMachineAlong) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.studio.edited(QStringLiteral("machine.name"), QStringLiteral("Quiet box"));
+    d.studio.edited(QStringLiteral("machine.vram"), QStringLiteral("8"));
+    d.drop({folder.write("run.csv", frameLog(std::vector<double>(3600, 16.0)))});
+    const auto first = d.view().session.id;
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.rest();
+    EXPECT_NE(d.view().session.id, first);
+    EXPECT_TRUE(d.view().session.facts->runs.empty());
+    ASSERT_NE(d.view().session.machine(), nullptr);
+    EXPECT_EQ(machineOf(d).name, "Quiet box");
+    EXPECT_EQ(machineOf(d).gpuMemory, Mebibytes(8192));
+    ASSERT_NE(d.view().session.game(), nullptr);
+    const auto& heads = d.view().logbookSessions;
+    EXPECT_TRUE(std::any_of(heads.begin(), heads.end(), [&](const auto& head) { return head.id == first; }))
+        << "the first one stays";
+}
