@@ -55,6 +55,7 @@ TEST(ActionsTest, EveryOfferedEditIsUndoneAndRedone) {
         for (Picture* picture : {d.window->easel(), d.window->column()}) {
             d.studio.go(station.id);
             d.studio.why({});
+            d.studio.activate(QStringLiteral("setting.leave"));
             std::vector<Hot> hots = picture->drawing().hots;
             for (const Hot& hot : hots) {
                 if (leadsAway(hot.id)) continue;

@@ -30,15 +30,21 @@ TEST(DropTest, LogsInSixDialectsBecomeRuns) {
     d.drop(files);
     EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
     ASSERT_EQ(d.view().session.facts->runs.size(), 6U);
-    EXPECT_EQ(d.view().session.revision, before + 2) << "a title, and all six as one revision";
+    EXPECT_EQ(d.view().session.revision, before + 1) << "a title, and all six as one revision";
     for (const auto& run : d.view().session.facts->runs) {
         EXPECT_NEAR(d.view().of<results::RunFigures>(run.id)->summary.average.value(), 60.6, 0.2) << run.name;
         EXPECT_TRUE(run.capture->notes.contains("dialect"));
     }
     EXPECT_EQ(d.view().station, StationId{"runs"});
+    const auto shown = [&] { return results::idsOf<results::ShownRuns>(*d.view().results).size(); };
+    EXPECT_EQ(shown(), 6U);
     d.key(Qt::Key_Z, Qt::ControlModifier);
-    d.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(d.view().session.facts->runs.size(), 6U) << "undo never takes a dropped run away";
+    d.rest();
+    EXPECT_EQ(shown(), 0U) << "undone: out of sight";
+    EXPECT_EQ(d.view().session.facts->runs.size(), 6U) << "and never lost";
+    d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    d.rest();
+    EXPECT_EQ(shown(), 6U);
 }
 
 TEST(DropTest, ABadLogIsSaidWithItsLineAndTheGoodOneKept) {

@@ -115,7 +115,8 @@ TEST(HandTest, ALogThatDoesNotFitStaysAndTheOrderWaits) {
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
     d.key(Qt::Key_Space); // a goal
-    d.key(Qt::Key_Space); // the start values
+    d.key(Qt::Key_Space); // the start values are shown
+    d.key(Qt::Key_Space); // they are right
     d.key(Qt::Key_Space);
     ASSERT_EQ(path::openOrders(d.view().session).size(), 1U);
     d.drop({folder.write("short.csv", frameLog(std::vector<double>(300, 16.6)))});
@@ -130,7 +131,8 @@ TEST(HandTest, ALogInAWatchedFolderAnswersTheOrder) {
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
     d.key(Qt::Key_Space); // a goal
-    d.key(Qt::Key_Space); // the start values
+    d.key(Qt::Key_Space); // the start values are shown
+    d.key(Qt::Key_Space); // they are right
     d.key(Qt::Key_Space);
     std::filesystem::create_directory(folder.path("logs"));
     d.window->watchFolder(QString::fromStdString(folder.path("logs").string()));
@@ -146,7 +148,8 @@ TEST(HandTest, ALogIsShownWhileItIsWritten) {
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
     d.key(Qt::Key_Space); // a goal
-    d.key(Qt::Key_Space); // the start values
+    d.key(Qt::Key_Space); // the start values are shown
+    d.key(Qt::Key_Space); // they are right
     d.key(Qt::Key_Space);
     d.studio.apply(document::setFollowRest(0.4));
     std::filesystem::create_directory(folder.path("logs"));

@@ -47,7 +47,9 @@ TEST(WalksTest, AHandheldOfSixtyHertzHoldsThirty) {
     expectTrue(d);
     EXPECT_TRUE(d.view().edits().record.kept->held());
     const auto& plan = d.view().edits().pacing.cap->plan;
-    EXPECT_EQ(plan.sync, run::Sync::Fixed) << "every frame for two refreshes";
+    EXPECT_EQ(plan.sync, run::Sync::Fixed)
+        << "every frame for two refreshes; cap " << (plan.cap ? plan.cap->value() : 0) << ", "
+        << pace::keyOf(d.view().edits().pacing.cap->school);
     expectAllTidy(d, "thirty on sixty");
 }
 

@@ -160,6 +160,8 @@ void Studio::performStep(const path::NextStep& step) {
                 return hand->press(*this, rest);
         return say(qs(wording::reason(m_view.w, m_view.session, *m_view.results, step)));
     }
+    // Levels that nobody has looked at are not said to be right.
+    if (step.action == Action::SayStart && m_view.station != station.id) return go(station.id);
     const auto performed = path::perform(store(), *m_view.results, step, m_options.ids, m_options.clock);
     if (!performed) return tell(performed.error());
     const StationId shown = stationShowing(step.action);
@@ -255,6 +257,8 @@ void Studio::redo() {
     const auto redone = store().redoable();
     if (!redone) return say(app::say("There is nothing to redo."));
     store().redo();
+    if (*redone == "add-runs" && !m_view.session.facts->runs.empty())
+        if (const auto& last = m_view.session.facts->runs.back(); m_view.session.shown(last)) showRun(last.id);
     m_view.message = app::say("Done again: %1.").arg(qs(wording::edit(m_view.w, *redone)));
     notify();
 }

@@ -378,13 +378,13 @@ std::vector<CapOffer> offers(const Replay& replay, const CapRules& rules, const 
         const auto plan = planOf(school);
         out.push_back(plan ? offerOf(replay, school, *plan, rules) : CapOffer{school, {}, false, {}, {}});
     }
-    // On a fixed panel an uneven cap is no choice where an even one reaches the target.
+    // On a fixed panel an uneven cap, or none, is no choice where an even one reaches the target.
     const bool fixed = !variable && !modesOf(replay.panel).empty() && run::ruleOf(replay.brief.style).pacesToTarget;
     const auto even =
         std::find_if(out.begin(), out.end(), [](const CapOffer& o) { return o.school == CapSchool::Even; });
     if (fixed && even->applies && even->prediction.average.value() >= frames::heldAverage * replay.brief.target.value())
         for (auto& offer : out)
-            if (offer.applies && !offer.conflict && offer.plan.cap && offer.plan.sync == run::Sync::None)
+            if (offer.applies && !offer.conflict && offer.plan.sync == run::Sync::None)
                 offer.conflict = CapConflict::Uneven;
     std::stable_sort(out.begin(), out.end(),
                      [&](const CapOffer& a, const CapOffer& b) { return against(replay, a) < against(replay, b); });

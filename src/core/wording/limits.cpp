@@ -26,6 +26,20 @@ std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
 
 std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps target) {
     const double budget = budgetOf(target).value();
+    // A frame that a headset paces has nothing to save; the work that it tells may.
+    if (const auto* told = v.gpu   ? &*v.gpu
+                           : v.cpu ? &*v.cpu
+                                   : nullptr;
+        v.brake == limits::Brake::Refresh && told != nullptr && !(v.cpu && v.gpu)) {
+        const double limit = told->safeShare * budget;
+        const std::string name = lane(w, v.gpu ? run::Lane::Gpu : run::Lane::Cpu);
+        return told->meanMs > limit
+                   ? w.say("Frames are paced to {} ms. The {} takes {} ms of that, {} ms over its safe limit of {} ms.",
+                           ms(v.periodMs), name, ms(told->meanMs), ms(told->meanMs - limit), ms(limit))
+                   : w.say("Frames are paced to {} ms. The {} takes {} ms of that, with {} ms of room under its safe "
+                           "limit of {} ms.",
+                           ms(v.periodMs), name, ms(told->meanMs), ms(limit - told->meanMs), ms(limit));
+    }
     if (!v.cpu || !v.gpu) {
         const double limit = v.frame.safeShare * budget;
         return v.periodMs > limit
@@ -64,7 +78,7 @@ std::string bottleneckTest(const Words& w, const limits::PartVerdict& v) {
     case limits::Brake::Cap:
         return w.say("To confirm, turn off the cap: the rate rises.");
     case limits::Brake::Refresh:
-        return w.say("To confirm, turn off sync: the rate rises.");
+        return w.say("To confirm, turn off sync, or choose a faster mode: the rate rises.");
     case limits::Brake::CannotTell:
         return w.say("To tell, use a log with CPU and GPU times, or runs at two render scales.");
     }

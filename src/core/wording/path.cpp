@@ -40,6 +40,13 @@ std::string nothingFits(const Words& w, const results::Results& results, const s
         return w.say("With everything at its lowest the heaviest part still holds only {} fps, not {}.",
                      wishFps(*reaches), target);
     if (!reaches) return w.say("No combination of the measured settings fits {} fps in every part.", target);
+    const auto* proposed = results.get<results::Proposed>();
+    if (proposed != nullptr && proposed->instead && proposed->less && proposed->lessReaches)
+        return w.say(
+            "No combination of the measured settings fits {} fps in every part. {} of the picture fits {} fps, "
+            "{} of it {} fps.",
+            target, percent(proposed->instead->picture), wishFps(*reaches), percent(proposed->less->picture),
+            wishFps(*proposed->lessReaches));
     return w.say("No combination of the measured settings fits {} fps in every part. The most that fits is {} fps.",
                  target, wishFps(*reaches));
 }

@@ -45,7 +45,7 @@ QString modesText(const display::Panel& panel) {
 /// What its owner says of the machine, under the block that it belongs to; gives the y below.
 double machineValues(Sheet& sheet, const Machine& m, double left, double pitch, double width, double y) {
     const auto at = [&](int block, int row, double from = 0, double share = 1) {
-        return QRectF(left + block * pitch + from * width, y + 18 * row, share * width, 18);
+        return QRectF(left + block * pitch + from * width, y + 20 * row, share * width, 18);
     };
     const auto& panel = m.panel;
     benchValue(sheet, at(0, 0), QStringLiteral("machine.system"), say("System memory, GiB"), gibText(m.systemMemory),
@@ -61,7 +61,9 @@ double machineValues(Sheet& sheet, const Machine& m, double left, double pitch, 
     benchValue(sheet, at(2, 1), QStringLiteral("machine.second"), say("Second GPU, or none"),
                m.secondGpu.empty() ? say("no second GPU") : qs(m.secondGpu), qs(m.secondGpu));
     const QString copy = m.copyRoute ? say("through a copy route") : say("no copy route");
-    sheet.text(at(2, 2).x(), at(2, 2).y(), copy, Type::Body, Ink::Ink, Align::Left, width);
+    const double copyWidth = sheet.text(at(2, 2).x(), at(2, 2).y(), copy, Type::Body, Ink::Ink, Align::Left, width);
+    const double under = at(2, 2).y() + lineOf(Type::Body) - 1;
+    sheet.line({at(2, 2).x(), under}, {at(2, 2).x() + copyWidth, under}, Ink::Off, 1);
     Hot h;
     h.id = QStringLiteral("machine.copy");
     h.name = copy;
@@ -78,7 +80,7 @@ double machineValues(Sheet& sheet, const Machine& m, double left, double pitch, 
                say("Variable refresh range as 48-144, or fixed, or headset"), rangeText(panel), rangeText(panel));
     benchValue(sheet, at(3, 2), QStringLiteral("machine.modes"), say("Rates that the panel can be set to, Hz"),
                panel.modes.empty() ? say("no other mode") : say("modes %1").arg(modesText(panel)), modesText(panel));
-    return y + 3 * 18 + 8;
+    return y + 3 * 20 + 6;
 }
 
 /// The stroke; gives the y below it.

@@ -119,7 +119,7 @@ Setting* editedIn(Studio& s, Game& game) {
     return it == game.settings.end() ? nullptr : &*it;
 }
 
-void typeLevels(Studio& s, Game game, Setting& setting, Q text) {
+void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
     const auto names = levelsIn(text);
     if (!names) return s.tell(badValue("two levels or more, as \"low, medium, high\"", QStringLiteral("levels")));
     const Setting before = setting;

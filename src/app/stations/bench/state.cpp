@@ -27,7 +27,7 @@ QString textOf(const View& view, const run::Condition& condition, const std::str
     if (text == "true") return say("yes");
     if (text == "false") return say("no");
     if (text == "none") return say("off");
-    return qs(text);
+    return condition.texts.empty() ? qs(text) : say(text.c_str());
 }
 
 } // namespace

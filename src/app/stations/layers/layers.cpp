@@ -117,6 +117,12 @@ QRectF outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Lay
     return taken;
 }
 
+/// Where it says what a column is over by: above it, and above the words of the budget line.
+double overTop(const Stack& stack, const Scale& ms, double budget) {
+    const double top = ms.px(stack.totalMs) - 20, line = ms.px(budget);
+    return line - top < 40 ? line - 41 : top;
+}
+
 /// Gives where labels outside the column lie.
 QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, const Frame& f, const Scale& ms,
                  Outside place) {
@@ -153,7 +159,7 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
     sheet.text(x, f.bottom + 26, words, Type::Body, save > 0 ? Ink::Over : Ink::Muted, Align::Left,
                f.columnWidth + f.gap);
     if (over > 0.005)
-        sheet.text(x, ms.px(stack.totalMs) - 20, QStringLiteral("+%1 ms").arg(qs(wording::ms(over))), Type::BodyBold,
+        sheet.text(x, overTop(stack, ms, budget), QStringLiteral("+%1 ms").arg(qs(wording::ms(over))), Type::BodyBold,
                    Ink::Over, Align::Left, 0, Ink::Ground);
     return taken;
 }
@@ -203,8 +209,8 @@ void drawOpened(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
              QRectF(f.left, f.top, f.right - f.left, f.bottom - f.top)});
 }
 
-/// The choice as a narrow dashed stack beside the lane it thins most.
-void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
+/// The choice as a narrow dashed stack beside the lane it thins most; its words keep out of the labels that lie there.
+void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms, QRectF labels) {
     const auto shown = choiceOf(view);
     if (!shown) return;
     const auto worst = std::max_element(shown->lanes.begin(), shown->lanes.end(), [](const auto& a, const auto& b) {
@@ -243,7 +249,9 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     sheet.text(x, f.bottom + 6, say("choice"), Type::Body, Ink::Ink, Align::Centre);
     if (!view.state<LayersState>().openSetting.isEmpty()) return; // the fan lies there
     const double words = f.choiceX + 40;
-    const double y = std::max(f.top + 4, top - 8);
+    double y = std::max(f.top + 4, top - 8);
+    if (labels.isValid() && y + 52 > labels.top() && y < labels.bottom())
+        y = labels.top() - 56 > f.top - 20 ? labels.top() - 56 : labels.bottom() + 4;
     sheet.text(words, y, shown->accepted ? say("chosen") : say("proposed"), Type::BodyBold, Ink::Ink, Align::Left, 90,
                Ink::Ground);
     sheet.text(words, y + 18, qs(wording::plusMinus(worst->meanMs, worst->marginMs, 2)), Type::BodyBold, Ink::Ink,
@@ -341,21 +349,21 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         sheet.text(f.left - 6, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
     }
     sheet.text(f.left - 6, f.top - 26, say("ms"), Type::Small, Ink::Muted, Align::Right);
-    QRectF taken;
+    QRectF taken, beside;
     for (std::size_t i = 0; i < stacks.size(); ++i) {
         const double x = f.left + 6 + static_cast<double>(i) * (f.columnWidth + f.gap);
         const bool last = i + 1 == stacks.size();
         // Thin slabs of the first column are labelled above it, of the last one at its right.
         const Outside right{f.choiceX + 84, std::min(f.right, f.choiceX + 264), {}, memoryTopOf(f) - 26};
         const double budget = budgetOf(view.target()).value();
-        double pile = ms.px(stacks[i].totalMs) - (stacks[i].totalMs > budget ? 24 : 6);
+        double pile = stacks[i].totalMs > budget ? overTop(stacks[i], ms, budget) - 4 : ms.px(stacks[i].totalMs) - 6;
         const double usable = last ? 0 : results::safeShareOf(view.session, *view.results, stacks[i + 1].lane) * budget;
         if (!last && std::abs(ms.px(usable) - (pile - 9)) < 60) pile = std::min(pile, ms.px(usable) - 10);
         const Outside above{x + 34, x + f.columnWidth - 6, pile};
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
-        if (!last) taken = labels;
+        (last ? beside : taken) = labels;
     }
-    drawChoice(sheet, view, f, ms);
+    drawChoice(sheet, view, f, ms, beside);
     if (view.state<LayersState>().openSetting.isEmpty())
         drawMemory(sheet, view, f); // else the fan lies there, and tells the memory
     drawUsable(sheet, view, stacks, f, ms, taken);

@@ -73,8 +73,8 @@ void stepBudget(Studio& s, Q, int steps) {
 }
 
 StateLine state(const View& view) {
-    if (view.step.reason == path::Reason::NothingFits && view.step.target)
-        return say("%1 fps is the most that fits").arg(qs(wording::wishFps(*view.step.target)));
+    const bool slower = view.step.reason == path::Reason::NothingFits || view.step.reason == path::Reason::PictureFloor;
+    if (slower && view.step.target) return say("%1 fps at most").arg(qs(wording::wishFps(*view.step.target)));
     if (const auto& choice = view.edits().settings.choice)
         return choice->byHand ? say("chosen by hand") : say("chosen");
     const auto* costs = view.get<results::Costs>();

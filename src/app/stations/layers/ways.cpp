@@ -81,6 +81,7 @@ void drawWays(Sheet& sheet, const View& view) {
     const double first = top + 28, bottom = first + 36 * static_cast<double>(rows.size());
     sheet.rect(QRectF(share.px(1), first, to - share.px(1), bottom - first), Ink::Paper);
     sheet.hatch(QRectF(from, first, share.px(1) - from, bottom - first), Ink::Line, 6);
+    sheet.line({share.px(1), first - 4}, {share.px(1), bottom + 2}, Ink::Over, 2.2);
     double y = first;
     for (const auto& row : rows) {
         const auto at = [&](double value) { return share.px(std::clamp(value / row.asked, 0.5, 1.3)); };
@@ -110,7 +111,6 @@ void drawWays(Sheet& sheet, const View& view) {
         y += 36;
         sheet.line({left, y}, {right, y}, Ink::Grid, 1);
     }
-    sheet.line({share.px(1), first - 4}, {share.px(1), bottom + 2}, Ink::Over, 2.2);
     sheet.text(share.px(1), bottom + 3, say("as asked"), Type::Small, Ink::Over, Align::Centre);
 }
 

@@ -18,7 +18,15 @@ struct Bar {
     bool brake;
 };
 
-std::vector<Bar> barsOf(const PartVerdict& v) {
+bool worn(const View& view) {
+    const auto panel = view.session.panel();
+    return panel && panel->headset;
+}
+
+/// Both where the log tells both; in a headset, which paces the frames, the one that it tells; else the frame.
+std::vector<Bar> barsOf(const View& view, const PartVerdict& v) {
+    if (worn(view) && v.gpu && !v.cpu) return {{say("GPU"), run::Lane::Gpu, Ink::Gpu, Ink::Gpu2, &*v.gpu, false}};
+    if (worn(view) && v.cpu && !v.gpu) return {{say("CPU"), run::Lane::Cpu, Ink::Cpu, Ink::Cpu2, &*v.cpu, false}};
     if (v.cpu && v.gpu)
         return {{say("CPU"), run::Lane::Cpu, Ink::Cpu, Ink::Cpu2, &*v.cpu, v.brake == limits::Brake::Cpu},
                 {say("GPU"), run::Lane::Gpu, Ink::Gpu, Ink::Gpu2, &*v.gpu, v.brake == limits::Brake::Gpu}};
@@ -115,7 +123,7 @@ Drawing layoutLimits(const View& view, QSizeF size) {
                  bottom = std::max(top + 90, size.height() - (size.height() < 500 ? 190 : 232));
     double most = 1.15 * budget;
     for (const auto& v : verdicts)
-        for (const auto& bar : barsOf(v)) most = std::max(most, 1.06 * bar.figures->highMs);
+        for (const auto& bar : barsOf(view, v)) most = std::max(most, 1.06 * bar.figures->highMs);
     const Scale ms{0, most, bottom, top};
     const double step = niceStep(most, bottom - top < 140 ? 3 : 5);
     for (double v = 0; v <= most; v += step) {
@@ -136,7 +144,7 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         sheet.text(x + 10, top - 26, qs(wording::part(view.w, v.part)), Type::Heading, Ink::Ink, Align::Left,
                    width - rateWidth - 26);
         sheet.text(x + width - 8, top - 25, rate, Type::Body, Ink::Muted, Align::Right);
-        const auto bars = barsOf(v);
+        const auto bars = barsOf(view, v);
         const double barGap = 10, room = width - 20 - 34 - barGap * static_cast<double>(bars.size() - 1),
                      each = std::min(150.0, room / static_cast<double>(bars.size()));
         for (std::size_t k = 0; k < bars.size(); ++k)
@@ -190,7 +198,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
             figure(*v.cpu, x + w * 0.68);
             figure(*v.gpu, x + w);
         } else {
-            figure(v.frame, x + w);
+            figure(*barsOf(view, v).front().figures, x + w);
         }
         y += 24;
     }
@@ -204,11 +212,13 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         sheet.text(x + w, y + 2, say("GPU %1").arg(usable(run::Lane::Gpu)), Type::Small, Ink::Muted, Align::Right,
                    w * 0.3);
     } else {
-        sheet.text(x + w, y + 2, say("frame %1").arg(usable(run::Lane::Frame)), Type::Small, Ink::Muted, Align::Right);
+        const auto bar = barsOf(view, verdicts.front()).front();
+        sheet.text(x + w, y + 2, QStringLiteral("%1 %2").arg(bar.name, usable(bar.lane)), Type::Small, Ink::Muted,
+                   Align::Right);
     }
     y += 40;
     if (const auto panel = view.session.panel(); panel && panel->headset) y = wornLines(sheet, view, verdicts, x, y, w);
-    if (!lanes) {
+    if (!lanes && barsOf(view, verdicts.front()).front().lane == run::Lane::Frame) {
         sheet.text(x, y, say("Frame time only"), Type::Heading);
         y = sheet.wrapped(
                 x, y + 24, w,

@@ -45,14 +45,15 @@ void tenFrames(Sheet& sheet, const View& view, double top) {
         if (frames[i].shown - frames[i - 1].shown > frames[slowest].shown - frames[slowest - 1].shown) slowest = i;
     for (std::size_t i = first; i < last; ++i) {
         const auto& f = frames[i];
-        const auto bar = [&](double from, double to, double y, Ink even, Ink odd, const QString& label) {
+        const auto bar = [&](double from, double to, double y, Ink even, Ink odd, const QString& label,
+                             Type type = Type::Body) {
             const QRectF r(x.px(from), y, std::min(x.px(to), right) - x.px(from), 28);
             if (r.width() < 1) return;
             sheet.slab(r, i % 2 == 0 ? even : odd, static_cast<unsigned>(i));
-            if (textWidth(label, Type::Body) + 6 < r.width())
-                sheet.text(r.center().x(), y + 5, label, Type::Body, Ink::OnSlab, Align::Centre);
+            if (textWidth(label, type) + 6 < r.width())
+                sheet.text(r.center().x(), y + 5, label, type, Ink::OnSlab, Align::Centre);
         };
-        bar(f.cpuStart, f.cpuEnd, rowTop[0], Ink::Cpu, Ink::Cpu2, QString::number(i + 1));
+        bar(f.cpuStart, f.cpuEnd, rowTop[0], Ink::Cpu, Ink::Cpu2, say("no. %1").arg(i + 1), Type::Small);
         bar(f.gpuStart, f.gpuEnd, rowTop[1], Ink::Gpu, Ink::Gpu2, qs(wording::ms(f.gpuEnd - f.gpuStart)));
         if (f.shown <= x.toValue + 0.01) sheet.rect(QRectF(x.px(f.shown) - 2, rowTop[2] - 2, 4, 32), Ink::DispText);
         if (i > first) {
@@ -158,6 +159,8 @@ void curves(Sheet& sheet, const View& view, double top) {
     }
     const auto& brief = *view.edits().goal.brief;
     if (brief.floor()) low = std::min(low, brief.floor()->value());
+    low = std::min(low, brief.target.value());
+    high = std::max(high, brief.target.value());
     const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
     const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
     axes(sheet, x, y, step);
