@@ -3,6 +3,7 @@
 
 #include <impasto/exports/json.h>
 #include <impasto/logs/import.h>
+#include <impasto/wording/logs.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 #include <impasto/wording/runs.h>
@@ -29,6 +30,7 @@ SummarizedLog summarized(const std::string& path, const capture::Capture& captur
     return {path,
             note("dialect"),
             note("packing"),
+            logs::notesOf(capture),
             *frames::summarize(capture.framesMs, target ? std::optional(frames::OnTime{*target}) : std::nullopt, rule,
                                capture::partsOf(capture)),
             frames::doubtOf(capture, {capture.frames() > 200000 ? 100U : 250U}),
@@ -61,6 +63,7 @@ void print(const SummarizedLog& log, const capture::Capture& capture, stats::Low
     fmt::print("{}\n", log.name);
     if (!log.packing.empty()) fmt::print("  {:<26} {}\n", "packing", log.packing);
     if (!log.dialect.empty()) fmt::print("  {:<26} {}\n", "read as", log.dialect);
+    for (const auto& note : log.notes) fmt::print("  {:<26} {}\n", "note", importNote(w, note));
     fmt::print("  {:<26} {} in {:.1f} s; lows: {}\n", "frames", count(s.frames), s.durationMs / 1000, lowRule(w, rule));
     for (const auto& f : frames::figures())
         if (const auto value = valueOf(f, log, rule); !value.empty()) fmt::print("  {:<26} {}\n", figure(w, f), value);

@@ -39,7 +39,6 @@ TEST(BadInputTest, EveryRefusalNamesItsPlace) {
         {"# only\n# comments\n\n", ErrorCode::NoFrames, {}},
         {"name,level\na,b\nc,d\n", ErrorCode::NoFrames, {}},
         {rows("-16"), ErrorCode::NegativeTime, 52},
-        {rows("nan"), ErrorCode::BadNumber, 52},
         {rows(""), ErrorCode::BadNumber, {}},
         {rows("sixteen"), ErrorCode::BadNumber, 52},
         {"level,name\n3,a\n3,b\n-3,c\n-2,d\n", ErrorCode::NoTimeColumn, {}},
@@ -65,13 +64,13 @@ TEST(BadInputTest, TimeThatRunsBackwardsIsRefusedWithItsLine) {
     EXPECT_EQ(capture.error().where.line, 2502U);
 }
 
-TEST(BadInputTest, AShortRowIsRefusedWithItsLine) {
+TEST(BadInputTest, ManyShortRowsAreRefusedWithTheFirstLine) {
     std::string text = "index,frame_ms\n";
-    for (int i = 0; i < 100; ++i) text += i == 60 ? "60\n" : fmt::format("{},{}\n", i, 16 + i % 3);
+    for (int i = 0; i < 6000; ++i) text += i > 1000 && i % 2 == 0 ? "60\n" : fmt::format("{},{}\n", i, 16 + i % 3);
     const auto capture = readLogText(text);
     ASSERT_FALSE(capture.has_value());
     EXPECT_EQ(capture.error().code, ErrorCode::UnevenRow);
-    EXPECT_EQ(capture.error().where.line, 62U);
+    EXPECT_EQ(capture.error().where.line, 1004U);
 }
 
 TEST(BadInputTest, AHundredMegabyteLineIsRefused) {

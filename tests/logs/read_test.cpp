@@ -5,6 +5,7 @@
 #include <cmath>
 #include <impasto/capture/trim.h>
 #include <impasto/logs/import.h>
+#include <impasto/logs/notes.h>
 #include <zlib.h>
 
 using namespace impasto;
@@ -73,9 +74,17 @@ TEST(ReadTest, AFaultFarBehindTheHeadNamesItsLine) {
     const support::TemporaryFolder folder;
     std::string text = longLog();
     const auto broken = [&](const std::string& row) { return readLog(folder.write("log.csv", text + row)); };
-    EXPECT_EQ(broken("1700.5,sixteen,1,hill,3\n").error().where.line, 200002U);
-    EXPECT_EQ(broken("1700.5,sixteen,1,hill,3\n").error().code, ErrorCode::BadNumber);
-    EXPECT_EQ(broken("1700.5\n").error().code, ErrorCode::UnevenRow);
+    const auto inside = broken("1700.5,sixteen,1,hill,3\n1700.6,16,1,hill,4\n");
+    EXPECT_EQ(inside.error().where.line, 200002U);
+    EXPECT_EQ(inside.error().code, ErrorCode::BadNumber);
+    // A row that no frame follows, or of another kind, is passed over and told.
+    for (const char* row : {"1700.5,sixteen,1,hill,3\n", "1700.5\n"}) {
+        const auto told = broken(row);
+        ASSERT_TRUE(told.has_value()) << row;
+        EXPECT_EQ(told->frames(), 200000U);
+        ASSERT_EQ(notesOf(*told).size(), 1U) << row;
+        EXPECT_EQ(notesOf(*told).front().firstLine, 200002U);
+    }
     EXPECT_EQ(broken(std::string("1,\0\0\0,1,hill,3\n", 16)).error().code, ErrorCode::NotText)
         << "a file full of holes";
     EXPECT_EQ(broken("1700.5,16").value().frames(), 200000U) << "cut while it was written";

@@ -105,6 +105,32 @@ TEST(AnswerTest, ALogThatDoesNotFitItsOrderIsSaid) {
     EXPECT_EQ(other->what.substr(0, 8), "rate 30/");
 }
 
+TEST(AnswerTest, ALogOfAnotherProgramDoesNotFit) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());
+    const auto log = [&](double ms, const char* program) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        auto frames = flatCapture(ms, static_cast<std::size_t>(75000 / ms));
+        if (*program != '\0') frames.notes["program"] = program;
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(frames));
+        return out;
+    };
+    ASSERT_TRUE(perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock()).has_value());
+    ASSERT_FALSE(answer(walk.store, {log(18.7, "harbour")})->mismatch);
+    ASSERT_TRUE(walk.store.apply(countRun(walk.store.session().facts->runs.back().id)).has_value());
+    ASSERT_TRUE(perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock()).has_value());
+    const auto open = openOrders(walk.store.session()).size();
+    const auto other = answer(walk.store, {log(18.8, "browser")});
+    ASSERT_TRUE(other->mismatch);
+    EXPECT_EQ(other->mismatch->what, "program browser\nharbour");
+    EXPECT_EQ(wording::error(wording::Words(), *other->mismatch).what,
+              "The log does not fit the order: it is of the program browser, the other runs are of harbour.");
+    EXPECT_EQ(openOrders(walk.store.session()).size(), open);
+    EXPECT_FALSE(answer(walk.store, {log(18.9, "harbour")})->mismatch);
+    EXPECT_FALSE(answer(walk.store, {log(18.6, "")})->mismatch) << "one that does not say is not judged by it";
+}
+
 TEST(AnswerTest, OrdersAreAListAndAnswerByNameOrByWish) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::RecordCosts));

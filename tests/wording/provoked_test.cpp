@@ -25,9 +25,9 @@ Error errorOf(const Result<T>& result) {
     return result ? Error{ErrorCode::Cancelled, "did not fail", {}, Kept::Nothing} : result.error();
 }
 
-std::string rowsWith(const std::string& heading, const std::string& third) {
+std::string rowsWith(const std::string& heading, const std::string& third, int factor = 1) {
     std::string text = heading + "\n";
-    for (int i = 0; i < 100; ++i) text += i == 2 ? third + "\n" : fmt::format("{}\n", 16 + i % 3);
+    for (int i = 0; i < 100; ++i) text += i == 2 ? third + "\n" : fmt::format("{}\n", factor * (16 + i % 3));
     return text;
 }
 
@@ -43,9 +43,15 @@ std::string twoColumnsAlike() {
     return text;
 }
 
-std::string shortRow() {
+std::string shortRows() { // behind the rows that the columns are guessed from
     std::string text = "index,frame_ms\n";
-    for (int i = 0; i < 50; ++i) text += i == 20 ? "20\n" : fmt::format("{},{}\n", i, 16 + i % 3);
+    for (int i = 0; i < 6000; ++i) text += i >= 2500 ? "20\n" : fmt::format("{},{}\n", i, 16 + i % 3);
+    return text;
+}
+
+std::string ratesBySecond() {
+    std::string text = "time_s,fps\n";
+    for (int i = 0; i < 50; ++i) text += fmt::format("{},{}\n", i, 58 + i % 5);
     return text;
 }
 
@@ -218,8 +224,14 @@ std::vector<Case> cases() {
         {TimeRunsBackwards, [](F f) { return ofLog(f, stampsRunningBack()); },
          "The time stamp 1.000 is earlier than the one before it.", "Where: DIR/log.csv, line 2502, column 1.",
          nothingRead, "Split the log where the new recording starts."},
-        {UnevenRow, [](F f) { return ofLog(f, shortRow()); }, "The line has 1 cells; the log has 2.",
-         "Where: DIR/log.csv, line 22, column 1.", nothingRead, "Correct or delete the line."},
+        {UnevenRow, [](F f) { return ofLog(f, shortRows()); }, "The line has 1 cells; the log has 2.",
+         "Where: DIR/log.csv, line 2502, column 1.", nothingRead, "Correct or delete the line."},
+        {NotFrames, [](F f) { return ofLog(f, ratesBySecond()); }, "This is no list of frames: one rate every 1.0 s.",
+         "Where: DIR/log.csv, line 2, column 2.", nothingRead,
+         "Use a log with one line a frame; of such a table no low is known."},
+        {UnclearUnit, [](F f) { return ofLog(f, rowsWith("frame_ms", "16000", 1000)); },
+         "The heading says ms, the values look like us.", "Where: DIR/log.csv, line 2, column 1.", nothingRead,
+         "Look at the log and say which it is (Ctrl+Alt+O)."},
         {BadSyntax, [](F) { return ofGame("name = \"Marsh\"\nroute = = 3\n"); }, "The text cannot be parsed: ...",
          "Where: game.toml, line 2, column 9.", nothingRead, "Correct it and try again."},
         {MissingKey, [](F) { return ofGame("[[setting]]\nid = \"fog\"\n"); }, "name is missing.",

@@ -68,8 +68,14 @@ TEST(WordingTest, EveryWhyOfAWalkedSessionHasItsParts) {
 
 TEST(JsonTest, UndefinedIsNullAndAllSchoolsAreThere) {
     const std::vector<double> frames{16, 17};
-    const std::vector<exports::SummarizedLog> logs{
-        {"a\xff.csv", {}, {}, *frames::summarize(frames), {}, {{frames::Finding::TooShort, true, 0.02}}, {{0, 12.5}}}};
+    const std::vector<exports::SummarizedLog> logs{{"a\xff.csv",
+                                                    {},
+                                                    {},
+                                                    {},
+                                                    *frames::summarize(frames),
+                                                    {},
+                                                    {{frames::Finding::TooShort, true, 0.02}},
+                                                    {{0, 12.5}}}};
     const std::string json = exports::summariesJson(logs, {});
     for (const char* piece :
          {"\"schema\": 1", "\"target_fps\": null", "\"on_time_share\": null", "\"percentile\"", "\"worst-mean\"",

@@ -70,8 +70,8 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
         sheet.hot(h);
     }
     sheet.button(QRectF(primaryLeft, 11, primaryWidth, 38), QStringLiteral("primary"),
-                 qs(wording::action(view.w, view.session, *view.results, view.step)), actionNote(view), true,
-                 !view.live.active);
+                 qs(wording::action(view.w, view.session, *view.results, view.step, view.order)), actionNote(view),
+                 true, !view.live.active);
     return sheet.take();
 }
 

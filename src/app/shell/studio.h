@@ -144,6 +144,7 @@ class Studio {
     struct ReadLogs;
     void startImport();
     void addImported(ReadLogs read);
+    [[nodiscard]] QString notesOf(const std::vector<RunId>& runs) const;
     void requestSpan();
     void pollFollowed();
     void takePoll(const logs::Follower::Poll& poll, const std::vector<double>& frameMs);

@@ -100,7 +100,8 @@ void Studio::startImport() {
                 continue;
             }
             const auto code = captures[i].error().code;
-            if (code == ErrorCode::AmbiguousColumns || code == ErrorCode::NoTimeColumn)
+            if (code == ErrorCode::AmbiguousColumns || code == ErrorCode::NoTimeColumn ||
+                code == ErrorCode::UnclearUnit)
                 read->unclear.push_back(logs[i]);
             read->errors.push_back(captures[i].error());
         }
@@ -112,6 +113,20 @@ void Studio::startImport() {
 void Studio::cancelImport() {
     m_toImport.clear();
     if (m_open) m_open->importStop.request_stop(); // the job itself goes on to its end, and tells
+}
+
+/// What was passed over while these were read; nothing is left out without a word.
+QString Studio::notesOf(const std::vector<RunId>& runs) const {
+    QString out;
+    for (const auto& id : runs) {
+        const auto* run = m_view.session.facts->run(id);
+        if (run == nullptr || !run->capture) continue;
+        QString said;
+        for (const auto& note : wording::importNotes(m_view.w, *run->capture)) said += QLatin1Char(' ') + qs(note);
+        if (!said.isEmpty())
+            out += (out.isEmpty() ? QString() : QStringLiteral(" ")) + qs(run->name) + QLatin1Char(':') + said;
+    }
+    return out;
 }
 
 void Studio::addImported(ReadLogs read) {
@@ -141,6 +156,7 @@ void Studio::addImported(ReadLogs read) {
                                  : app::say("%1 logs answer no order. They are shown beside the others and do not "
                                             "count; \u201cCount it\u201d adds one to the baseline.")
                                        .arg(answered->beside);
+        if (m_view.message.isEmpty()) m_view.message = notesOf(answered->runs);
         if (!answered->known.empty())
             m_view.message = app::say("This log is run %1, frame by frame. It was not added again.")
                                  .arg(m_view.session.numberOf(answered->known.front()));

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <impasto/wording/logs.h>
 #include <nlohmann/json.hpp>
 
 namespace impasto::exports {
@@ -200,6 +201,12 @@ std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps
         each["name"] = log.name;
         each["dialect"] = log.dialect;
         each["packing"] = log.packing;
+        each["notes"] = Json::array();
+        for (const auto& note : log.notes)
+            each["notes"].push_back({{"code", logs::keyOf(note.kind)},
+                                     {"count", note.count},
+                                     {"first_line", note.firstLine > 0 ? Json(note.firstLine) : Json()},
+                                     {"words", wording::importNote(wording::Words(), note)}});
         each["own_doubt_95"] = log.doubt ? doubtJson(*log.doubt) : Json();
         each["checked"] = Json::array();
         for (const auto& e : log.examined)

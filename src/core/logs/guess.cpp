@@ -6,54 +6,11 @@
 #include <impasto/logs/import.h>
 
 #include "head.h"
+#include "nature.h"
 #include "table.h"
 
 namespace impasto::logs {
 namespace {
-
-double medianOf(std::vector<double> v) {
-    if (v.empty()) return 0.0;
-    std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
-    return v[v.size() / 2];
-}
-
-std::vector<double> stepsOf(const std::vector<double>& v) {
-    std::vector<double> out;
-    for (std::size_t i = 1; i < v.size(); ++i) out.push_back(v[i] - v[i - 1]);
-    return out;
-}
-
-/// What one column could be.
-struct Nature {
-    bool perFrame = false;
-    bool cumulative = false;
-    bool counts = false;  // rises by one each row
-    double typical = 0.0; // median value, or median step of a cumulative column
-};
-
-/// Few cells that are no number do not hide a column: the import then names their line.
-Nature natureOf(std::vector<double> v) {
-    Nature nature;
-    const std::size_t all = v.size();
-    std::erase_if(v, [](double x) { return std::isnan(x); });
-    if (v.empty() || all - v.size() > std::max<std::size_t>(all >= 4 ? 1 : 0, all / 50)) return nature;
-    const auto steps = stepsOf(v);
-    const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
-    const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });
-    const bool index = std::all_of(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
-    const bool mostlyRises =
-        steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
-    if (neverFalls && mostlyRises) {
-        nature.cumulative = !index;
-        nature.counts = index;
-        nature.typical = medianOf(steps);
-        return nature;
-    }
-    const auto positive = std::count_if(v.begin(), v.end(), [](double x) { return x > 0; });
-    nature.typical = medianOf(v);
-    nature.perFrame = static_cast<double>(positive) >= 0.9 * static_cast<double>(v.size()) && nature.typical > 0;
-    return nature;
-}
 
 /// The unit in which a typical frame time lies between 0.25 ms and half a second.
 TimeUnit plausibleUnit(double typical) {
@@ -127,12 +84,32 @@ class Guess {
   public:
     Guess(const Table& table, std::vector<std::size_t> programColumns)
         : m_table(table), m_programColumns(std::move(programColumns)) {
-        for (const auto& v : table.values) m_natures.push_back(natureOf(v));
+        for (std::size_t c = 0; c < table.values.size(); ++c) {
+            auto& nature = m_natures.emplace_back(natureOf(table.values[c], table.missing[c]));
+            if (nature.fall && (nature.wide || (says(c, {"time", "elapsed", "stamp"}) && !says(c, {"frame"}))))
+                nature.perFrame = false;
+            else
+                nature.fall.reset();
+            // Whole seconds in a row are a clock where the heading says so.
+            if (nature.counts && (unitInHeader(header(c)) || says(c, {"time", "elapsed", "second"}))) {
+                nature.cumulative = true;
+                nature.counts = false;
+                continue;
+            }
+            // A counter of frames that some rows are missing from is no clock either.
+            if (!nature.cumulative || !nature.whole || nature.typical != 1 || table.clocks[c].used) continue;
+            if (says(c, {"frame", "index", "number", "count", "id", "no.", "#"}) && !unitInHeader(header(c))) {
+                nature.cumulative = false;
+                nature.counts = true;
+            }
+        }
     }
 
-    Result<Dialect> dialect() const {
+    /// `asked`: whether a heading whose unit the values contradict is an error.
+    Result<Dialect> dialect(bool asked) const {
         const auto time = timeColumn();
         if (!time) return tl::unexpected(time.error());
+        if (const auto doubt = asked ? unclearUnit(time->column) : std::nullopt) return tl::unexpected(*doubt);
         Dialect d;
         d.delimiter = m_table.delimiter;
         d.decimalComma = m_table.decimalComma;
@@ -162,12 +139,38 @@ class Guess {
         return c < m_table.header.size() ? std::string_view(m_table.header[c]) : std::string_view();
     }
 
+    [[nodiscard]] bool says(std::size_t c, std::initializer_list<std::string_view> words) const {
+        return std::any_of(words.begin(), words.end(), [&](std::string_view w) { return hasWord(header(c), w); });
+    }
+    [[nodiscard]] bool saysRate(std::size_t c) const {
+        return says(c, {"fps", "per second", "framerate", "frame rate", "frame_rate", "frames/s"}) ||
+               header(c) == "rate";
+    }
+    /// A figure of something else, by its heading.
+    [[nodiscard]] bool saysOther(std::size_t c) const {
+        if (saysRate(c) || says(c, {"load", "%"})) return true;
+        return !unitInHeader(header(c)) && says(c, {"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram",
+                                                    "usage", "util", "dropped"});
+    }
+
     [[nodiscard]] TimeUnit unitOf(std::size_t c) const {
+        if (m_table.clocks[c].used) return TimeUnit::Seconds;
         const TimeUnit byValue = plausibleUnit(m_natures[c].typical);
         const auto said = unitInHeader(header(c));
         if (!said) return byValue;
         const double ms = m_natures[c].typical * msPer(*said);
         return ms > 0.01 && ms < 60000.0 ? *said : byValue;
+    }
+
+    /// The heading says one unit, and the values make sense in another one alone.
+    [[nodiscard]] std::optional<Error> unclearUnit(std::size_t c) const {
+        const auto said = unitInHeader(header(c));
+        const auto looks = plausibleUnit(m_natures[c].typical);
+        if (!said || *said == looks || m_table.clocks[c].used) return std::nullopt;
+        const double ms = m_natures[c].typical * msPer(*said);
+        if (ms >= 0.1 && ms < 1500) return std::nullopt;
+        return refusal(ErrorCode::UnclearUnit, fmt::format("{}/{}", keyOf(*said), keyOf(looks)), m_table.firstDataLine,
+                       c + 1);
     }
 
     /// What is left, but for what counts rows or repeats the time.
@@ -220,23 +223,57 @@ class Guess {
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             // Work of one lane is not a frame time, however large.
             if (hasWord(header(c), "cpu") || hasWord(header(c), "gpu")) continue;
-            if (hasWord(header(c), "fps") || hasWord(header(c), "load") || hasWord(header(c), "%")) continue;
+            if (saysOther(c)) continue;
             if (m_natures[c].perFrame) perFrame.push_back(c);
             if (m_natures[c].cumulative) cumulative.push_back(c);
         }
         for (const auto c : perFrame)
             if (hasWord(header(c), "frame") && !hasWord(header(c), "cpu") && !hasWord(header(c), "gpu"))
                 return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+        if (const auto fault = noFramesAtAll(cumulative)) return tl::unexpected(*fault);
         if (cumulative.size() == 1) return Choice{cumulative[0], TimeMeaning::Cumulative, unitOf(cumulative[0])};
         if (cumulative.empty() && !perFrame.empty()) {
             const auto widest = dominant(perFrame);
             if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
         }
         const std::size_t line = m_table.firstDataLine;
+        if (cumulative.empty())
+            for (std::size_t c = 0; c < m_natures.size(); ++c)
+                if (const auto fall = m_natures[c].fall; fall && !saysOther(c))
+                    return tl::unexpected(refusal(ErrorCode::TimeRunsBackwards, shortestText(m_table.values[c][*fall]),
+                                                  line + *fall, c + 1));
         if (perFrame.empty() && cumulative.empty())
             return tl::unexpected(refusal(ErrorCode::NoTimeColumn, {}, line, 1));
         const auto& alike = cumulative.empty() ? perFrame : cumulative;
         return tl::unexpected(refusal(ErrorCode::AmbiguousColumns, names(alike), line, alike.front() + 1));
+    }
+
+    /// Rates at steps far longer than their frames, rates alone, or what runs came to.
+    [[nodiscard]] std::optional<Error> noFramesAtAll(const std::vector<std::size_t>& clocks) const {
+        const auto told = [&](std::string what, std::size_t c) {
+            return refusal(ErrorCode::NotFrames, std::move(what), m_table.firstDataLine, c + 1);
+        };
+        std::optional<std::size_t> average, low, rate;
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            if (says(c, {"average", "avg", "mean"})) average = c;
+            if (says(c, {"low", "1%", "min"})) low = c;
+            if (saysRate(c) && m_natures[c].typical > 0 && !rate) rate = c;
+        }
+        if (average && low && clocks.empty() && m_table.rows < 200) return told("averages and lows of runs", *average);
+        if (!rate) return std::nullopt;
+        const double frameMs = 1000 / m_natures[*rate].typical;
+        for (const auto c : clocks) {
+            const double stepMs = m_natures[c].typical * msPer(unitOf(c));
+            if (stepMs > 1.5 * frameMs && stepMs >= 90)
+                return told(fmt::format("one rate every {:.1f} s", stepMs / 1000), *rate);
+        }
+        const bool other = std::any_of(m_natures.begin(), m_natures.end(),
+                                       [](const Nature& n) { return n.cumulative || n.fall.has_value(); });
+        std::size_t candidates = 0;
+        for (std::size_t c = 0; c < m_natures.size(); ++c)
+            candidates += m_natures[c].perFrame && !saysOther(c) ? 1U : 0U;
+        if (!other && candidates == 0) return told("one rate a line", *rate);
+        return std::nullopt;
     }
 
     /// The column that holds the others: a frame lasts at least as long as the work of each lane in it.
@@ -335,14 +372,14 @@ class Guess {
 
 } // namespace
 
-Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells) {
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells, bool asked) {
     const auto sample = sampleOf(begin);
     if (!sample) return tl::unexpected(sample.error());
     Table table = tableIn(*sample, cells);
     if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
     const auto columns = programColumnsOf(table.header);
     if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
-    return Guess(table, columns).dialect();
+    return Guess(table, columns).dialect(asked);
 }
 
 std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {

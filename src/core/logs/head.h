@@ -17,8 +17,9 @@ struct Head {
 /// Errors: those of the source.
 Result<std::unique_ptr<Head>> openHead(const Origin& origin);
 
-/// The dialect of a text's begin; where several programs wrote it, its program is still open.
-Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells = {});
+/// The dialect of a text's begin; where several programs wrote it, its program is still open. Not `asked`: the
+/// heading's unit stands, whatever the values look like.
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells = {}, bool asked = true);
 /// Delimiter, decimal mark and columns alone, with the first column as the time.
 std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells = {});
 /// The programs of the rest of the lines, most rows first.

@@ -30,23 +30,32 @@ std::size_t linesIn(std::string_view text) {
 }
 
 /// Reads all lines; about `expected` rows.
-Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected,
-                                     const Context& context) {
+Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected, const Context& context,
+                                     const Source* source = nullptr) {
+    constexpr std::size_t fewestFrames = 3; // no figure rests on less
     Importer importer(dialect);
     importer.expect(expected);
+    Note cutRow{NoteKind::CutRow, 0, 0};
     while (const auto line = lines.next()) {
         if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (line->number < dialect.firstDataLine || isComment(line->text)) continue;
-        const auto fault = importer.row(*line);
-        if (fault && !line->ended) break; // cut while being written
+        const bool torn = !line->ended && source != nullptr && source->cut();
+        const auto fault = torn ? std::optional(noFrames(lines)) : importer.row(*line);
+        if (fault && !line->ended) { // cut while being written
+            cutRow = {NoteKind::CutRow, 1, line->number + 1};
+            break;
+        }
         if (fault) return tl::unexpected(*fault);
         if (line->number % linesBetweenLooks != 0) continue;
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         context.report(0);
     }
+    if (const auto fault = importer.finish()) return tl::unexpected(*fault);
     capture::Capture capture = importer.take();
-    if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
+    keep(capture, cutRow);
+    if (capture.frames() < fewestFrames) return tl::unexpected(noFrames(lines));
     capture.notes["dialect"] = textOf(dialect);
+    if (!dialect.program.empty()) capture.notes["program"] = dialect.program;
     return capture;
 }
 
@@ -99,10 +108,11 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
     } else {
         const auto dialect = dialectFor(origin, **head, options);
         if (!dialect) return tl::unexpected(dialect.error());
-        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress);
+        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress, (*head)->opened.source.get());
     }
     if ((*head)->opened.source->fault()) return tl::unexpected(*(*head)->opened.source->fault());
     if (capture && !(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
+    if (capture && (*head)->opened.source->cut()) keep(*capture, {NoteKind::CutFile, 1, 0});
     return capture;
 }
 
@@ -187,7 +197,10 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
     // A heading is known by how it would be read without a hand.
     if (const auto unaided = guessTable(begin)) out.headingMark = markOf(headingOf(begin, *unaided));
     const auto guessed = dialectFor(path, **head, options);
-    if (guessed) out.dialect = *guessed;
+    if (guessed)
+        out.dialect = *guessed;
+    else if (guessed.error().code == ErrorCode::UnclearUnit)
+        out.dialect = guessColumns(begin, options.cells, false).value_or(*table);
     out.heading = headingOf(begin, out.dialect);
     out.remembered =
         !options.dialect && !options.cells && out.headingMark != 0 && options.remembered.contains(out.headingMark);

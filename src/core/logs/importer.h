@@ -3,16 +3,22 @@
 #pragma once
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
+#include <impasto/logs/notes.h>
 #include <unordered_map>
 
+#include "clock.h"
 #include "lines.h"
 
 namespace impasto::logs {
 
-/// Fills a capture row by row; the first fault ends it.
+/// What a frame can last, in sense.
+inline constexpr double leastFrameMs = 0.05, mostFrameMs = 60000;
+
+/// Fills a capture row by row; the first fault ends it. What is passed over is counted, and told as notes.
 class Importer {
   public:
     explicit Importer(Dialect dialect) : m_dialect(std::move(dialect)) {
@@ -34,30 +40,56 @@ class Importer {
         for (auto& other : m_capture.others) other.values.reserve(rows);
     }
 
+    /// Takes a row, or passes it over with a note. Errors: a cell that is neither a time nor says that there is none,
+    /// told once a frame follows it (else it is a summary's); a time that falls.
     std::optional<Error> row(const Line& line) {
         splitCells(line.text, m_dialect.delimiter, m_cells);
-        if (m_cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1))
-            return refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns), line.number,
-                           m_cells.size());
-        if (!m_dialect.program.empty() && joinedCells(m_cells, m_dialect.programColumns) != m_dialect.program)
-            return std::nullopt; // another program's
+        if (m_cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1)) {
+            const auto uneven = refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns),
+                                        line.number, m_cells.size());
+            if (!line.ended) return uneven; // cut while it was written
+            pass(NoteKind::OtherWidth, line, uneven);
+            return std::nullopt;
+        }
+        if (!m_dialect.program.empty() && joinedCells(m_cells, m_dialect.programColumns) != m_dialect.program) {
+            pass(NoteKind::OtherProgram, line);
+            return std::nullopt;
+        }
         const auto cell = m_cells[m_dialect.timeColumn];
-        const auto value = parseDouble(cell, m_dialect.decimalComma);
+        const auto value = parseTime(cell, m_dialect.decimalComma, m_clock);
         const auto refused = [&](ErrorCode code) {
             if (line.text.find('\0') != std::string_view::npos) // no log any more
                 return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
             return refusal(code, std::string(trimmed(cell).substr(0, 40)), line.number, m_dialect.timeColumn + 1);
         };
-        if (!value) return refused(ErrorCode::BadNumber);
+        if (!value) return untold(line, cell, refused(ErrorCode::BadNumber));
+        if (m_pending) return m_pending;
         const double ms = *value * msPer(m_dialect.unit);
         if (m_dialect.meaning == TimeMeaning::PerFrame) {
             if (ms < 0) return refused(ErrorCode::NegativeTime);
-            if (ms > 0) push(ms);
+            take(ms, NoteKind::ZeroTime, line, refused);
             return std::nullopt;
         }
         if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
-        if (m_last && ms > *m_last) push(ms - *m_last);
-        m_last = ms;
+        const auto before = std::exchange(m_last, ms);
+        if (before) take(ms - *before, NoteKind::RepeatedStamp, line, refused);
+        return std::nullopt;
+    }
+
+    /// After the last row. Errors: where so much was passed over that what is left is not the log.
+    std::optional<Error> finish() {
+        const std::size_t frames = m_capture.frames();
+        const auto many = [&](NoteKind kind, std::size_t share) {
+            const auto& passed = m_passed[static_cast<std::size_t>(kind)];
+            return passed.count * share > frames + passed.count ? passed.first : std::nullopt;
+        };
+        if (auto fault = many(NoteKind::MissingTime, 5)) return fault; // lows of less would say little
+        if (auto fault = many(NoteKind::OtherWidth, 3)) return fault;
+        if (auto fault = many(NoteKind::AbsurdTime, 20)) return fault;
+        if (m_pending && frames == 0) return m_pending;
+        if (m_pending) m_passed[static_cast<std::size_t>(NoteKind::Ending)] = m_ending;
+        for (std::size_t i = 0; i < m_passed.size(); ++i)
+            keep(m_capture, {static_cast<NoteKind>(i), m_passed[i].count, m_passed[i].line});
         return std::nullopt;
     }
 
@@ -69,6 +101,45 @@ class Importer {
     }
 
   private:
+    struct Passed {
+        std::size_t count = 0, line = 0; // of the first, from 1
+        std::optional<Error> first;      // what it would be told as
+    };
+
+    void pass(NoteKind kind, const Line& line, std::optional<Error> fault = {}) {
+        auto& passed = m_passed[static_cast<std::size_t>(kind)];
+        if (passed.count++ == 0) {
+            passed.line = line.number + 1;
+            passed.first = std::move(fault);
+        }
+    }
+
+    /// A cell that holds no time.
+    std::optional<Error> untold(const Line& line, std::string_view cell, Error fault) {
+        if (fault.code == ErrorCode::NotText) return fault;
+        if (saysNothing(cell)) {
+            m_last.reset(); // how long the next one took is not known either
+            pass(NoteKind::MissingTime, line, std::move(fault));
+            return std::nullopt;
+        }
+        if (!line.ended) return fault; // cut while it was written
+        if (m_ending.count++ == 0) {
+            m_ending.line = line.number + 1;
+            m_pending = std::move(fault);
+        }
+        return std::nullopt;
+    }
+
+    /// A frame, or what cannot be one.
+    template <class Refused>
+    void take(double ms, NoteKind none, const Line& line, const Refused& refused) {
+        if (ms >= leastFrameMs && ms <= mostFrameMs) return push(ms);
+        if (ms == 0) return pass(none, line);
+        auto fault = refused(ErrorCode::OutOfRange);
+        fault.what = "0.05 ms to 60 s";
+        pass(NoteKind::AbsurdTime, line, std::move(fault));
+    }
+
     [[nodiscard]] std::optional<double> number(std::size_t column) const {
         return column < m_cells.size() ? parseDouble(m_cells[column], m_dialect.decimalComma) : std::nullopt;
     }
@@ -131,6 +202,10 @@ class Importer {
     capture::Capture m_capture;
     std::vector<std::string_view> m_cells; // of the row that is read
     std::optional<double> m_last;
+    Clock m_clock;
+    std::array<Passed, noteKinds> m_passed;
+    Passed m_ending;                // rows without a time that no frame follows yet
+    std::optional<Error> m_pending; // the first of them, as it is told where one does
     struct Reading {
         double sum = 0;
         std::size_t count = 0;

@@ -74,6 +74,7 @@ class Stage : public Source {
     explicit Stage(std::unique_ptr<Source> from) : m_from(std::move(from)) {}
     [[nodiscard]] std::optional<Error> fault() const override { return m_fault ? m_fault : m_from->fault(); }
     [[nodiscard]] std::size_t bytesRead() const override { return m_from->bytesRead(); }
+    [[nodiscard]] bool cut() const override { return m_from->cut(); }
 
   protected:
     Source& from() { return *m_from; }
@@ -106,6 +107,8 @@ class Unpacker : public Stage {
     Unpacker(std::unique_ptr<Source> from, std::size_t limit, const char* name)
         : Stage(std::move(from)), m_limit(limit), m_name(name), m_block(blockBytes, '\0') {}
 
+    [[nodiscard]] bool cut() const override { return m_cut; }
+
     std::string_view next() override {
         if (ended()) return {};
         std::size_t made = 0;
@@ -115,6 +118,7 @@ class Unpacker : public Stage {
             const bool good = step(m_in, m_block.data() + made, m_block.size() - made, made);
             if (!good || (made == before && m_in.size() == left)) { // damaged, or it ends here
                 m_over = true;
+                m_cut = !good || !whole();
                 break;
             }
         }
@@ -128,6 +132,8 @@ class Unpacker : public Stage {
   protected:
     /// Takes from `in`, writes at most `room` bytes at `out` and adds to `made`. False where the bytes are damaged.
     virtual bool step(std::string_view& in, char* out, std::size_t room, std::size_t& made) = 0;
+    /// Whether what was taken so far is a whole packed log.
+    [[nodiscard]] virtual bool whole() const = 0;
 
   private:
     std::size_t m_limit;
@@ -135,7 +141,7 @@ class Unpacker : public Stage {
     std::string m_block;
     std::string_view m_in;
     std::size_t m_total = 0;
-    bool m_over = false;
+    bool m_over = false, m_cut = false;
 };
 
 /// Members may follow one another.
@@ -150,7 +156,8 @@ class Gunzip final : public Unpacker {
 
   protected:
     bool step(std::string_view& in, char* out, std::size_t room, std::size_t& made) override {
-        if (m_memberEnded && (in.empty() || inflateReset(&m_stream) != Z_OK)) return false;
+        if (m_memberEnded && in.empty()) return true; // the end
+        if (m_memberEnded && inflateReset(&m_stream) != Z_OK) return false;
         m_memberEnded = false;
         // zlib takes what it reads by a pointer that is not const, and leaves it alone.
         m_stream.next_in = reinterpret_cast<Bytef*>(const_cast<char*>(in.data()));
@@ -164,6 +171,7 @@ class Gunzip final : public Unpacker {
         m_memberEnded = state == Z_STREAM_END;
         return state == Z_OK || state == Z_STREAM_END || state == Z_BUF_ERROR;
     }
+    [[nodiscard]] bool whole() const override { return m_memberEnded; }
 
   private:
     z_stream m_stream{};
@@ -182,11 +190,14 @@ class Unzstd final : public Unpacker {
         const std::size_t state = ZSTD_decompressStream(m_context.get(), &to, &from);
         in.remove_prefix(from.pos);
         made += to.pos;
+        m_whole = state == 0 || (m_whole && from.pos == 0 && to.pos == 0);
         return ZSTD_isError(state) == 0;
     }
+    [[nodiscard]] bool whole() const override { return m_whole; }
 
   private:
     std::unique_ptr<ZSTD_DCtx, std::size_t (*)(ZSTD_DCtx*)> m_context;
+    bool m_whole = false;
 };
 
 void appendUtf8(std::string& out, unsigned code) {
@@ -254,10 +265,14 @@ bool begins(std::string_view text, std::string_view mark) {
 }
 
 Result<Opened> openFile(const std::filesystem::path& path) {
-    const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
     if (fd < 0) return fail(ErrorCode::CannotRead, std::strerror(errno), {path.string(), {}, {}, {}}, Kept::Nothing);
     struct stat info {};
     const bool known = ::fstat(fd, &info) == 0 && S_ISREG(info.st_mode);
+    if (!known) {
+        ::close(fd);
+        return fail(ErrorCode::CannotRead, "it is no plain file", {path.string(), {}, {}, {}}, Kept::Nothing);
+    }
     return Opened{std::make_unique<FileSource>(path, fd), {}, known ? static_cast<std::size_t>(info.st_size) : 0};
 }
 

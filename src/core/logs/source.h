@@ -18,6 +18,8 @@ class Source {
     virtual std::string_view next() = 0;
     /// Why it ended, where that was no end.
     [[nodiscard]] virtual std::optional<Error> fault() const = 0;
+    /// Whether a packed log ended early or was damaged, and gave what came before.
+    [[nodiscard]] virtual bool cut() const { return false; }
     /// Bytes read of those that lie on disk.
     [[nodiscard]] virtual std::size_t bytesRead() const = 0;
 };

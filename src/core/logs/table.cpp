@@ -20,12 +20,14 @@ bool isOneDecimalCommaColumn(const std::vector<Row>& sample) {
     double last = -1.0;
     for (const auto& row : sample) {
         const auto cells = cellsOf(row.text, ',');
-        if (cells.size() != 2) return false;
-        const auto a = parseDouble(cells[0]), b = parseDouble(cells[1]);
-        if (!a || !b) {
-            if (rows > 0) return false;
+        const bool words = std::none_of(cells.begin(), cells.end(), [](auto cell) { return parseDouble(cell); });
+        if (words && rows == 0) {
+            if (cells.size() != 1) return false; // its heading says how many columns there are
             continue;
         }
+        if (cells.size() != 2) return false;
+        const auto a = parseDouble(cells[0]), b = parseDouble(cells[1]);
+        if (!a || !b) return false;
         const auto fraction = trimmed(cells[1]);
         if (!std::all_of(fraction.begin(), fraction.end(), [](char c) { return c >= '0' && c <= '9'; })) return false;
         if (*a != std::floor(*a) || (digits != 0 && fraction.size() != digits)) return false;
@@ -38,10 +40,12 @@ bool isOneDecimalCommaColumn(const std::vector<Row>& sample) {
 }
 
 Table bestTable(const std::vector<Row>& sample) {
+    const bool quoted = std::any_of(sample.begin(), sample.end(),
+                                    [](const Row& row) { return row.text.find('"') != std::string_view::npos; });
     Table best;
     for (const char delimiter : delimiters)
         for (const bool comma : {false, true}) {
-            if (comma && delimiter == ',') continue;
+            if (comma && delimiter == ',' && !quoted) continue; // a cell with a comma has to be quoted then
             Table table = readAs(sample, delimiter, comma);
             if (table.score > best.score + 1e-9) best = std::move(table);
         }
@@ -52,12 +56,14 @@ Table bestTable(const std::vector<Row>& sample) {
 } // namespace
 
 Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) {
-    Table table{delimiter, decimalComma, 0, 0, {}, {}, {}, 0, 0.0};
+    Table table{delimiter, decimalComma, 0, 0, {}, {}, {}, {}, {}, 0, 0.0};
     std::map<std::size_t, std::size_t> widths;
     for (const auto& row : sample) ++widths[cellsOf(row.text, delimiter).size()];
     for (const auto& [width, count] : widths)
         if (count > widths[table.columns]) table.columns = width;
     table.values.resize(table.columns);
+    table.clocks.resize(table.columns);
+    table.missing.resize(table.columns);
     std::vector<std::string_view> before;
     std::size_t numeric = 0;
     for (const auto& row : sample) {
@@ -65,8 +71,8 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
         if (cells.size() != table.columns) continue;
         std::vector<double> numbers;
         std::size_t good = 0;
-        for (const auto cell : cells) {
-            const auto value = parseDouble(cell, decimalComma);
+        for (std::size_t c = 0; c < cells.size(); ++c) {
+            const auto value = parseTime(cells[c], decimalComma, table.clocks[c]);
             numbers.push_back(value.value_or(std::nan("")));
             good += value.has_value() ? 1 : 0;
         }
@@ -75,7 +81,10 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
             continue;
         }
         if (table.rows == 0) table.firstDataLine = row.line;
-        for (std::size_t c = 0; c < numbers.size(); ++c) table.values[c].push_back(numbers[c]);
+        for (std::size_t c = 0; c < numbers.size(); ++c) {
+            table.values[c].push_back(numbers[c]);
+            table.missing[c] += std::isnan(numbers[c]) && saysNothing(cells[c]) ? 1U : 0U;
+        }
         numeric += good;
         ++table.rows;
     }

@@ -4,6 +4,8 @@
 
 #include <impasto/logs/import.h>
 
+#include "clock.h"
+
 namespace impasto::logs {
 
 struct Row {
@@ -20,6 +22,8 @@ struct Table {
     std::vector<std::string> header;         // lowered; empty when there is none
     std::vector<std::string> heading;        // as written
     std::vector<std::vector<double>> values; // per column; NaN where a cell is not a number
+    std::vector<Clock> clocks;               // per column; used: its cells are dates or clock times
+    std::vector<std::size_t> missing;        // per column: cells that say that there is none
     std::size_t rows = 0;
     double score = 0.0; // numeric cells a row, in rows of the common width
 };

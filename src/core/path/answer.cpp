@@ -20,6 +20,12 @@ std::string plainText(std::string_view text) {
     return out;
 }
 
+/// Whose frames a log of several programs holds; empty: it does not say.
+std::string programOf(const capture::Capture& capture) {
+    const auto note = capture.notes.find("program");
+    return note == capture.notes.end() ? std::string() : note->second;
+}
+
 /// The open order that a log is meant for: said, or named by the level in its file name, or the oldest.
 std::vector<run::Order>::iterator orderFor(const document::Session& session, std::vector<run::Order>& open,
                                            const ReadLog& log) {
@@ -96,6 +102,11 @@ std::optional<Error> mismatch(const document::Session& session, const run::Order
     const double seconds = capture::durationMs(capture) / 1000;
     if (seconds < 0.6 * order.seconds || seconds > 1.6 * order.seconds)
         return differs(fmt::format("{:.0f}/{:.0f}", seconds, order.seconds));
+    if (const auto program = programOf(capture); !program.empty())
+        for (const auto& run : session.facts->runs)
+            if (session.counts(run))
+                if (const auto other = programOf(*run.capture); !other.empty() && other != program)
+                    return differs(fmt::format("program {}\n{}", program, other));
     const double rate = 1000 * static_cast<double>(capture.frames()) / capture::durationMs(capture);
     std::vector<double> siblings;
     for (const auto& run : session.facts->runs) {

@@ -10,6 +10,7 @@ using results::Results;
 constexpr std::size_t baselineWanted = 4;
 constexpr std::size_t baselineMost = 8; // then they are taken as uneven as they are
 constexpr std::size_t oddMost = 3;      // after so many left out the others are not thought odd
+constexpr double byHandSeconds = 40;    // to set the levels of a run; common practice, no source
 constexpr std::size_t checkWanted = 2;
 constexpr std::size_t proofsMost = 2;        // after so many sets whose proof failed another target is offered
 constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
@@ -20,9 +21,12 @@ double minutesFor(const Session& session, std::size_t runs) {
 }
 
 NextStep recording(const Session& session, Action action, Reason reason, std::size_t runs) {
-    const double settling =
-        action == Action::RecordProof ? static_cast<double>(runs) * settlingSeconds(session) / 60 : 0;
-    return {action, reason, runs, minutesFor(session, runs) + settling, {}};
+    double before = session.edits->subject.state.conditions.warmUpSeconds; // of each run
+    if (action == Action::RecordProof) before = std::max(before, settlingSeconds(session));
+    // By hand the levels are set first, save where the last run is made again.
+    const bool same = action == Action::RecordBaseline || action == Action::RecordWarmUp;
+    if (session.edits->subject.rig == document::RigKind::Hand && !same) before += byHandSeconds;
+    return {action, reason, runs, minutesFor(session, runs) + static_cast<double>(runs) * before / 60, {}};
 }
 
 NextStep lower(const Session& session, Reason reason, std::optional<Fps> to) {

@@ -42,6 +42,10 @@ constexpr std::array<ErrorSentences, errorCodeCount> sentences{{
     {ErrorCode::TimeRunsBackwards, "The time stamp {} is earlier than the one before it.",
      "Split the log where the new recording starts."},
     {ErrorCode::UnevenRow, "The line has {} cells; the log has {}.", "Correct or delete the line."},
+    {ErrorCode::NotFrames, "This is no list of frames: {}.",
+     "Use a log with one line a frame; of such a table no low is known."},
+    {ErrorCode::UnclearUnit, "The heading says {}, the values look like {}.",
+     "Look at the log and say which it is (Ctrl+Alt+O)."},
     {ErrorCode::BadSyntax, "The text cannot be parsed: {}.", "Correct it and try again."},
     {ErrorCode::MissingKey, "{} is missing.", "Add it; docs/formats.md lists the fields."},
     {ErrorCode::BadValue, "The value is not {}.", "Correct it; docs/formats.md lists the fields."},
@@ -100,6 +104,9 @@ void misfit(const Words& w, const std::string& how, ErrorText& text) {
     if (kind == "rate")
         text.what = w.say("The log does not fit the order: it runs at {} fps, other runs of these settings at {}.",
                           how.substr(space + 1, slash - space - 1), how.substr(slash + 1));
+    else if (const auto line = how.find('\n'); kind == "program" && line != std::string::npos)
+        text.what = w.say("The log does not fit the order: it is of the program {}, the other runs are of {}.",
+                          how.substr(space + 1, line - space - 1), how.substr(line + 1));
     else
         text.what =
             w.say("The log does not fit the order: it stays at {} fps, as with a cap or sync, and the order has "

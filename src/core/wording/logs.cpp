@@ -25,6 +25,46 @@ std::string unitOf(logs::TimeUnit unit) {
 
 } // namespace
 
+std::string importNote(const Words& w, const logs::Note& note) {
+    const auto rows = [&](const char* one, const char* many) {
+        return note.count == 1 ? w.say(one, note.firstLine) : w.say(many, note.count, note.firstLine);
+    };
+    switch (note.kind) {
+    case logs::NoteKind::MissingTime:
+        return rows("1 row without a time passed over, in line {}; a long frame may hide there.",
+                    "{} rows without a time passed over, first in line {}; long frames may hide there.");
+    case logs::NoteKind::ZeroTime:
+        return rows("1 frame that takes no time passed over, in line {}.",
+                    "{} frames that take no time passed over, first in line {}.");
+    case logs::NoteKind::RepeatedStamp:
+        return rows("1 time stamp repeats the one before: passed over, in line {}.",
+                    "{} time stamps repeat the one before: passed over, first in line {}.");
+    case logs::NoteKind::AbsurdTime:
+        return rows("1 frame under 0.05 ms or over a minute passed over, in line {}.",
+                    "{} frames under 0.05 ms or over a minute passed over, first in line {}.");
+    case logs::NoteKind::OtherWidth:
+        return rows("1 row of another kind, with fewer cells, passed over, in line {}.",
+                    "{} rows of another kind, with fewer cells, passed over, first in line {}.");
+    case logs::NoteKind::Ending:
+        return rows("1 row after the last frame is no frame: passed over, in line {}.",
+                    "{} rows after the last frame are no frames: passed over, from line {}.");
+    case logs::NoteKind::OtherProgram:
+        return rows("1 row of another program passed over, in line {}.",
+                    "{} rows of other programs passed over, first in line {}.");
+    case logs::NoteKind::CutRow:
+        return w.say("The last row, line {}, is cut: left out.", note.firstLine);
+    case logs::NoteKind::CutFile:
+        return w.say("The packed file ends early or is damaged: whole rows before that are kept.");
+    }
+    return {};
+}
+
+std::vector<std::string> importNotes(const Words& w, const capture::Capture& capture) {
+    std::vector<std::string> out;
+    for (const auto& note : logs::notesOf(capture)) out.push_back(importNote(w, note));
+    return out;
+}
+
 std::string dialect(const Words& w, const logs::Dialect& d) {
     std::vector<std::string> sentences;
     sentences.push_back(

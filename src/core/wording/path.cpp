@@ -83,10 +83,13 @@ std::string uneven(const Words& w, const document::Session& session, const resul
 } // namespace
 
 std::string action(const Words& w, const document::Session& session, const results::Results& results,
-                   const path::NextStep& step) {
+                   const path::NextStep& step, const std::optional<OrderId>& picked) {
     const bool hand = session.edits->subject.rig == document::RigKind::Hand;
-    if (const auto open = hand && step.runs > 0 ? path::openOrders(session) : std::vector<run::Order>(); !open.empty())
-        return w.say("Waiting for {}", orderName(w, session, open.front()));
+    if (const auto open = hand && step.runs > 0 ? path::openOrders(session) : std::vector<run::Order>();
+        !open.empty()) {
+        const auto it = std::find_if(open.begin(), open.end(), [&](const run::Order& o) { return picked == o.id; });
+        return w.say("Waiting for {}", orderName(w, session, it == open.end() ? open.front() : *it));
+    }
     switch (step.action) {
     case Action::Begin:
         return w.say("Start practising");

@@ -156,6 +156,9 @@ Drawing layoutReadingColumn(const View& view, QSizeF size) {
         line(say("average"), say("%1 fps").arg(qs(wording::fps(summary->average.value()))));
         line(say("median"), say("%1 ms").arg(qs(wording::ms(summary->medianMs))));
         line(say("slowest"), say("%1 ms").arg(qs(wording::ms(summary->worstMs))));
+        if (preview.begin)
+            for (const auto& note : wording::importNotes(view.w, *preview.begin))
+                y = sheet.wrapped(x, y + 4, w, qs(note), Type::Note, Ink::Ink, 3);
         const double average = summary->average.value();
         y = sheet.wrapped(x, y + 6, w,
                           average < 5 || average > 1500

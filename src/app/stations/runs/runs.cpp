@@ -7,7 +7,6 @@
 
 #include <cmath>
 #include <impasto/base/text.h>
-#include <impasto/capture/parts.h>
 
 namespace impasto::app {
 namespace {
@@ -131,10 +130,14 @@ double readAsLines(Sheet& sheet, const View& view, const run::Run& run, double x
     if (!dialect || y + 120 > sheet.height()) return y;
     sheet.text(x, y + 4, say("Read as"), Type::BodyBold);
     const auto packing = run.capture->notes.find("packing");
-    QString how = qs(wording::dialect(view.w, *dialect));
+    // What was passed over comes first: it says what the figures rest on.
+    QString how;
+    for (const auto& sentence : wording::importNotes(view.w, *run.capture)) how += qs(sentence) + QLatin1Char(' ');
+    how += qs(wording::dialect(view.w, *dialect));
     if (packing != run.capture->notes.end()) how = say("Unpacked from %1. %2").arg(qs(packing->second), how);
     const double top = y;
-    y = sheet.wrapped(x, y + 23, w, how, Type::Note, Ink::Muted, 2) + 8;
+    const bool told = !logs::notesOf(*run.capture).empty();
+    y = sheet.wrapped(x, y + 23, w, how, Type::Note, told ? Ink::Ink : Ink::Muted, told ? 4 : 2) + 8;
     if (!run.capture->notes.contains("file")) return y;
     Hot h;
     h.id = QStringLiteral("run.reading");
@@ -180,28 +183,6 @@ double examinedLines(Sheet& sheet, const View& view, const run::Run& run, const 
     if (!more.isEmpty() && y + 34 < bottom + 6)
         y = sheet.wrapped(x, y + 2, w, say("%1 on the 1% low of the baseline.").arg(more), Type::Note, Ink::Ink, 2) + 2;
     return y + 4;
-}
-
-/// Which order a log answers, while others wait for one; gives the y below.
-double answerLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
-    if (run.maker == run::Maker::SimulatedRig || path::openOrders(view.session).empty() || y + 100 > sheet.height())
-        return y;
-    const auto* order = view.session.orderOf(run);
-    sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("run.answers"),
-                 order == nullptr ? say("Let it answer an order")
-                                  : say("Answers: %1").arg(qs(wording::orderName(view.w, view.session, *order))),
-                 say("change"));
-    return y + 40;
-}
-
-/// Where the parts come from, where a column of the log may name them; gives the y below.
-double partLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
-    const auto& others = run.capture->others;
-    if (std::none_of(others.begin(), others.end(), capture::namesParts) || y + 60 > sheet.height()) return y;
-    const auto& column = view.edits().runs.partColumn;
-    sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("run.partcolumn"),
-                 column.empty() ? say("Parts: by the route's seconds") : say("Parts: by column %1").arg(qs(column)));
-    return y + 40;
 }
 
 /// What is trimmed, and what looks as if it should be; gives the y below.

@@ -42,6 +42,10 @@ Drawing layoutOrder(const View& view, QSizeF size);   // while an order waits fo
 Drawing layoutReading(const View& view, QSizeF size); // while a log is looked at
 Drawing layoutReadingColumn(const View& view, QSizeF size);
 
+/// Which order a log answers, while others wait for one; gives the y below it.
+double answerLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
+/// Where the parts come from, where a column of the log may name them; gives the y below it.
+double partLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
 /// The stretches that are drawn over a run: those that do not count, or else those that are proposed.
 std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run);
 /// Time by pixel in the large picture; nothing where it shows no trace.

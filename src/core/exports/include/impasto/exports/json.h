@@ -4,6 +4,7 @@
 
 #include <impasto/frames/examine.h>
 #include <impasto/frames/figures.h>
+#include <impasto/logs/notes.h>
 #include <impasto/path/next_step.h>
 
 namespace impasto::exports {
@@ -11,6 +12,7 @@ namespace impasto::exports {
 /// One log: its figures, the run's own doubt of them (none where it is too short), and what was looked for in it.
 struct SummarizedLog {
     std::string name, dialect, packing; // as in the capture's notes
+    std::vector<logs::Note> notes;      // what was passed over while it was read
     frames::Summary summary;
     std::optional<frames::RunDoubt> doubt;
     std::vector<frames::Examined> examined;

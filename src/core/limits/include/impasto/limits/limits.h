@@ -11,11 +11,11 @@ enum class Brake { Gpu, Cpu, Cap, Refresh, CannotTell };
 enum class Certainty { Sure, Likely, Open };
 
 struct LaneFigures {
-    double meanMs = 0;                     // mean over the runs of the part's mean work
-    double lowMs = 0, highMs = 0;          // 5% and 95% quantile of its frames, over all runs
-    std::optional<double> standardErrorMs; // of the mean, between runs
-    double safeShare = 1;                  // of the budget that the mean may fill, see safeShareOf
-    std::optional<double> onTimeShare;     // of its frames within the target's budget
+    double meanMs = 0;                      // mean over the runs of the part's mean work
+    double lowMs = 0, highMs = 0;           // 5% and 95% quantile of its frames, over all runs
+    std::optional<double> standardErrorMs;  // of the mean, between runs
+    double safeShare = 1;                   // of the budget that the mean may fill, see safeShareOf
+    std::optional<double> onTimeShare = {}; // of its frames within the target's budget
 };
 
 /// Share of the budget that a lane may fill, by a rule of thumb (common practice, no source); GPU times vary more.

@@ -7,7 +7,8 @@
 namespace impasto::path {
 
 /// Nothing when the log fits the order, else OrderMismatch with how it differs: its length under 60% or over 160% of
-/// the order's; a rate 30% off the runs of the same values; capped or synced where the order says neither.
+/// the order's; of another program than the runs that count; a rate 30% off those of the same values; capped or synced
+/// where the order says neither.
 std::optional<Error> mismatch(const document::Session& session, const run::Order& order,
                               const capture::Capture& capture);
 

@@ -3,15 +3,19 @@
 #pragma once
 
 #include <impasto/logs/import.h>
+#include <impasto/logs/notes.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
 
+/// What was passed over, cut or doubted, a sentence each.
+std::vector<std::string> importNotes(const Words& w, const capture::Capture& capture);
+std::string importNote(const Words& w, const logs::Note& note);
 /// How a foreign log was read.
 std::string dialect(const Words& w, const logs::Dialect& dialect);
-/// Means of a run's sensors while it was recorded; empty where there are none.
 /// "GPU load, %".
 std::string sensor(const Words& w, capture::Sensor sensor);
+/// Means of a run's sensors while it was recorded; empty where there are none.
 std::string meanwhile(const Words& w, const capture::Capture& capture);
 
 } // namespace impasto::wording

@@ -7,8 +7,9 @@
 
 namespace impasto::wording {
 
+/// `picked`: of the orders that wait by hand, the one that is played next; none: the oldest.
 std::string action(const Words& w, const document::Session& session, const results::Results& results,
-                   const path::NextStep& step);
+                   const path::NextStep& step, const std::optional<OrderId>& picked = {});
 std::string reason(const Words& w, const document::Session& session, const results::Results& results,
                    const path::NextStep& step);
 std::string stale(const Words& w, const results::Stale& names); // "stale: costs, brief"; empty for none

@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What was passed over, cut or doubted while a log was read: nothing is left out without a note. Notes are kept with
+// the capture's own, so that they last as long as the run.
+#pragma once
+
+#include <impasto/capture/capture.h>
+
+namespace impasto::logs {
+
+enum class NoteKind {
+    MissingTime,   // rows whose time says nothing (NA, n/a, -, null, nan, or empty)
+    ZeroTime,      // frames that take no time at all
+    RepeatedStamp, // rows with the time stamp of the row before
+    AbsurdTime,    // frames under 0.05 ms or over a minute
+    OtherWidth,    // rows with fewer cells than the log has columns
+    Ending,        // rows after the last frame that hold no time: a summary
+    OtherProgram,  // rows of other programs
+    CutRow,        // the last row, cut while it was written
+    CutFile        // a packed file that ends early or is damaged: whole rows before that are kept
+};
+inline constexpr std::size_t noteKinds = 9;
+std::string_view keyOf(NoteKind kind);
+
+struct Note {
+    NoteKind kind = NoteKind::MissingTime;
+    std::size_t count = 0;
+    std::size_t firstLine = 0; // from 1; 0: not of a line
+    friend bool operator==(const Note&, const Note&) = default;
+};
+/// In the order of their kinds.
+std::vector<Note> notesOf(const capture::Capture& capture);
+/// Kept with the capture; one of no row is not.
+void keep(capture::Capture& capture, const Note& note);
+
+} // namespace impasto::logs

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "nature.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace impasto::logs {
+namespace {
+
+double medianOf(std::vector<double> v) {
+    if (v.empty()) return 0.0;
+    std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
+    return v[v.size() / 2];
+}
+
+} // namespace
+
+std::vector<double> stepsOf(const std::vector<double>& v) {
+    std::vector<double> out;
+    for (std::size_t i = 1; i < v.size(); ++i) out.push_back(v[i] - v[i - 1]);
+    return out;
+}
+
+Nature natureOf(std::vector<double> v, std::size_t missing) {
+    Nature nature;
+    const std::size_t all = v.size();
+    std::erase_if(v, [](double x) { return std::isnan(x); });
+    if (v.empty() || 4 * missing > all) return nature;
+    if (all - v.size() - missing > std::max<std::size_t>(all >= 4 ? 1 : 0, all / 50)) return nature;
+    nature.whole = std::all_of(v.begin(), v.end(), [](double x) { return x == std::floor(x); });
+    const auto steps = stepsOf(v);
+    const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
+    const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });
+    const bool index = std::all_of(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
+    const bool mostlyRises =
+        steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
+    if (neverFalls && mostlyRises) {
+        nature.cumulative = !index;
+        nature.counts = index;
+        nature.typical = medianOf(steps);
+        return nature;
+    }
+    // A clock that stands still for rows on end, or falls and goes on rising, is no list of frame times; those of a
+    // game that slows down evenly lie close together.
+    constexpr std::size_t enough = 20;
+    if (neverFalls && rising > 0 && v.size() >= enough) return nature;
+    if (v.size() >= enough && static_cast<double>(rising) >= 0.98 * static_cast<double>(steps.size())) {
+        const auto fall = std::find_if(steps.begin(), steps.end(), [](double s) { return s < 0; });
+        nature.fall = static_cast<std::size_t>(fall - steps.begin()) + 1;
+        const auto [least, most] = std::minmax_element(v.begin(), v.end());
+        nature.wide = *most - *least > 0.5 * std::abs(medianOf(v));
+    }
+    const auto positive = std::count_if(v.begin(), v.end(), [](double x) { return x > 0; });
+    nature.typical = medianOf(v);
+    nature.perFrame = static_cast<double>(positive) >= 0.9 * static_cast<double>(v.size()) && nature.typical > 0;
+    return nature;
+}
+
+} // namespace impasto::logs

@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a column of a log could be, by its values alone. Private to logs.
+#pragma once
+
+#include <cstddef>
+#include <optional>
+#include <vector>
+
+namespace impasto::logs {
+
+/// What one column could be.
+struct Nature {
+    bool perFrame = false;
+    bool cumulative = false;
+    bool counts = false;             // rises by one each row
+    bool wide = false;               // its values lie far apart
+    bool whole = false;              // its values are whole numbers
+    std::optional<std::size_t> fall; // a clock that falls or begins again: the first row that does
+    double typical = 0.0;            // median value, or median step of a cumulative column
+};
+
+std::vector<double> stepsOf(const std::vector<double>& values);
+/// `missing`: cells that say that there is none. Few others that are no number do not hide a column: the import then
+/// names their line.
+Nature natureOf(std::vector<double> values, std::size_t missing);
+
+} // namespace impasto::logs
