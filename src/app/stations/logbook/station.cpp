@@ -22,7 +22,9 @@ void open(Studio& s, Q hex) {
 
 void remove(Studio& s, Q hex, bool deleted) {
     const auto id = idOf(hex);
-    if (id && s.open() != nullptr && s.open()->writer) s.open()->writer->postDeleted(*id, deleted);
+    if (!id || s.open() == nullptr) return;
+    if (!s.open()->writer) return s.say(s.view().notSaved); // nothing is, so nothing would come of it
+    s.open()->writer->postDeleted(*id, deleted);
 }
 
 void page(Studio& s, int by) {
