@@ -63,6 +63,17 @@ void dropWrongOnes(Driven& d, const support::TemporaryFolder& folder, const run:
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("frame by frame")));
 }
 
+/// The demo's pair up to its test runs, which are then ordered by hand.
+std::vector<run::Order> testRunsOrdered(Driven& d) {
+    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    EXPECT_TRUE(d.spaceUntil(Action::RecordCosts));
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    d.rest();
+    d.studio.primary();
+    d.rest();
+    return path::openOrders(d.view().session);
+}
+
 } // namespace
 
 TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
@@ -206,13 +217,7 @@ TEST(HandTest, AFollowedLogCanBeTakenOrLeft) {
 TEST(HandTest, OrdersAreAListToPickFromAndToSkip) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
-    d.studio.apply(document::useRig(document::RigKind::Hand));
-    d.rest();
-    d.studio.primary();
-    d.rest();
-    const auto open = path::openOrders(d.view().session);
+    const auto open = testRunsOrdered(d);
     ASSERT_GT(open.size(), 5U);
     EXPECT_EQ(d.view().station, StationId{"runs"});
     expectAllTidy(d, "orders wait");
@@ -234,13 +239,7 @@ TEST(HandTest, OrdersAreAListToPickFromAndToSkip) {
 TEST(HandTest, ALogIsGivenToAnotherOrder) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
-    d.studio.apply(document::useRig(document::RigKind::Hand));
-    d.rest();
-    d.studio.primary();
-    d.rest();
-    const auto open = path::openOrders(d.view().session);
+    const auto open = testRunsOrdered(d);
     ASSERT_GT(open.size(), 2U);
     RandomStream s(8, "given");
     std::vector<double> frames;

@@ -53,7 +53,9 @@ void tenFrames(Sheet& sheet, const View& view, double top) {
             if (textWidth(label, type) + 6 < r.width())
                 sheet.text(r.center().x(), y + 5, label, type, Ink::OnSlab, Align::Centre);
         };
-        bar(f.cpuStart, f.cpuEnd, rowTop[0], Ink::Cpu, Ink::Cpu2, say("no. %1").arg(i + 1), Type::Small);
+        const QString number = say("no. %1").arg(i + 1);
+        const bool wide = textWidth(number, Type::Small) + 6 < x.px(f.cpuEnd) - x.px(f.cpuStart);
+        bar(f.cpuStart, f.cpuEnd, rowTop[0], Ink::Cpu, Ink::Cpu2, wide ? number : QString::number(i + 1), Type::Small);
         bar(f.gpuStart, f.gpuEnd, rowTop[1], Ink::Gpu, Ink::Gpu2, qs(wording::ms(f.gpuEnd - f.gpuStart)));
         if (f.shown <= x.toValue + 0.01) sheet.rect(QRectF(x.px(f.shown) - 2, rowTop[2] - 2, 4, 32), Ink::DispText);
         if (i > first) {
@@ -111,7 +113,10 @@ void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
     double lastEnd = x.fromPx - 10;
     for (const auto& [px, label] : all) {
         const double w = textWidth(label, Type::Small);
-        const double at = std::max(px - w / 2, lastEnd + 8);
+        double at = std::max(px - w / 2, lastEnd + 8);
+        // The knob and its focus ring keep their place.
+        const double knob = now ? x.px(std::clamp(now->value(), x.fromValue, x.toValue)) : -1e9;
+        if (at < knob + 18 && at + w > knob - 18) at = knob + 18;
         if (at + w > x.toPx + 80) break;
         sheet.line({px, top - 8}, {px, top}, Ink::Ink, 1.2);
         sheet.text(at, top - 24, label, Type::Small, Ink::Ink);

@@ -18,7 +18,7 @@ constexpr Way ways[] = {
      "Or drop it anywhere on the window", "start.log", "Choose a log", "Ctrl+O"},
     {"Tune a game of mine",
      "Pick its settings from the usual ones. You set the values and record; Impasto says which, and why.",
-     "About 25 runs of a minute to the first answer", "start.game", "Describe my game", "Ctrl+N"}};
+     "A run of a minute for every level", "start.game", "Describe my game", "Ctrl+N"}};
 
 /// The coming picture as dashed outlines with leaders.
 void ghost(Sheet& sheet, double top, double bottom) {
