@@ -2,7 +2,9 @@
 #include "command.h"
 
 #include <impasto/exports/json.h>
+#include <impasto/frames/places.h>
 #include <impasto/logs/import.h>
+#include <impasto/wording/logs.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 #include <impasto/wording/runs.h>
@@ -22,6 +24,7 @@ struct Options {
 /// The runs of one side.
 struct Side {
     std::vector<frames::Summary> summaries;
+    std::vector<frames::AllMeasured> measured;
     std::vector<frames::RunDoubt> doubt; // empty where a run is too short for it
 };
 
@@ -29,16 +32,22 @@ struct Side {
 Result<Side> read(const std::vector<std::string>& logs, std::optional<Fps> target,
                   std::optional<capture::IntervalKind>& kind) {
     Side side;
+    std::vector<capture::Capture> captures;
     for (const auto& path : logs) {
-        const auto capture = logs::readLog(path);
+        auto capture = logs::readLog(path);
         if (!capture) return tl::unexpected(capture.error());
         if (!kind || *kind == capture::IntervalKind::Unknown) kind = capture->kind;
         if (!capture::alike(*kind, capture->kind)) return fail(ErrorCode::UnlikeKinds, {}, {path, {}, {}, {}});
         side.summaries.push_back(
             *frames::summarize(capture->framesMs, target ? std::optional(frames::OnTime{*target}) : std::nullopt));
         if (const auto doubt = frames::doubtOf(*capture)) side.doubt.push_back(*doubt);
+        side.measured.push_back(frames::measuredOf(*capture));
+        captures.push_back(std::move(*capture));
     }
     if (side.doubt.size() != side.summaries.size()) side.doubt.clear();
+    frames::Captures runs;
+    for (const auto& capture : captures) runs.push_back(&capture);
+    frames::takeRouteOut(side.doubt, runs);
     return side;
 }
 
@@ -57,6 +66,19 @@ void print(const frames::FigureComparison& f) {
         if (const auto more = wording::moreRuns(w, *f.figure, *family);
             !more.empty() && f.comparison.verdict == stats::Verdict::NotEnoughRuns)
             fmt::print("  {}: {}\n", side, more);
+}
+
+void print(const frames::MeasuredComparison& m) {
+    const auto& c = m.comparison;
+    const auto value = [&](const stats::Interval& i, bool difference) {
+        const auto text = difference ? wording::signedPlusMinus : wording::plusMinus;
+        return fmt::format("{} {}", text(i.estimate, i.halfWidth, 1), wording::measuredUnit(m.key));
+    };
+    fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}\n", wording::measured(wording::Words(), m.key),
+               value(c.before, false), value(c.after, false), value(c.difference, true),
+               c.before.estimate > 0
+                   ? wording::signedPlusMinus(100 * c.difference.estimate / c.before.estimate, {}, 1) + "%"
+                   : "");
 }
 
 /// Runs a side for a wished precision of the averages, at the spread of the runs that are there.
@@ -82,8 +104,9 @@ int compare(const Options& options) {
     const auto rule = *stats::lowRuleOf(options.lows);
     const auto figures = frames::compareFigures(before->summaries, after->summaries, rule, options.marginPercent / 100,
                                                 before->doubt, after->doubt);
+    const auto measured = frames::compareMeasured(before->measured, after->measured);
     if (options.json) {
-        fmt::print("{}\n", exports::comparisonJson(figures, rule));
+        fmt::print("{}\n", exports::comparisonJson(figures, measured, rule));
         return 0;
     }
     const wording::Words w;
@@ -91,6 +114,7 @@ int compare(const Options& options) {
                wording::lowRule(w, rule));
     fmt::print("{:<20} {:>18}   {:>18}   {:>18} {:>7}\n", "", "before", "after", "difference", "");
     for (const auto& f : figures) print(f);
+    for (const auto& m : measured) print(m);
     if (!figures.empty()) fmt::print("\naverage: {}\n", wording::averageDifference(w, figures.front()));
     if (options.precisionPercent && !figures.empty()) printRunsFor(figures.front(), *options.precisionPercent);
     return 0;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
 
+#include <impasto/base/shown.h>
 #include <impasto/exports/json.h>
 #include <impasto/logs/import.h>
 #include <impasto/wording/logs.h>
@@ -35,7 +36,20 @@ SummarizedLog summarized(const std::string& path, const capture::Capture& captur
                                capture::partsOf(capture)),
             frames::doubtOf(capture, {capture.frames() > 200000 ? 100U : 250U}),
             frames::examine(capture),
-            frames::pollutionOf(capture)};
+            frames::pollutionOf(capture),
+            frames::measuredOf(capture),
+            {}};
+}
+
+/// Where the hitches of each come from, beside the others.
+void findOrigins(std::vector<SummarizedLog>& logs, std::span<const std::vector<double>> partStarts) {
+    std::vector<frames::HitchedRun> runs;
+    for (std::size_t i = 0; i < logs.size(); ++i) runs.push_back({logs[i].summary.hitches, partStarts[i]});
+    for (std::size_t i = 0; i < logs.size(); ++i) {
+        auto others = runs;
+        others.erase(others.begin() + static_cast<std::ptrdiff_t>(i));
+        logs[i].origin = frames::originOf(runs[i], others);
+    }
 }
 
 /// "63.7 fps, 62.9 to 64.4 fps", and how many frames a low is from.
@@ -56,20 +70,26 @@ std::string valueOf(const frames::Figure& figure, const SummarizedLog& log, stat
     return out;
 }
 
-void print(const SummarizedLog& log, const capture::Capture& capture, stats::LowRule rule) {
+void print(const SummarizedLog& log, stats::LowRule rule) {
     using namespace wording;
     const Words w;
     const auto& s = log.summary;
-    fmt::print("{}\n", log.name);
+    fmt::print("{}\n", shown(log.name));
     if (!log.packing.empty()) fmt::print("  {:<26} {}\n", "packing", log.packing);
-    if (!log.dialect.empty()) fmt::print("  {:<26} {}\n", "read as", log.dialect);
+    if (!log.dialect.empty()) fmt::print("  {:<26} {}\n", "read as", shown(log.dialect));
     for (const auto& note : log.notes) fmt::print("  {:<26} {}\n", "note", importNote(w, note));
     fmt::print("  {:<26} {} in {:.1f} s; lows: {}\n", "frames", count(s.frames), s.durationMs / 1000, lowRule(w, rule));
     for (const auto& f : frames::figures())
         if (const auto value = valueOf(f, log, rule); !value.empty()) fmt::print("  {:<26} {}\n", figure(w, f), value);
-    if (capture.invented)
-        fmt::print("  {:<26} {} fps, with frames that were not rendered\n", "shown",
-                   fps(capture::shownRate(capture).value()));
+    for (const auto& [key, m] : log.measured) {
+        const auto range = m.least < m.most ? fmt::format(" ({:.1f} to {:.1f})", m.least, m.most) : std::string();
+        fmt::print("  {:<26} {:.1f} {}{}\n", measured(w, key), m.mean, measuredUnit(key), range);
+    }
+    if (const auto origin = hitchOrigin(w, log.origin); !origin.empty())
+        fmt::print("  {:<26} {}\n", "hitches come", origin);
+    for (const auto& stall : s.stalls)
+        fmt::print("  {:<26} {:.1f} to {:.1f} s: {} frames\n", "stall", stall.fromMs / 1000, stall.toMs / 1000,
+                   count(stall.frames));
     if (s.worstDip)
         fmt::print("  {:<26} {} fps for half a second at {:.1f} s, under the target for {:.1f} s\n", "worst dip",
                    fps(s.worstDip->lowest.value()), s.worstDip->atMs / 1000, s.worstDip->lengthMs / 1000);
@@ -78,7 +98,7 @@ void print(const SummarizedLog& log, const capture::Capture& capture, stats::Low
         fmt::print("  {:<26} {}: {}\n", e.found ? "look at" : "checked", words.title, words.detail);
     }
     for (const auto& span : log.proposedTrims)
-        fmt::print("  {:<26} {:.1f} to {:.1f} s looks like loading, a menu or a stall\n", "look at", span.fromMs / 1000,
+        fmt::print("  {:<26} {:.1f} to {:.1f} s looks like loading or a menu\n", "look at", span.fromMs / 1000,
                    span.toMs / 1000);
 }
 
@@ -88,6 +108,7 @@ int summarize(const Options& options) {
     if (!options.dialect.empty() && !dialect)
         return failed({ErrorCode::BadValue, "a dialect as summarize prints it", {{}, {}, {}, "dialect"}});
     std::vector<SummarizedLog> logs;
+    std::vector<std::vector<double>> partStarts;
     int code = 0;
     for (const auto& path : options.logs) {
         const auto capture = readLogOrInput(path, {dialect});
@@ -96,8 +117,11 @@ int summarize(const Options& options) {
             continue;
         }
         logs.push_back(summarized(path, *capture, target, options.hitch));
-        if (!options.json) print(logs.back(), *capture, *stats::lowRuleOf(options.lows));
+        partStarts.push_back(frames::partStartsOf(*capture));
     }
+    findOrigins(logs, partStarts);
+    if (!options.json)
+        for (const auto& log : logs) print(log, *stats::lowRuleOf(options.lows));
     if (options.json) fmt::print("{}\n", exports::summariesJson(logs, target));
     return code;
 }
@@ -106,17 +130,19 @@ int summarize(const Options& options) {
 
 Command summarizeCommand() {
     const auto o = std::make_shared<Options>();
-    return {"summarize",
-            "Average, lows and hitches of frame logs (delimited text or JSON of any tool)",
-            {{"logs", "Frame logs; - reads the standard input", &o->logs, {}, {}, true},
-             {"--target", "Rate to hold, fps", &o->targetFps, std::pair(1.0, 2000.0)},
-             lowsOption(o->lows),
-             {"--dialect", "How to read the logs, as printed and corrected", &o->dialect},
-             {"--hitch-ratio", "A hitch takes more than so many times the median of its neighbours", &o->hitch.ratio,
-              std::pair(1.0, 10.0)},
-             {"--hitch-excess", "and so many ms more", &o->hitch.excessMs, std::pair(0.0, 1000.0)},
-             {"--json", "Machine-readable, docs/formats.md", &o->json}},
-            [o] { return summarize(*o); }};
+    return {
+        "summarize",
+        "Average, lows and hitches of frame logs (delimited text or JSON of any tool)",
+        {{"logs", "Frame logs; - reads the standard input", &o->logs, {}, {}, true},
+         {"--target", "Rate to hold, fps", &o->targetFps, std::pair(1.0, 2000.0)},
+         lowsOption(o->lows),
+         {"--dialect", "How to read the logs, as printed and corrected", &o->dialect},
+         {"--hitch-ratio", "A hitch takes more than so many times the median of its neighbours", &o->hitch.ratio,
+          std::pair(1.0, 10.0)},
+         {"--hitch-excess", "and so many ms more", &o->hitch.excessMs, std::pair(0.0, 1000.0)},
+         {"--hitch-outright", "or so many ms more, whatever the ratio", &o->hitch.outrightMs, std::pair(0.1, 1000.0)},
+         {"--json", "Machine-readable, docs/formats.md", &o->json}},
+        [o] { return summarize(*o); }};
 }
 
 } // namespace impasto::cli

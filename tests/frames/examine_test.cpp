@@ -53,6 +53,36 @@ TEST(ExamineTest, CapsAndSyncsFlatten) {
     EXPECT_TRUE(of(played(synced, "pocket-heron.toml"), Finding::Flattened).found);
 }
 
+TEST(ExamineTest, HalfARunAtItsCapIsSeen) {
+    RandomStream s(3, "half");
+    capture::Capture c;
+    const auto frame = [&](double ms, double cpu, double gpu) {
+        c.framesMs.push_back(ms);
+        c.cpuWorkMs->push_back(cpu);
+        c.gpuWorkMs->push_back(gpu);
+    };
+    c.cpuWorkMs.emplace();
+    c.gpuWorkMs.emplace();
+    for (int i = 0; i < 1800; ++i) frame(16.67 * (1 + 0.002 * s.normal()), 6 + 0.3 * s.normal(), 11 + 0.5 * s.normal());
+    for (int i = 0; i < 1200; ++i) {
+        const double gpu = 22 * (1 + 0.05 * s.normal());
+        frame(gpu + 0.1, 7 + 0.3 * s.normal(), gpu);
+    }
+    EXPECT_TRUE(of(c, Finding::Flattened).found);
+    EXPECT_NEAR(of(c, Finding::Flattened).figure, 30.0 / 56.4, 0.03);
+    // The CPU's reading holds the wait.
+    for (std::size_t i = 0; i < 1800; ++i) (*c.cpuWorkMs)[i] = 0.99 * c.framesMs[i];
+    EXPECT_TRUE(of(c, Finding::Flattened).found);
+    // A GPU that fills flat frames is at work.
+    for (std::size_t i = 0; i < 1800; ++i) (*c.gpuWorkMs)[i] = 0.99 * c.framesMs[i] * (1 + 0.02 * s.normal());
+    EXPECT_FALSE(of(c, Finding::Flattened).found);
+    // With frame times alone it may be a cap, a sync or a limit.
+    c.cpuWorkMs.reset();
+    c.gpuWorkMs.reset();
+    EXPECT_TRUE(of(c, Finding::Flattened).found);
+    EXPECT_FALSE(of(c, Finding::Flattened).sure);
+}
+
 TEST(ExamineTest, HeatIsADriftAndAHeavyPartIsNone) {
     const auto steady = played({});
     EXPECT_FALSE(of(steady, Finding::Drifts).found) << "its parts differ by half";
@@ -78,6 +108,10 @@ TEST(ExamineTest, StillReadingsAndShortRuns) {
     EXPECT_EQ(of(c, Finding::StandsStill).figure, 1);
     *c.gpuWorkMs = *c.cpuWorkMs;
     EXPECT_EQ(of(c, Finding::StandsStill).figure, 3);
+    (*c.cpuWorkMs)[700] = 95;
+    EXPECT_EQ(of(c, Finding::StandsStill).figure, 3) << "one odd frame does not hide a wait";
+    for (const auto& e : examine(support::flatCapture(16, 900)))
+        EXPECT_NE(e.finding, Finding::StandsStill) << "nothing is said of readings that are not there";
     EXPECT_TRUE(of(support::flatCapture(16, 900), Finding::TooShort).found);
     EXPECT_EQ(of(support::flatCapture(16, 900), Finding::TooShort).figure, 9);
     EXPECT_TRUE(examine({}).empty());
@@ -89,6 +123,14 @@ TEST(ExamineTest, OneRunUnlikeItsSiblings) {
     EXPECT_NEAR(unlike(runs, 3)->figure, -0.134, 0.002);
     EXPECT_FALSE(unlike(runs, 0)->found) << "the odd one widens its own family";
     EXPECT_FALSE(unlike(std::vector<double>{60, 61, 62}, 0)) << "too few to say";
+    // Of four runs three are the siblings.
+    const std::vector<double> four{60.1, 59.2, 60.9, 79};
+    EXPECT_TRUE(unlike(four, 3)->found) << "a third above the others";
+    EXPECT_FALSE(unlike(four, 0)->found);
+    const std::vector<double> near{60.1, 59.2, 60.9, 62.5};
+    EXPECT_FALSE(unlike(near, 3)->found);
+    EXPECT_FALSE(unlike(near, 3)->sure) << "ten deviations of three runs are more than it is off";
+    EXPECT_TRUE(unlike(std::vector<double>{60, 60.01, 60.02, 60.01, 60.02, 60.01}, 3)->sure);
     EXPECT_FALSE(unlike(std::vector<double>{60, 60.01, 60.02, 60.2}, 3)->found) << "far by the spread, but nothing";
 }
 
@@ -103,46 +145,6 @@ TEST(ExamineTest, AnotherProgramIsSeenInTheLoad) {
     EXPECT_FALSE(background(runs, 1)) << "too few to say";
 }
 
-TEST(ExamineTest, AMenuBeforeAndAfterIsProposed) {
-    auto c = played({});
-    c.marks.clear(); // as in a log of another tool
-    for (const auto& column : capture::optionalColumns) (c.*column.values).reset();
-    const auto before = pollutionOf(c);
-    EXPECT_TRUE(before.empty()) << "a route with parts is no menu";
-    const double whole = capture::durationMs(c), median = *quantile(c.framesMs, 0.5);
-    c.framesMs.insert(c.framesMs.begin(), 700, median / 3);
-    c.framesMs.insert(c.framesMs.end(), 900, median / 3);
-    const auto found = pollutionOf(c);
-    ASSERT_EQ(found.size(), 2U);
-    EXPECT_EQ(found[0].fromMs, 0);
-    EXPECT_NEAR(found[0].toMs, 700 * median / 3, 1000);
-    EXPECT_NEAR(found[1].toMs, capture::durationMs(c), 1e-6);
-    EXPECT_NEAR(capture::durationMs(capture::without(c, found)), whole, 2000);
-}
-
-TEST(ExamineTest, LoadingAndStallsAreProposed) {
-    EXPECT_TRUE(pollutionOf(played({})).empty()) << "hitches of the route are no pollution";
-    auto c = played({});
-    const double whole = capture::durationMs(c);
-    c.framesMs.insert(c.framesMs.begin(), {700, 300, 250});
-    c.framesMs.insert(c.framesMs.begin() + 2000, 2500); // another window
-    c.framesMs.push_back(900);
-    const auto found = pollutionOf(c);
-    ASSERT_EQ(found.size(), 3U);
-    EXPECT_EQ(found[0].fromMs, 0);
-    EXPECT_NEAR(found[0].toMs, 1550, 20);
-    EXPECT_NEAR(found[1].toMs - found[1].fromMs, 2800, 1);
-    EXPECT_NEAR(found[2].toMs, capture::durationMs(c), 1e-6);
-    const auto trimmed = capture::without(c, found);
-    EXPECT_NEAR(capture::durationMs(trimmed), whole - 900, 100);
-    EXPECT_TRUE(pollutionOf({}).empty());
-    // A real program's start.
-    const auto real = logs::readLog(support::testFile("logs/real-program-slow.csv"));
-    const auto start = pollutionOf(*real);
-    ASSERT_FALSE(start.empty());
-    EXPECT_EQ(start.front().fromMs, 0);
-}
-
 TEST(ExamineTest, AChangeThatMovesNothingIsAskedAbout) {
     const Paid same{10.02, {10.0, 10.05, 9.95, 10.0}}, moved{9.2, {10.0, 10.05, 9.95, 10.0}},
         little{10.09, {10.0, 10.01, 9.99, 10.0}}, memory{7000, {7001, 7000, 6999}}, less{6200, {7001, 7000, 6999}};
@@ -152,6 +154,11 @@ TEST(ExamineTest, AChangeThatMovesNothingIsAskedAbout) {
     EXPECT_NEAR(notApplied(std::vector<Paid>{moved})->figure, -0.08, 1e-9);
     EXPECT_FALSE(notApplied(std::vector<Paid>{same, less})->found) << "the memory tells";
     EXPECT_FALSE(notApplied(std::vector<Paid>{little})->found) << "small, but more than the runs differ";
+    EXPECT_TRUE(notApplied(std::vector<Paid>{same})->sure);
+    EXPECT_FALSE(notApplied(std::vector<Paid>{same}, false)->sure) << "frame times alone: another lane may limit";
+    EXPECT_TRUE(capNotApplied(Fps(83), Fps(60)).found);
+    EXPECT_FALSE(capNotApplied(Fps(60.2), Fps(60)).found) << "limiters let a little through";
+    EXPECT_FALSE(capNotApplied(Fps(41), Fps(60)).found) << "slower than a cap is no fault of the cap";
     EXPECT_FALSE(notApplied({}));
     EXPECT_FALSE(notApplied(std::vector<Paid>{{10, {10}}}));
 }

@@ -20,6 +20,51 @@ TEST(HitchesTest, AFrameFarOverItsNeighboursIsFound) {
     EXPECT_EQ(found[1].frame, 101U);
 }
 
+TEST(HitchesTest, AtALowRateTenMillisecondsMoreAreOneWhateverTheRatio) {
+    std::vector<double> frames(400, 38.0); // 26 fps
+    for (std::size_t i = 0; i < 13; ++i) frames[20 + 25 * i] = 48 + static_cast<double>(i);
+    frames[390] = 45.5;
+    EXPECT_EQ(hitches(frames).size(), 13U);
+    EXPECT_EQ(hitches(frames, {1.75, 4, 31, 1000}).size(), 0U) << "none is 1.75 times the others";
+}
+
+TEST(StallsTest, SlowFramesInARowAreOneStallThoughNoHitch) {
+    std::vector<double> frames;
+    for (int i = 0; i < 1290; ++i) frames.push_back(16.6 + 0.2 * (i % 3));
+    for (int i = 0; i < 100; ++i) frames.push_back(168 + 0.2 * (i % 21)); // 17 s
+    for (int i = 0; i < 1290; ++i) frames.push_back(16.6 + 0.2 * (i % 3));
+    const auto s = summarize(frames);
+    EXPECT_LE(s->hitches.size(), 32U) << "each is its neighbours' median, but for those near the ends";
+    ASSERT_EQ(s->stalls.size(), 1U);
+    EXPECT_NEAR(s->stalls[0].fromMs, 1290 * 16.8, 1);
+    EXPECT_EQ(s->stalls[0].frames, 100U);
+    EXPECT_NEAR(s->stalledMs(), 17000, 200);
+    EXPECT_NEAR(s->stalls[0].lostMs, s->stalledMs() - 100 * 16.8, 30);
+}
+
+TEST(StallsTest, WhatIsOneAndWhatIsNone) {
+    const std::vector<double> even(600, 16.7);
+    EXPECT_TRUE(stalls(even).empty());
+    EXPECT_TRUE(stalls({}).empty());
+    EXPECT_TRUE(stalls(std::vector<double>{2000, 3000, 16}).empty()) << "no usual rate";
+    auto hitch = even;
+    hitch[300] = 300;
+    EXPECT_TRUE(stalls(hitch).empty()) << "one hitch leaves the second two thirds of its frames";
+    auto one = even;
+    one[300] = 2500; // another window
+    ASSERT_EQ(stalls(one).size(), 1U);
+    EXPECT_EQ(stalls(one)[0].frames, 1U);
+    EXPECT_NEAR(stalls(one)[0].fromMs, 300 * 16.7, 1e-6);
+    EXPECT_NEAR(stalls(one)[0].toMs, 300 * 16.7 + 2500, 1e-6);
+    auto heavy = even; // a part at half the rate
+    heavy.insert(heavy.end(), 300, 33.4);
+    EXPECT_TRUE(stalls(heavy).empty());
+    auto two = even;
+    two.insert(two.begin() + 200, {900, 700});
+    two.insert(two.end(), {1500, 16.7});
+    EXPECT_EQ(stalls(two).size(), 2U);
+}
+
 TEST(HitchesTest, AStepToAHeavierPartIsNone) {
     std::vector<double> frames(100, 10.0);
     frames.insert(frames.end(), 100, 25.0);
@@ -68,7 +113,7 @@ std::vector<double> mediansByDefinition(const std::vector<double>& frames, std::
 
 TEST(HitchesTest, HitchesAreThoseOfTheDefinitionUnderEveryRule) {
     RandomStream s(8, "hitch");
-    for (const HitchRule& rule : {HitchRule{}, {1.2, 0, 5}, {3, 10, 101}, {1, 0, 3}})
+    for (const HitchRule& rule : {HitchRule{}, {1.2, 0, 5}, {3, 10, 101, 20}, {1, 0, 3, 1000}})
         for (const std::size_t count : {1U, 2U, 16U, 31U, 40U, 3000U})
             for (const double grain : {0.0, 1.0}) { // frame times of whole ms are often alike
                 std::vector<double> frames;
@@ -81,7 +126,8 @@ TEST(HitchesTest, HitchesAreThoseOfTheDefinitionUnderEveryRule) {
                 double squares = 0;
                 for (std::size_t i = 0; i < frames.size(); ++i) {
                     squares += (frames[i] - medians[i]) * (frames[i] - medians[i]);
-                    if (frames[i] > rule.ratio * medians[i] && frames[i] > medians[i] + rule.excessMs)
+                    const double over = frames[i] - medians[i];
+                    if (over > rule.outrightMs || (frames[i] > rule.ratio * medians[i] && over > rule.excessMs))
                         wanted.emplace_back(i, medians[i]);
                 }
                 for (const auto& h : hitches(frames, rule)) got.emplace_back(h.frame, h.medianMs);

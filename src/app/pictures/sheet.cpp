@@ -5,6 +5,7 @@
 #include <QtCore/QStringList>
 #include <QtGui/QFontMetricsF>
 #include <cmath>
+#include <impasto/base/shown.h>
 #include <map>
 
 namespace impasto::app {
@@ -20,7 +21,7 @@ const QFontMetricsF& metrics(Type type) {
 } // namespace
 
 QString qs(const std::string& text) {
-    return QString::fromStdString(text);
+    return QString::fromStdString(shown(text, true));
 }
 QString say(const char* text) {
     return QCoreApplication::translate("impasto", text);

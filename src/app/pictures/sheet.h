@@ -123,6 +123,7 @@ struct Scale {
 /// A round step for about `marks` marks over a range.
 double niceStep(double range, int marks);
 
+/// Foreign text is made safe to show.
 QString qs(const std::string& text);
 /// A sentence of the window, in the reader's language.
 QString say(const char* text);

@@ -53,7 +53,8 @@ Result<std::string> readFile(const std::filesystem::path& path, std::size_t limi
     std::string bytes;
     if (::fstat(file.get(), &info) == 0 && S_ISREG(info.st_mode)) {
         if (static_cast<std::size_t>(info.st_size) > limit)
-            return fail(ErrorCode::FileTooLarge, std::to_string(limit), {path.string(), {}, {}, {}}, Kept::Nothing);
+            return fail(ErrorCode::FileTooLarge, std::to_string(limit) + " bytes", {path.string(), {}, {}, {}},
+                        Kept::Nothing);
         bytes.reserve(static_cast<std::size_t>(info.st_size) + 1);
     }
     constexpr std::size_t block = std::size_t{1} << 20U;
@@ -69,7 +70,8 @@ Result<std::string> readFile(const std::filesystem::path& path, std::size_t limi
         bytes.resize(old + static_cast<std::size_t>(n));
         if (n == 0) return bytes;
         if (bytes.size() > limit)
-            return fail(ErrorCode::FileTooLarge, std::to_string(limit), {path.string(), {}, {}, {}}, Kept::Nothing);
+            return fail(ErrorCode::FileTooLarge, std::to_string(limit) + " bytes", {path.string(), {}, {}, {}},
+                        Kept::Nothing);
         if (bytes.size() == bytes.capacity()) bytes.reserve(2 * bytes.capacity() + block);
     }
 }

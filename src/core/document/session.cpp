@@ -51,6 +51,11 @@ const run::Order* Session::orderOf(const run::Run& run) const {
     return run.order ? facts->order(*run.order) : nullptr;
 }
 
+std::string Session::variantName(const run::Run& run) const {
+    const auto it = edits->runs.variants.find(run.id);
+    return it == edits->runs.variants.end() || orderOf(run) != nullptr ? std::string() : it->second;
+}
+
 bool Session::inThisState(const run::Order& order) const {
     const auto& now = edits->subject.state.conditions;
     return run::comparable(now, order.conditions) && order.conditions.warmUpSeconds >= now.warmUpSeconds;

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <impasto/base/shown.h>
 #include <impasto/wording/logs.h>
 #include <nlohmann/json.hpp>
 
@@ -50,6 +51,12 @@ Json summaryJson(const frames::Summary& s) {
     for (const auto& h : s.hitches)
         j["hitches"].push_back(
             {{"at_ms", number(h.atMs)}, {"frame_ms", number(h.frameMs)}, {"neighbours_ms", number(h.medianMs)}});
+    j["stalls"] = Json::array();
+    for (const auto& stall : s.stalls)
+        j["stalls"].push_back({{"from_ms", number(stall.fromMs)},
+                               {"to_ms", number(stall.toMs)},
+                               {"frames", stall.frames},
+                               {"lost_ms", number(stall.lostMs)}});
     return j;
 }
 
@@ -185,6 +192,34 @@ Json proofJson(const proof::Proof& proof) {
     return j;
 }
 
+std::string_view verdictKey(stats::Verdict verdict) {
+    switch (verdict) {
+    case stats::Verdict::Differs:
+        return "differs";
+    case stats::Verdict::NoLargerDifference:
+        return "no-larger-difference";
+    case stats::Verdict::NotEnoughRuns:
+        return "not-enough-runs";
+    }
+    return {};
+}
+
+Json scaled(const stats::Interval& difference, double factor) {
+    return {{"estimate", number(factor * difference.estimate)},
+            {"half_width_95", difference.halfWidth ? number(std::abs(factor) * *difference.halfWidth) : Json()}};
+}
+
+/// Of the mean before; null where that is 0.
+Json inPercent(const stats::Comparison& c) {
+    return c.before.estimate != 0 ? scaled(c.difference, 100 / c.before.estimate) : Json();
+}
+
+/// Of rates: 1000 / after - 1000 / before = -1000 (after - before) / (before after).
+Json inMs(const stats::Comparison& c) {
+    const double both = c.before.estimate * c.after.estimate;
+    return both > 0 ? scaled(c.difference, -1000 / both) : Json();
+}
+
 std::string written(const Json& j) {
     return j.dump(2, ' ', false, Json::error_handler_t::replace);
 }
@@ -198,8 +233,8 @@ std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps
     j["logs"] = Json::array();
     for (const auto& log : logs) {
         Json each = summaryJson(log.summary);
-        each["name"] = log.name;
-        each["dialect"] = log.dialect;
+        each["name"] = shown(log.name);
+        each["dialect"] = shown(log.dialect);
         each["packing"] = log.packing;
         each["notes"] = Json::array();
         for (const auto& note : log.notes)
@@ -210,17 +245,26 @@ std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps
         each["own_doubt_95"] = log.doubt ? doubtJson(*log.doubt) : Json();
         each["checked"] = Json::array();
         for (const auto& e : log.examined)
-            each["checked"].push_back(
-                {{"finding", frames::keyOf(e.finding)}, {"found", e.found}, {"figure", number(e.figure)}});
+            each["checked"].push_back({{"finding", frames::keyOf(e.finding)},
+                                       {"found", e.found},
+                                       {"figure", number(e.figure)},
+                                       {"sure", e.sure}});
         each["proposed_trims_ms"] = Json::array();
         for (const auto& span : log.proposedTrims)
             each["proposed_trims_ms"].push_back({number(span.fromMs), number(span.toMs)});
+        each["measured"] = Json::object();
+        for (const auto& [key, m] : log.measured)
+            each["measured"][key] = {{"mean", number(m.mean)}, {"least", number(m.least)}, {"most", number(m.most)}};
+        each["hitch_origin"] = {{"pattern", frames::keyOf(log.origin.pattern)},
+                                {"period_ms", log.origin.periodMs > 0 ? number(log.origin.periodMs) : Json()},
+                                {"strength", number(log.origin.strength)}};
         j["logs"].push_back(std::move(each));
     }
     return written(j);
 }
 
-std::string comparisonJson(std::span<const frames::FigureComparison> figures, stats::LowRule school) {
+std::string comparisonJson(std::span<const frames::FigureComparison> figures,
+                           std::span<const frames::MeasuredComparison> measured, stats::LowRule school) {
     const auto familyJson = [](const stats::Family& f) {
         Json j = intervalJson(f.mean);
         j["spread_sd"] = number(f.spreadSd);
@@ -228,25 +272,31 @@ std::string comparisonJson(std::span<const frames::FigureComparison> figures, st
         j["within_sd"] = number(f.withinSd);
         return j;
     };
-    const auto word = [](stats::Verdict verdict) {
-        return verdict == stats::Verdict::Differs              ? "differs"
-               : verdict == stats::Verdict::NoLargerDifference ? "no-larger-difference"
-                                                               : "not-enough-runs";
-    };
     Json j;
     j["schema"] = 1;
     j["school"] = stats::keyOf(school);
     j["figures"] = Json::array();
-    for (const auto& f : figures)
-        j["figures"].push_back(
-            {{"figure", f.figure->key},
-             {"before", familyJson(f.before)},
-             {"after", familyJson(f.after)},
-             {"difference", intervalJson(f.comparison.difference)},
-             {"verdict", word(f.comparison.verdict)},
-             {"largest_difference_90", f.comparison.difference.halfWidth ? number(f.comparison.largest) : Json()},
-             {"equivalence_p", number(f.equivalenceP)},
-             {"rank_p", number(f.rankP)}});
+    for (const auto& f : figures) {
+        Json each{{"figure", f.figure->key},
+                  {"before", familyJson(f.before)},
+                  {"after", familyJson(f.after)},
+                  {"difference", intervalJson(f.comparison.difference)},
+                  {"difference_percent", inPercent(f.comparison)}};
+        if (f.figure->unit == frames::Unit::Fps) each["difference_ms"] = inMs(f.comparison);
+        each["verdict"] = verdictKey(f.comparison.verdict);
+        each["largest_difference_90"] = f.comparison.difference.halfWidth ? number(f.comparison.largest) : Json();
+        each["equivalence_p"] = number(f.equivalenceP);
+        each["rank_p"] = number(f.rankP);
+        j["figures"].push_back(std::move(each));
+    }
+    j["measured"] = Json::array();
+    for (const auto& m : measured)
+        j["measured"].push_back({{"key", m.key},
+                                 {"before", intervalJson(m.comparison.before)},
+                                 {"after", intervalJson(m.comparison.after)},
+                                 {"difference", intervalJson(m.comparison.difference)},
+                                 {"difference_percent", inPercent(m.comparison)},
+                                 {"verdict", verdictKey(m.comparison.verdict)}});
     return written(j);
 }
 

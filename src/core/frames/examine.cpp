@@ -1,17 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/frames/examine.h>
-#include <impasto/frames/shape.h>
 
+#include <algorithm>
 #include <cmath>
 #include <impasto/base/keys.h>
 #include <impasto/frames/parts.h>
+#include <impasto/frames/summary.h>
 #include <impasto/stats/stats.h>
 
 namespace impasto::frames {
 namespace {
 
-constexpr Keys<Finding, 7> findings{{{Finding::Flattened, "capped-or-synced"},
+constexpr Keys<Finding, 9> findings{{{Finding::Flattened, "capped-or-synced"},
                                      {Finding::Drifts, "drifting"},
+                                     {Finding::Sags, "sagging"},
+                                     {Finding::Stalled, "stalled"},
                                      {Finding::StandsStill, "reading-stands-still"},
                                      {Finding::TooShort, "too-short"},
                                      {Finding::Unlike, "unlike-siblings"},
@@ -19,12 +22,12 @@ constexpr Keys<Finding, 7> findings{{{Finding::Flattened, "capped-or-synced"},
                                      {Finding::Background, "background-load"}}};
 constexpr double flatBand = 0.01;   // a limiter's lateness stays inside, a scene's swing does not
 constexpr double fillsFrame = 0.92; // a lane that takes less of a frame does not set its length
-constexpr double heldShare = 0.6;
+constexpr double heldShare = 0.3;   // of the time: half of a route may lie at its cap
+constexpr double heldMs = 500;      // of a stretch that is held or free as a whole
 constexpr double driftShare = 0.03;
 constexpr double fewestFrames = 10;
 constexpr double unlikeShare = 0.02;
 constexpr double mostLoadPoints = 5;
-constexpr double otherRate = 1.75; // of a menu or a loading screen against the route
 
 double meanOf(const std::vector<double>& values, std::size_t first, std::size_t last) {
     double sum = 0;
@@ -32,18 +35,78 @@ double meanOf(const std::vector<double>& values, std::size_t first, std::size_t 
     return sum / static_cast<double>(last - first);
 }
 
-/// Frames that neither lane fills, where both are told; else frames that last alike.
-Examined flattened(const capture::Capture& capture, bool lanes) {
-    const auto& frames = capture.framesMs;
-    const double middle = *stats::quantile(frames, 0.5);
-    std::size_t held = 0;
-    for (std::size_t i = 0; i < frames.size(); ++i) {
-        const double work = lanes ? std::max((*capture.cpuWorkMs)[i], (*capture.gpuWorkMs)[i]) : 0;
-        held += lanes ? (work < fillsFrame * frames[i] ? 1U : 0U)
-                      : (std::abs(frames[i] - middle) <= flatBand * middle ? 1U : 0U);
+/// A stretch of half a second, as a cap or a sync would make it.
+struct Stretch {
+    double ms = 0, medianMs = 0;
+    bool flat = false;  // three of four frames last alike
+    bool waits = false; // three of four are not filled by a lane: certainly held
+    bool gpuFills = false;
+};
+
+Stretch stretchOf(const capture::Capture& capture, std::size_t first, std::size_t last, bool lanes) {
+    const auto frames = std::span(capture.framesMs).subspan(first, last - first);
+    Stretch out;
+    out.medianMs = *stats::quantile(frames, 0.5);
+    std::size_t alike = 0, idle = 0, gpu = 0;
+    for (std::size_t i = first; i < last; ++i) {
+        const double ms = capture.framesMs[i];
+        out.ms += ms;
+        alike += std::abs(ms - out.medianMs) <= flatBand * out.medianMs ? 1U : 0U;
+        if (!lanes) continue;
+        const bool gpuFills = (*capture.gpuWorkMs)[i] >= fillsFrame * ms,
+                   cpuFills = (*capture.cpuWorkMs)[i] >= fillsFrame * ms;
+        gpu += gpuFills ? 1U : 0U;
+        idle += !gpuFills && !cpuFills ? 1U : 0U;
     }
-    const double share = static_cast<double>(held) / static_cast<double>(frames.size());
-    return {Finding::Flattened, share >= heldShare, share};
+    out.flat = 4 * alike >= 3 * frames.size();
+    out.waits = lanes && 4 * idle >= 3 * frames.size();
+    out.gpuFills = lanes && 4 * gpu >= frames.size();
+    return out;
+}
+
+std::vector<Stretch> stretchesIn(const capture::Capture& capture, bool lanes) {
+    std::vector<Stretch> out;
+    double inside = 0;
+    for (std::size_t first = 0, i = 0; i < capture.frames(); ++i)
+        if ((inside += capture.framesMs[i]) >= heldMs) {
+            out.push_back(stretchOf(capture, first, i + 1, lanes));
+            first = i + 1;
+            inside = 0;
+        }
+    if (out.empty() && capture.frames() > 0) out.push_back(stretchOf(capture, 0, capture.frames(), lanes));
+    return out;
+}
+
+/// The frame time that most of the flat stretches have; 0 without any.
+double commonLevel(const std::vector<Stretch>& stretches) {
+    std::vector<double> flat;
+    for (const auto& s : stretches)
+        if (s.flat && !s.gpuFills) flat.push_back(s.medianMs);
+    std::sort(flat.begin(), flat.end());
+    double best = 0;
+    std::size_t most = 0;
+    for (std::size_t first = 0, last = 0; first < flat.size(); ++first) {
+        while (last < flat.size() && flat[last] <= (1 + flatBand) * flat[first]) ++last;
+        if (last - first <= most) continue;
+        most = last - first;
+        best = flat[first + (last - first) / 2];
+    }
+    return best;
+}
+
+/// Where both lanes are told, stretches that neither fills, or that last alike while the CPU's reading fills the frame:
+/// it holds the wait then. Else stretches that last alike.
+Examined flattened(const capture::Capture& capture, bool lanes) {
+    const auto stretches = stretchesIn(capture, lanes);
+    const double level = commonLevel(stretches);
+    double held = 0, whole = 0;
+    for (const auto& s : stretches) {
+        const bool atLevel = s.flat && !s.gpuFills && std::abs(s.medianMs - level) <= flatBand * level;
+        whole += s.ms;
+        if (s.waits || atLevel) held += s.ms;
+    }
+    const double share = whole > 0 ? held / whole : 0;
+    return {Finding::Flattened, share >= heldShare, share, lanes};
 }
 
 /// Each part against itself, so that a heavy part at the end is not drift.
@@ -61,27 +124,6 @@ Examined drifts(const capture::Capture& capture) {
     return {Finding::Drifts, std::abs(share) >= driftShare, share};
 }
 
-/// Whole seconds at either end whose rate is another than that of the run's middle half: a menu, an idle wait.
-std::vector<capture::Span> otherEnds(std::span<const double> frames) {
-    const auto seconds = secondsOf(frames);
-    if (seconds.size() < 8) return {};
-    std::vector<double> middle;
-    for (std::size_t i = seconds.size() / 4; i < 3 * seconds.size() / 4; ++i) middle.push_back(seconds[i].medianMs);
-    const double usual = *stats::quantile(middle, 0.5), least = *stats::quantile(middle, 0),
-                 most = *stats::quantile(middle, 1);
-    if (most > otherRate * least) return {}; // the route itself varies as much
-    const auto other = [&](const Second& s) {
-        return s.medianMs * otherRate < usual || s.medianMs > otherRate * usual;
-    };
-    std::size_t first = 0, last = seconds.size();
-    while (first < seconds.size() / 4 && other(seconds[first])) ++first;
-    while (last > 3 * seconds.size() / 4 && other(seconds[last - 1])) --last;
-    std::vector<capture::Span> out;
-    if (first > 0) out.push_back({0, seconds[first - 1].atMs});
-    if (last < seconds.size()) out.push_back({seconds[last - 1].atMs, seconds.back().atMs + 1000});
-    return out;
-}
-
 } // namespace
 
 std::string_view keyOf(Finding finding) {
@@ -94,45 +136,19 @@ std::vector<Examined> examine(const capture::Capture& capture) {
                       (capture.gpuWorkMs && standsStill(*capture.gpuWorkMs) ? 2 : 0);
     const double lowFrames = 0.01 * static_cast<double>(capture.frames());
     const bool lanes = capture.cpuWorkMs && capture.gpuWorkMs && still == 0;
-    std::vector<Examined> out{flattened(capture, lanes),
-                              {Finding::StandsStill, still > 0, static_cast<double>(still)},
-                              {Finding::TooShort, lowFrames < fewestFrames, lowFrames}};
+    std::vector<Examined> out{flattened(capture, lanes)};
     // Without parts a change of scene looks like a drift.
-    if (capture.marks.size() > 1) out.insert(out.begin() + 1, drifts(capture));
+    if (capture.marks.size() > 1) out.push_back(drifts(capture));
+    double stalled = 0;
+    for (const auto& stall : stalls(capture.framesMs)) stalled += (stall.toMs - stall.fromMs) / 1000;
+    if (stalled > 0) out.push_back({Finding::Stalled, true, stalled});
+    if (capture.cpuWorkMs || capture.gpuWorkMs)
+        out.push_back({Finding::StandsStill, still > 0, static_cast<double>(still)});
+    out.push_back({Finding::TooShort, lowFrames < fewestFrames, lowFrames});
     return out;
 }
 
-std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
-    constexpr double edgeMs = 3000, settleMs = 300, stallMs = 400;
-    const auto& frames = capture.framesMs;
-    const auto median = stats::quantile(frames, 0.5);
-    if (!median) return {};
-    const double whole = capture::durationMs(capture);
-    std::vector<capture::Span> out;
-    double at = 0;
-    for (const double ms : frames) {
-        at += ms;
-        const bool begins = at <= edgeMs && at < whole / 4, ends = at - ms >= whole - edgeMs && at > 3 * whole / 4;
-        const bool odd = ms > 4 * *median;
-        if (odd && begins) out.push_back({0, at + settleMs});
-        if (odd && ends) out.push_back({at - ms - settleMs, whole});
-        if (ms > stallMs && ms > 12 * *median) out.push_back({at - ms, at + settleMs});
-    }
-    // Only where no marks say where the route begins.
-    if (capture.marks.empty())
-        for (const auto& span : otherEnds(frames)) out.push_back(span);
-    for (auto& span : out) {
-        span.fromMs = std::max(0.0, span.fromMs);
-        span.toMs = std::min(whole, span.toMs);
-    }
-    out = capture::joined(std::move(out));
-    // A run that is slow throughout is not a loading screen.
-    double gone = 0;
-    for (const auto& span : out) gone += span.toMs - span.fromMs;
-    return gone > whole / 2 ? std::vector<capture::Span>() : out;
-}
-
-std::optional<Examined> notApplied(std::span<const Paid> paid) {
+std::optional<Examined> notApplied(std::span<const Paid> paid, bool lanesTell) {
     if (paid.empty()) return std::nullopt;
     bool still = true;
     double most = 0;
@@ -145,7 +161,13 @@ std::optional<Examined> notApplied(std::span<const Paid> paid) {
         still = still && std::abs(change) < 0.01 && (std::abs(p.now - *center) <= reach || std::abs(change) < 0.001);
         if (std::abs(change) > std::abs(most)) most = change;
     }
-    return Examined{Finding::NotApplied, still, most};
+    return Examined{Finding::NotApplied, still, most, lanesTell};
+}
+
+Examined capNotApplied(Fps average, Fps cap) {
+    constexpr double late = 0.02; // no limiter lets so many frames through
+    const double over = average / cap - 1;
+    return {Finding::NotApplied, over > late, over};
 }
 
 std::optional<Examined> background(std::span<const Load> runs, std::size_t index) {
@@ -192,7 +214,12 @@ std::optional<Examined> unlike(std::span<const double> averages, std::size_t ind
     // A new run of the same kind would lie inside this 99 times of 100.
     const double reach =
         stats::studentQuantile(0.995, n - 1) * *stats::standardDeviation(others) * std::sqrt(1 + 1 / n);
-    return Examined{Finding::Unlike, std::abs(off) > reach && std::abs(off) > unlikeShare * center, off / center};
+    // So few siblings tell little: of three, one must be ten of their deviations off.
+    constexpr double grossShare = 0.10, grossRanges = 2, toldShare = 0.05;
+    const auto [least, most] = std::minmax_element(others.begin(), others.end());
+    const bool gross = std::abs(off) > grossShare * center && std::abs(off) > grossRanges * (*most - *least);
+    const bool found = (std::abs(off) > reach && std::abs(off) > unlikeShare * center) || gross;
+    return Examined{Finding::Unlike, found, off / center, found || reach <= toldShare * center};
 }
 
 } // namespace impasto::frames

@@ -47,6 +47,8 @@ constexpr Figure table[]{
     {hitchesPerMinute, "hitches per minute", Unit::PerMinute, true, 1, false,
      [](const Summary& s, stats::LowRule) { return std::optional(s.hitchesPerMinute()); }, nullptr, true},
     {"lost_in_hitches_ms", "time lost in hitches", Unit::Ms, false, 0.1, true, plain<&Summary::lostMs>},
+    {"stalled_ms", "time in stalls", Unit::Ms, false, 0.1, true,
+     [](const Summary& s, stats::LowRule) { return std::optional(s.stalledMs()); }},
     {"on_time_share", "on-time frames", Unit::Share, true, 0.02, false,
      [](const Summary& s, stats::LowRule) { return s.onTimeShare; }},
     {"half_rate_share", "frames at half rate", Unit::Share, false, 0.02, false,

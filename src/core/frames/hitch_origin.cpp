@@ -2,6 +2,7 @@
 #include <impasto/frames/hitch_origin.h>
 
 #include <cmath>
+#include <impasto/base/keys.h>
 #include <impasto/stats/spectrum.h>
 #include <numeric>
 
@@ -81,7 +82,18 @@ std::pair<double, double> sharedPlaces(const std::vector<double>& mine, const st
     return {static_cast<double>(shared) / static_cast<double>(mine.size()), 1 - std::exp(-2 * nearSeconds * density)};
 }
 
+constexpr Keys<HitchPattern, 6> patterns{{{HitchPattern::TooFew, "too-few"},
+                                          {HitchPattern::Periodic, "periodic"},
+                                          {HitchPattern::SamePlace, "same-place"},
+                                          {HitchPattern::FirstRun, "first-run"},
+                                          {HitchPattern::Growing, "growing"},
+                                          {HitchPattern::Random, "random"}}};
+
 } // namespace
+
+std::string_view keyOf(HitchPattern pattern) {
+    return keyIn(patterns, pattern);
+}
 
 std::vector<double> partStartsOf(const capture::Capture& capture) {
     std::vector<double> out;

@@ -5,6 +5,7 @@
 #include <impasto/frames/shape.h>
 #include <impasto/stats/rolling_median.h>
 #include <impasto/stats/selection.h>
+#include <impasto/stats/stats.h>
 #include <numeric>
 #include <utility>
 
@@ -12,7 +13,8 @@ namespace impasto::frames {
 namespace {
 
 bool isHitch(double frameMs, double medianMs, const HitchRule& rule) {
-    return frameMs > rule.ratio * medianMs && frameMs > medianMs + rule.excessMs;
+    const double over = frameMs - medianMs;
+    return over > rule.outrightMs || (frameMs > rule.ratio * medianMs && over > rule.excessMs);
 }
 
 } // namespace
@@ -27,6 +29,64 @@ std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rul
         if (isHitch(frameMs[i], middle, rule)) out.push_back({i, at, frameMs[i], middle});
     }
     return out;
+}
+
+namespace {
+
+/// Of the frames of each whole second; 0 of a run too short to have a usual rate.
+double usualFrames(std::span<const double> frameMs) {
+    constexpr std::size_t fewestSeconds = 4;
+    std::vector<double> rates;
+    for (const auto& second : secondsOf(frameMs)) rates.push_back(second.average.value());
+    return rates.size() < fewestSeconds ? 0 : *stats::quantile(rates, 0.5);
+}
+
+/// Without the usual frames at its ends.
+Stall stallOf(std::span<const double> frameMs, std::size_t first, std::size_t last, double fromMs, double usualMs) {
+    const double slow = 2 * usualMs;
+    for (; first < last && frameMs[first] <= slow; ++first) fromMs += frameMs[first];
+    while (last > first && frameMs[last - 1] <= slow) --last;
+    const auto inside = frameMs.subspan(first, last - first);
+    const double length = std::accumulate(inside.begin(), inside.end(), 0.0);
+    return {fromMs, fromMs + length, inside.size(), length - usualMs * static_cast<double>(inside.size())};
+}
+
+} // namespace
+
+std::vector<Stall> stalls(std::span<const double> frameMs) {
+    constexpr double windowMs = 1000, fewestShare = 1.0 / 3;
+    std::vector<Stall> out;
+    const double usual = usualFrames(frameMs);
+    if (usual <= 0) return out;
+    double inside = 0, at = 0, openAt = 0; // of the frames [first, last), of the first one, of an open stall
+    std::size_t open = 0, until = 0;       // an open stall's frames
+    const auto close = [&] {
+        const auto stall = stallOf(frameMs, open, until, openAt, windowMs / usual);
+        if (stall.frames > 0) out.push_back(stall);
+        until = 0;
+    };
+    for (std::size_t first = 0, last = 0; first < frameMs.size(); ++first) {
+        while (last < frameMs.size() && inside < windowMs) inside += frameMs[last++];
+        if (inside < windowMs) break;
+        // The last of them ends after the second does.
+        const bool few = static_cast<double>(last - first - 1) < fewestShare * usual;
+        if (until > 0 && first >= until) close();
+        if (few && until == 0) {
+            open = first;
+            openAt = at;
+        }
+        if (few) until = last;
+        at += frameMs[first];
+        inside -= frameMs[first];
+    }
+    if (until > 0) close();
+    return out;
+}
+
+double Summary::stalledMs() const {
+    double sum = 0;
+    for (const auto& s : stalls) sum += s.toMs - s.fromMs;
+    return sum;
 }
 
 double OnTime::mostMs() const {
@@ -144,6 +204,7 @@ std::optional<Summary> summarize(std::span<const double> frameMs, const std::opt
         s.hitches.push_back({i, at, frameMs[i], middle});
         s.lostMs += off;
     }
+    s.stalls = stalls(frameMs);
     s.spreadMs = std::sqrt(squares / static_cast<double>(s.frames));
     if (s.frames > 1) s.stepMs = steps / static_cast<double>(s.frames - 1);
     return s;

@@ -120,7 +120,8 @@ Edits editsFrom(const Json& j) {
     if (j.contains("hitch_rule")) { // those from before it could be edited have the usual one
         const Json& rule = j.at("hitch_rule");
         e.runs.hitchRule = {rule.at("ratio").get<double>(), rule.at("excess_ms").get<double>(),
-                            rule.at("neighbours").get<std::size_t>()};
+                            rule.at("neighbours").get<std::size_t>(),
+                            rule.value("outright_ms", e.runs.hitchRule.outrightMs)};
         if (!document::setHitchRule(e.runs.hitchRule).apply(e)) throw std::invalid_argument("hitch_rule");
     }
     e.runs.followRestS = j.value("follow_rest_s", e.runs.followRestS); // or from before it could be edited
@@ -147,6 +148,8 @@ Edits editsFrom(const Json& j) {
     if (j.contains("readings"))
         for (const auto& [first, used] : j.at("readings").items())
             e.runs.readings[runId(first)] = runId(used.get<std::string>());
+    if (j.contains("variants"))
+        for (const auto& [run, name] : j.at("variants").items()) e.runs.variants[runId(run)] = name.get<std::string>();
     if (j.contains("answers"))
         for (const auto& [run, order] : j.at("answers").items())
             e.runs.answers[runId(run)] = {required(bytesFromHex(order.get<std::string>()), "order id")};
@@ -180,7 +183,8 @@ std::string toJson(const Edits& e) {
         {"gpu", orNull(e.goal.shares.gpu)}, {"cpu", orNull(e.goal.shares.cpu)}, {"frame", orNull(e.goal.shares.frame)}};
     j["hitch_rule"] = {{"ratio", e.runs.hitchRule.ratio},
                        {"excess_ms", e.runs.hitchRule.excessMs},
-                       {"neighbours", e.runs.hitchRule.neighbours}};
+                       {"neighbours", e.runs.hitchRule.neighbours},
+                       {"outright_ms", e.runs.hitchRule.outrightMs}};
     j["follow_rest_s"] = e.runs.followRestS;
     if (e.settings.startOpen) j["start_open"] = true;
     if (e.settings.enough) j["measured_enough"] = true;
@@ -201,6 +205,7 @@ std::string toJson(const Edits& e) {
     for (const auto& id : e.runs.withdrawn) j["withdrawn"].push_back(id.hex());
     j["readings"] = Json::object();
     for (const auto& [first, used] : e.runs.readings) j["readings"][first.hex()] = used.hex();
+    for (const auto& [run, name] : e.runs.variants) j["variants"][run.hex()] = name;
     if (!e.runs.answers.empty()) j["answers"] = Json::object();
     for (const auto& [run, order] : e.runs.answers) j["answers"][run.hex()] = order.hex();
     j["choice"] = e.settings.choice ? Json{{"values", e.settings.choice->values},

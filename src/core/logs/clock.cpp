@@ -45,7 +45,19 @@ class Front {
     std::string_view m_rest;
 };
 
-/// "12:34:56.789", "12:34:56,789", "12:34:56".
+/// Whether "AM" or "PM" stands there: hours to be added to those said.
+std::optional<int> halfDay(Front& in, int hours) {
+    if (in.empty()) return 0;
+    Front look = in;
+    look.take(' ');
+    const bool am = look.take('A') || look.take('a'), pm = !am && (look.take('P') || look.take('p'));
+    if (!am && !pm) return 0;
+    if ((!look.take('M') && !look.take('m')) || hours < 1 || hours > 12) return std::nullopt;
+    in = look;
+    return pm ? (hours == 12 ? 0 : 12) : (hours == 12 ? -12 : 0);
+}
+
+/// "12:34:56.789", "12:34:56,789", "12:34:56", each also with AM or PM.
 std::optional<double> timeOfDay(Front& in) {
     const auto hours = in.digits(1, 2);
     if (!hours || *hours > 24 || !in.take(':')) return std::nullopt;
@@ -54,7 +66,8 @@ std::optional<double> timeOfDay(Front& in) {
     const auto seconds = in.digits(2, 2);
     const auto fraction = seconds ? in.fraction() : std::nullopt;
     if (!seconds || *seconds > 60 || !fraction) return std::nullopt;
-    return 3600.0 * *hours + 60.0 * *minutes + *seconds + *fraction;
+    const auto half = halfDay(in, *hours);
+    return half ? std::optional(3600.0 * (*hours + *half) + 60.0 * *minutes + *seconds + *fraction) : std::nullopt;
 }
 
 /// "Z", "+02:00", "-0530" or nothing, in seconds.
@@ -82,6 +95,52 @@ std::optional<double> dayOf(Front& in) {
     return 86400.0 * static_cast<double>(sys_days(date).time_since_epoch().count());
 }
 
+/// "5.4.2031", "04/05/2031", "5-4-2031": day and month in either order.
+std::optional<std::array<int, 3>> localDate(Front& in) {
+    const auto first = in.digits(1, 2);
+    if (!first) return std::nullopt;
+    const char separator = in.take('.') ? '.' : in.take('/') ? '/' : in.take('-') ? '-' : '\0';
+    const auto second = separator == '\0' ? std::nullopt : in.digits(1, 2);
+    const auto year = second && in.take(separator) ? in.digits(4, 4) : std::nullopt;
+    if (!year || *first < 1 || *second < 1 || std::min(*first, *second) > 12 || std::max(*first, *second) > 31)
+        return std::nullopt;
+    return std::array{*first, *second, *year};
+}
+
+/// Days from one local date to another in the order that makes them fewest, and not before.
+std::optional<int> daysBetween(const std::array<int, 3>& from, const std::array<int, 3>& to) {
+    using namespace std::chrono;
+    std::optional<int> fewest;
+    for (const std::size_t dayAt : {std::size_t{0}, std::size_t{1}}) {
+        const auto dayOf = [dayAt](const std::array<int, 3>& d) {
+            return year_month_day{year(d[2]), month(static_cast<unsigned>(d[1 - dayAt])),
+                                  day(static_cast<unsigned>(d[dayAt]))};
+        };
+        const auto a = dayOf(from), b = dayOf(to);
+        if (!a.ok() || !b.ok()) continue;
+        const auto days = static_cast<int>((sys_days(b) - sys_days(a)).count());
+        if (days >= 0 && (!fewest || days < *fewest)) fewest = days;
+    }
+    return fewest;
+}
+
+/// Seconds since the first day that was read.
+std::optional<double> localTime(Front in, Clock& clock) {
+    const auto date = localDate(in);
+    if (!date || (!in.take(' ') && !in.take('T'))) return std::nullopt;
+    in.take(' ');
+    const auto time = timeOfDay(in);
+    if (!time || !in.empty()) return std::nullopt;
+    if (clock.date[2] != 0 && clock.date != *date) {
+        const auto days = daysBetween(clock.date, *date);
+        if (!days) return std::nullopt;
+        clock.days += 86400.0 * *days;
+    }
+    clock.date = *date;
+    clock.used = true;
+    return clock.days + *time;
+}
+
 } // namespace
 
 std::optional<double> parseClock(std::string_view cell, Clock& clock) {
@@ -97,6 +156,7 @@ std::optional<double> parseClock(std::string_view cell, Clock& clock) {
         clock.used = true;
         return *day + *time - *offset;
     }
+    if (const auto local = localTime(Front(cell), clock)) return local;
     Front alone(cell);
     const auto time = timeOfDay(alone);
     if (!time || !alone.empty()) return std::nullopt;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <impasto/base/fingerprint.h>
+#include <impasto/base/keys.h>
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
 
@@ -40,6 +41,9 @@ std::string_view keyOf(TimeUnit unit) {
 
 namespace {
 
+constexpr Keys<TimeMeaning, 3> meanings{
+    {{TimeMeaning::PerFrame, "per_frame"}, {TimeMeaning::Cumulative, "cumulative"}, {TimeMeaning::Rate, "rate"}}};
+
 std::string sensorText(const Dialect& d) {
     std::string out;
     for (const auto& s : d.sensors)
@@ -70,12 +74,15 @@ std::string textOf(const Dialect& d) {
     const std::string delimiter = d.delimiter == '\t'  ? "tab"
                                   : d.delimiter == ' ' ? "space"
                                                        : std::string(1, d.delimiter);
-    return fmt::format("delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}{}",
-                       delimiter, d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
-                       d.meaning == TimeMeaning::PerFrame ? "per_frame" : "cumulative", keyOf(d.unit),
-                       column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
-                       d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "", sensorText(d),
-                       othersText(d), programText(d));
+    return fmt::format(
+        "delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}{}", delimiter,
+        d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
+        keyIn(meanings, d.meaning), keyOf(d.unit), column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
+        d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "", sensorText(d), othersText(d),
+        programText(d) +
+            (d.clockColumn ? fmt::format(" clock_column={} clock_unit={}", *d.clockColumn + 1, keyOf(d.clockUnit))
+                           : "") +
+            (d.recording > 1 ? fmt::format(" recording={}", d.recording) : ""));
 }
 
 std::optional<Dialect> dialectOf(std::string_view text) {
@@ -104,7 +111,10 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     d.firstDataLine = number("first_line") - 1;
     d.columns = number("columns");
     d.timeColumn = number("time_column") - 1;
-    d.meaning = said["meaning"] == "cumulative" ? TimeMeaning::Cumulative : TimeMeaning::PerFrame;
+    d.meaning = valueIn(meanings, said["meaning"]).value_or(TimeMeaning::PerFrame);
+    if (said.contains("clock_column")) d.clockColumn = number("clock_column") - 1;
+    if (said.contains("clock_unit")) d.clockUnit = unit("clock_unit");
+    if (said.contains("recording")) d.recording = number("recording");
     d.unit = unit("unit");
     if (said.contains("cpu_column")) d.cpuColumn = number("cpu_column") - 1;
     if (said.contains("gpu_column")) d.gpuColumn = number("gpu_column") - 1;

@@ -7,6 +7,7 @@
 
 #include "head.h"
 #include "nature.h"
+#include "split.h"
 #include "table.h"
 
 namespace impasto::logs {
@@ -45,40 +46,20 @@ std::optional<TimeUnit> unitInHeader(std::string_view header) {
     return std::nullopt;
 }
 
-/// Columns whose heading names a program, a process or a swap chain, and no figure of one.
-std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header) {
-    std::vector<std::size_t> out;
-    for (std::size_t c = 0; c < header.size(); ++c) {
-        const std::string_view h = header[c];
-        const bool names = hasWord(h, "application") || hasWord(h, "program") || hasWord(h, "executable") ||
-                           hasWord(h, "process") || hasWord(h, "swapchain") || hasWord(h, "swap chain");
-        const bool figure = hasWord(h, "time") || hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "ms") ||
-                            hasWord(h, "processor") || hasWord(h, "mode") || hasWord(h, "memory");
-        if (names && !figure) out.push_back(c);
-    }
-    return out;
-}
-
-/// The rows before the data and those of the program with the most.
-std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
-                              const std::vector<std::size_t>& columns) {
-    std::map<std::string, std::size_t> counts;
-    const auto keyOfRow = [&](const Row& row) { return joinedCells(cellsOf(row.text, table.delimiter), columns); };
-    for (const auto& row : sample)
-        if (row.line >= table.firstDataLine) ++counts[keyOfRow(row)];
-    const auto most = std::max_element(counts.begin(), counts.end(),
-                                       [](const auto& a, const auto& b) { return a.second < b.second; });
-    std::vector<Row> out;
-    for (const auto& row : sample)
-        if (row.line < table.firstDataLine || keyOfRow(row) == most->first) out.push_back(row);
-    return out;
-}
-
 struct Choice {
     std::size_t column;
     TimeMeaning meaning;
     TimeUnit unit;
 };
+
+/// Sum of all but the greatest fiftieth: a row that is damaged hides nothing.
+double withoutWorst(std::vector<double> v) {
+    const auto kept = static_cast<std::ptrdiff_t>(v.size() - v.size() / 50);
+    std::nth_element(v.begin(), v.begin() + std::max<std::ptrdiff_t>(0, kept - 1), v.end());
+    double sum = 0;
+    for (auto it = v.begin(); it != v.begin() + kept; ++it) sum += *it;
+    return sum;
+}
 
 class Guess {
   public:
@@ -119,6 +100,10 @@ class Guess {
         d.meaning = time->meaning;
         d.unit = time->unit;
         d.programColumns = m_programColumns;
+        if (const auto clock = d.meaning == TimeMeaning::PerFrame ? clockBeside(d) : std::nullopt) {
+            d.clockColumn = clock->column;
+            d.clockUnit = clock->unit;
+        }
         d.cpuColumn = workColumn("cpu", d.timeColumn);
         d.gpuColumn = workColumn("gpu", d.timeColumn);
         d.workUnit = workUnit(d);
@@ -197,24 +182,42 @@ class Guess {
     /// A per-frame column that repeats the steps of a cumulative one, in units a power of 1000 apart.
     [[nodiscard]] std::optional<Choice> matchedPair() const {
         for (std::size_t t = 0; t < m_natures.size(); ++t)
-            for (std::size_t f = 0; f < m_natures.size(); ++f) {
-                if (!m_natures[t].cumulative || !m_natures[f].perFrame) continue;
-                for (const double factor : {1e-9, 1e-6, 1e-3, 1.0, 1e3, 1e6, 1e9})
-                    if (repeats(t, f, factor)) return Choice{f, TimeMeaning::PerFrame, unitOf(f)};
-            }
+            for (std::size_t f = 0; f < m_natures.size(); ++f)
+                if (factorOf(t, f)) return Choice{f, TimeMeaning::PerFrame, unitOf(f)};
+        return std::nullopt;
+    }
+
+    [[nodiscard]] std::optional<double> factorOf(std::size_t t, std::size_t f) const {
+        if (!m_natures[t].cumulative || !m_natures[f].perFrame) return std::nullopt;
+        for (const double factor : {1e-9, 1e-6, 1e-3, 1.0, 1e3, 1e6, 1e9})
+            if (repeats(t, f, factor)) return factor;
+        return std::nullopt;
+    }
+
+    /// Time stamps whose steps the frame times repeat.
+    [[nodiscard]] std::optional<Choice> clockBeside(const Dialect& d) const {
+        for (std::size_t t = 0; t < m_natures.size(); ++t) {
+            const auto factor = factorOf(t, d.timeColumn);
+            if (!factor) continue;
+            const double ms = *factor * msPer(d.unit);
+            for (const auto unit :
+                 {TimeUnit::Seconds, TimeUnit::Milliseconds, TimeUnit::Microseconds, TimeUnit::Nanoseconds})
+                if (std::abs(msPer(unit) / ms - 1) < 1e-6) return Choice{t, TimeMeaning::Cumulative, unit};
+        }
         return std::nullopt;
     }
 
     [[nodiscard]] bool repeats(std::size_t cumulative, std::size_t perFrame, double factor) const {
         const auto steps = stepsOf(m_table.values[cumulative]);
         const auto& frames = m_table.values[perFrame];
-        double difference = 0.0, later = 0.0, total = 0.0;
+        std::vector<double> atEnd, atStart; // where the stamp stands of its frame
+        double total = 0.0;
         for (std::size_t i = 0; i < steps.size(); ++i) {
-            difference += std::abs(steps[i] * factor - frames[i + 1]); // the stamp stands at the frame's end
-            later += std::abs(steps[i] * factor - frames[i]);          // or at its start
+            atEnd.push_back(std::abs(steps[i] * factor - frames[i + 1]));
+            atStart.push_back(std::abs(steps[i] * factor - frames[i]));
             total += frames[i];
         }
-        return std::min(difference, later) < 0.05 * total;
+        return std::min(withoutWorst(atEnd), withoutWorst(atStart)) < 0.05 * total;
     }
 
     [[nodiscard]] Result<Choice> timeColumn() const {
@@ -237,6 +240,10 @@ class Guess {
             if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
         }
         const std::size_t line = m_table.firstDataLine;
+        if (cumulative.empty() && perFrame.empty())
+            for (std::size_t c = 0; c < m_natures.size(); ++c)
+                if (saysRate(c) && m_natures[c].typical > 0 && ratesOfFrames(c))
+                    return Choice{c, TimeMeaning::Rate, TimeUnit::Milliseconds};
         if (cumulative.empty())
             for (std::size_t c = 0; c < m_natures.size(); ++c)
                 if (const auto fall = m_natures[c].fall; fall && !saysOther(c))
@@ -265,15 +272,39 @@ class Guess {
         for (const auto c : clocks) {
             const double stepMs = m_natures[c].typical * msPer(unitOf(c));
             if (stepMs > 1.5 * frameMs && stepMs >= 90)
-                return told(fmt::format("one rate every {:.1f} s", stepMs / 1000), *rate);
+                return told(fmt::format("one rate every {:.1f} s{}", stepMs / 1000, reading(*rate)), *rate);
         }
         const bool other = std::any_of(m_natures.begin(), m_natures.end(),
                                        [](const Nature& n) { return n.cumulative || n.fall.has_value(); });
         std::size_t candidates = 0;
         for (std::size_t c = 0; c < m_natures.size(); ++c)
             candidates += m_natures[c].perFrame && !saysOther(c) ? 1U : 0U;
-        if (!other && candidates == 0) return told("one rate a line", *rate);
+        if (!other && candidates == 0 && !ratesOfFrames(*rate)) return told("one rate a line", *rate);
         return std::nullopt;
+    }
+
+    /// What the rates of a table come to.
+    [[nodiscard]] std::string reading(std::size_t column) const {
+        double sum = 0, least = 0, most = 0;
+        std::size_t n = 0;
+        for (const double v : m_table.values[column]) {
+            if (std::isnan(v)) continue;
+            least = n == 0 ? v : std::min(least, v);
+            most = n == 0 ? v : std::max(most, v);
+            sum += v;
+            ++n;
+        }
+        return n == 0
+                   ? std::string()
+                   : fmt::format(" (average {:.1f}, {:.1f} to {:.1f} fps)", sum / static_cast<double>(n), least, most);
+    }
+
+    /// Momentary rates, one a frame: the heading says so, or a counter of frames stands beside them.
+    [[nodiscard]] bool ratesOfFrames(std::size_t column) const {
+        if (says(column, {"moment", "instant", "per frame"})) return true;
+        for (std::size_t c = 0; c < m_natures.size(); ++c)
+            if (m_natures[c].counts && says(c, {"frame"})) return true;
+        return false;
     }
 
     /// The column that holds the others: a frame lasts at least as long as the work of each lane in it.
@@ -373,12 +404,24 @@ class Guess {
 } // namespace
 
 Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells, bool asked) {
-    const auto sample = sampleOf(begin);
+    auto sample = sampleOf(begin);
     if (!sample) return tl::unexpected(sample.error());
     Table table = tableIn(*sample, cells);
+    if (const std::size_t rows = sample->size(); table.rows > 0) {
+        *sample = firstRecording(std::move(*sample), table);
+        if (sample->size() < rows) table = readAs(*sample, table.delimiter, table.decimalComma);
+    }
     if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
-    const auto columns = programColumnsOf(table.header);
-    if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
+    auto columns = programColumnsOf(table.header);
+    const auto ofOne = [&] {
+        return readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
+    };
+    if (!columns.empty()) table = ofOne();
+    // Those whose rows take turns and make no sense together, whatever the heading.
+    if (const auto split = columns.empty() ? splitColumn(*sample, table) : std::nullopt) {
+        columns.push_back(*split);
+        table = ofOne();
+    }
     return Guess(table, columns).dialect(asked);
 }
 

@@ -5,6 +5,7 @@
 #include <charconv>
 #include <impasto/base/file.h>
 #include <impasto/base/fingerprint.h>
+#include <impasto/base/shown.h>
 #include <impasto/base/text.h>
 
 #include "head.h"
@@ -29,24 +30,29 @@ std::size_t linesIn(std::string_view text) {
     return static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n'));
 }
 
+Error tooManyRows(std::size_t most) {
+    return {ErrorCode::FileTooLarge, fmt::format("{} rows", most), {}, Kept::Nothing};
+}
+
 /// Reads all lines; about `expected` rows.
 Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected, const Context& context,
-                                     const Source* source = nullptr) {
+                                     std::size_t mostRows, const Source* source = nullptr) {
     constexpr std::size_t fewestFrames = 3; // no figure rests on less
     Importer importer(dialect);
     importer.expect(expected);
-    Note cutRow{NoteKind::CutRow, 0, 0};
+    Note cutRow{NoteKind::CutRow, 0, 0, {}};
     while (const auto line = lines.next()) {
         if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (line->number < dialect.firstDataLine || isComment(line->text)) continue;
         const bool torn = !line->ended && source != nullptr && source->cut();
         const auto fault = torn ? std::optional(noFrames(lines)) : importer.row(*line);
         if (fault && !line->ended) { // cut while being written
-            cutRow = {NoteKind::CutRow, 1, line->number + 1};
+            cutRow = {NoteKind::CutRow, 1, line->number + 1, {}};
             break;
         }
         if (fault) return tl::unexpected(*fault);
         if (line->number % linesBetweenLooks != 0) continue;
+        if (line->number > mostRows) return tl::unexpected(tooManyRows(mostRows));
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         context.report(0);
     }
@@ -84,7 +90,7 @@ Result<Dialect> dialectFor(const Origin& origin, const Head& head, const ReadOpt
         }
     if (!dialect || dialect->programColumns.empty()) return dialect;
     // Whose rows count takes a look at all of them.
-    const auto all = openHead(origin);
+    const auto all = openHead(origin, options.mostBytes);
     if (!all) return tl::unexpected(all.error());
     const auto programs = programsOf((*all)->lines(), *dialect);
     const auto known = [&](const auto& p) { return p.first == dialect->program; };
@@ -92,9 +98,19 @@ Result<Dialect> dialectFor(const Origin& origin, const Head& head, const ReadOpt
     return dialect;
 }
 
+/// A fault in the table of a JSON document, told where it stands in the document.
+Error placed(Error error, const Head& head) {
+    if (!head.json || !error.where.line) return error;
+    auto where = placeInJson(*head.json, head.document, *error.where.line, error.where.column.value_or(0));
+    where.file = std::move(error.where.file);
+    error.where = std::move(where);
+    return error;
+}
+
 Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& options) {
-    const auto head = openHead(origin);
+    const auto head = openHead(origin, options.mostBytes);
     if (!head) return tl::unexpected(head.error());
+    if (rowsIn(**head) / 2 > options.mostRows) return tl::unexpected(tooManyRows(options.mostRows)); // at once
     const std::string_view begin = (*head)->text;
     const Context progress{options.context.stop, [&](double) {
                                const auto& opened = (*head)->opened;
@@ -107,12 +123,14 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
         capture = readOwn((*head)->lines(), rowsIn(**head), progress);
     } else {
         const auto dialect = dialectFor(origin, **head, options);
-        if (!dialect) return tl::unexpected(dialect.error());
-        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress, (*head)->opened.source.get());
+        if (!dialect) return tl::unexpected(placed(dialect.error(), **head));
+        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress, options.mostRows,
+                              (*head)->opened.source.get());
     }
     if ((*head)->opened.source->fault()) return tl::unexpected(*(*head)->opened.source->fault());
-    if (capture && !(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
-    if (capture && (*head)->opened.source->cut()) keep(*capture, {NoteKind::CutFile, 1, 0});
+    if (!capture) return tl::unexpected(placed(capture.error(), **head));
+    if (!(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
+    if ((*head)->opened.source->cut()) keep(*capture, {NoteKind::CutFile, 1, 0, {}});
     return capture;
 }
 
@@ -130,24 +148,27 @@ Result<void> turnIntoTable(Head& head) {
         if (head.opened.how.empty()) head.storage.reserve(std::min(head.opened.onDisk, mostJson));
         for (auto block = head.opened.source->next(); !block.empty(); block = head.opened.source->next()) {
             if (head.storage.size() + block.size() > mostJson)
-                return fail(ErrorCode::FileTooLarge, std::to_string(mostJson), {}, Kept::Nothing);
+                return fail(ErrorCode::FileTooLarge, fmt::format("{} bytes", mostJson), {}, Kept::Nothing);
             head.storage.append(block);
         }
         if (head.opened.source->fault()) return tl::unexpected(*head.opened.source->fault());
         head.text = head.storage;
     }
+    constexpr std::size_t mostKept = std::size_t{1} << 25U; // for the place of a fault
     auto table = tableOfJson(head.text);
     if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
-    head.storage = std::move(*table);
+    if (head.text.size() <= mostKept) head.document = std::string(head.text);
+    head.storage = std::move(table->text);
     head.text = head.storage;
+    head.json = std::move(*table);
     head.opened.how += head.opened.how.empty() ? "JSON" : ", JSON";
     return {};
 }
 
 } // namespace
 
-Result<std::unique_ptr<Head>> openHead(const Origin& origin) {
-    auto opened = openSource(origin);
+Result<std::unique_ptr<Head>> openHead(const Origin& origin, std::size_t mostBytes) {
+    auto opened = openSource(origin, mostBytes);
     if (!opened) return tl::unexpected(opened.error());
     auto head = std::make_unique<Head>();
     head->opened = std::move(*opened);
@@ -171,7 +192,7 @@ Result<std::unique_ptr<Head>> openHead(const Origin& origin) {
 
 Result<capture::Capture> importText(std::string_view text, const Dialect& dialect) {
     if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
-    return importLines(Lines(text), dialect, linesIn(text), {});
+    return importLines(Lines(text), dialect, linesIn(text), {}, ReadOptions().mostRows);
 }
 
 Result<capture::Capture> readLogText(std::string_view bytes, const ReadOptions& options) {
@@ -209,7 +230,7 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
         if (line->number < out.dialect.firstDataLine || isComment(line->text) || out.rows.size() == shownRows) continue;
         auto& row = out.rows.emplace_back();
         for (const auto cell : cellsOf(line->text, out.dialect.delimiter))
-            row.emplace_back(trimmed(cell).substr(0, 80));
+            row.push_back(shown(trimmed(cell).substr(0, 80)));
     }
     out.programs = programsOf(Lines(begin), out.dialect);
     out.begin = naming(guessed ? importText(begin.substr(0, begin.rfind('\n') + 1), out.dialect)

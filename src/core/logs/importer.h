@@ -8,6 +8,7 @@
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
 #include <impasto/logs/notes.h>
+#include <map>
 #include <unordered_map>
 
 #include "clock.h"
@@ -21,16 +22,7 @@ inline constexpr double leastFrameMs = 0.05, mostFrameMs = 60000;
 /// Fills a capture row by row; the first fault ends it. What is passed over is counted, and told as notes.
 class Importer {
   public:
-    explicit Importer(Dialect dialect) : m_dialect(std::move(dialect)) {
-        if (m_dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
-        if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
-        for (const auto& s : m_dialect.sensors) {
-            m_capture.tracks.push_back({s.sensor, {}, {}});
-            m_readings.emplace_back();
-        }
-        for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
-        m_words.resize(m_dialect.others.size());
-    }
+    explicit Importer(Dialect dialect) : m_dialect(std::move(dialect)) { begin(); }
 
     /// Room for about so many rows, so that nothing is copied while it grows.
     void expect(std::size_t rows) {
@@ -51,8 +43,14 @@ class Importer {
             pass(NoteKind::OtherWidth, line, uneven);
             return std::nullopt;
         }
-        if (!m_dialect.program.empty() && joinedCells(m_cells, m_dialect.programColumns) != m_dialect.program) {
-            pass(NoteKind::OtherProgram, line);
+        if (!m_dialect.program.empty() && !ofTheProgram(line)) return std::nullopt;
+        if (m_unsure) {
+            const auto next = parseTime(m_cells[m_dialect.timeColumn], m_dialect.decimalComma, m_clock);
+            if (next && !goesOn(*next * msPer(m_dialect.unit))) return m_unsure;
+            if (next) m_unsure.reset();
+        }
+        if (m_recording > m_dialect.recording) {
+            pass(NoteKind::OtherRecording, line);
             return std::nullopt;
         }
         const auto cell = m_cells[m_dialect.timeColumn];
@@ -63,16 +61,18 @@ class Importer {
             return refusal(code, std::string(trimmed(cell).substr(0, 40)), line.number, m_dialect.timeColumn + 1);
         };
         if (!value) return untold(line, cell, refused(ErrorCode::BadNumber));
+        if (m_dialect.meaning == TimeMeaning::Cumulative) return stamp(*value * msPer(m_dialect.unit), line, refused);
         if (m_pending) return m_pending;
-        const double ms = *value * msPer(m_dialect.unit);
-        if (m_dialect.meaning == TimeMeaning::PerFrame) {
-            if (ms < 0) return refused(ErrorCode::NegativeTime);
-            take(ms, NoteKind::ZeroTime, line, refused);
-            return std::nullopt;
-        }
-        if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
-        const auto before = std::exchange(m_last, ms);
-        if (before) take(ms - *before, NoteKind::RepeatedStamp, line, refused);
+        if (*value < 0) return refused(ErrorCode::NegativeTime);
+        doubt(cell, *value * msPer(m_dialect.unit), line);
+        const std::size_t before = m_capture.frames();
+        const bool rate = m_dialect.meaning == TimeMeaning::Rate;
+        if (rate) pass(NoteKind::RatesTurned, line);
+        take(!rate        ? *value * msPer(m_dialect.unit)
+             : *value > 0 ? 1000 / *value
+                          : 1e30,
+             NoteKind::ZeroTime, line, refused);
+        if (m_dialect.clockColumn && m_capture.frames() > before) holdAgainstClock(line);
         return std::nullopt;
     }
 
@@ -80,16 +80,23 @@ class Importer {
     std::optional<Error> finish() {
         const std::size_t frames = m_capture.frames();
         const auto many = [&](NoteKind kind, std::size_t share) {
-            const auto& passed = m_passed[static_cast<std::size_t>(kind)];
-            return passed.count * share > frames + passed.count ? passed.first : std::nullopt;
+            const auto& all = passed(kind);
+            return all.count * share > frames + all.count ? all.first : std::nullopt;
         };
         if (auto fault = many(NoteKind::MissingTime, 5)) return fault; // lows of less would say little
         if (auto fault = many(NoteKind::OtherWidth, 3)) return fault;
         if (auto fault = many(NoteKind::AbsurdTime, 20)) return fault;
+        constexpr std::size_t fewestFrames = 3; // a row or two are no recording
+        if (const auto& other = passed(NoteKind::OtherRecording); other.first && other.count < fewestFrames)
+            return other.first;
+        auto& unlike = passed(NoteKind::Unlike);
+        if (!marksAreUsual() || unlike.count * 20 > frames) unlike = {};
+        if (m_recording < m_dialect.recording) begin(); // there is no such one
         if (m_pending && frames == 0) return m_pending;
-        if (m_pending) m_passed[static_cast<std::size_t>(NoteKind::Ending)] = m_ending;
+        if (m_pending) passed(NoteKind::Ending) = m_ending;
         for (std::size_t i = 0; i < m_passed.size(); ++i)
-            keep(m_capture, {static_cast<NoteKind>(i), m_passed[i].count, m_passed[i].line});
+            keep(m_capture, {static_cast<NoteKind>(i), m_passed[i].count, m_passed[i].line,
+                             static_cast<NoteKind>(i) == NoteKind::OtherProgram ? otherPrograms() : Names()});
         return std::nullopt;
     }
 
@@ -101,16 +108,135 @@ class Importer {
     }
 
   private:
+    /// An empty capture with the columns of the dialect.
+    void begin() {
+        m_capture = {};
+        m_readings.clear();
+        m_words.clear();
+        m_atMs = 0;
+        if (m_dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
+        if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
+        for (const auto& s : m_dialect.sensors) {
+            m_capture.tracks.push_back({s.sensor, {}, {}});
+            m_readings.emplace_back();
+        }
+        for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
+        m_words.resize(m_dialect.others.size());
+    }
+
     struct Passed {
         std::size_t count = 0, line = 0; // of the first, from 1
         std::optional<Error> first;      // what it would be told as
     };
 
+    using Names = std::vector<std::pair<std::string, std::size_t>>;
+
+    /// Else it is counted under the name of its own.
+    bool ofTheProgram(const Line& line) {
+        constexpr std::size_t mostNames = 100;
+        auto name = joinedCells(m_cells, m_dialect.programColumns);
+        if (name == m_dialect.program) return true;
+        if (m_others.size() < mostNames || m_others.contains(name)) ++m_others[std::move(name)];
+        pass(NoteKind::OtherProgram, line);
+        return false;
+    }
+    /// The fullest of them.
+    [[nodiscard]] Names otherPrograms() const {
+        constexpr std::size_t mostNames = 6, longest = 60;
+        Names out(m_others.begin(), m_others.end());
+        std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+        out.resize(std::min(out.size(), mostNames));
+        for (auto& [name, rows] : out) name = name.substr(0, longest);
+        return out;
+    }
+
+    /// A time stamp; one that falls is an error, unless it falls back to about where the first one was: then another
+    /// recording begins.
+    template <class Refused>
+    std::optional<Error> stamp(double ms, const Line& line, const Refused& refused) {
+        constexpr std::size_t fewestFrames = 3;
+        if (m_last && ms < *m_last && m_seen >= fewestFrames) {
+            const double length = *m_last - m_firstStamp;
+            if (!m_clock.used && ms <= m_firstStamp + std::min(1000.0, 0.05 * length))
+                return restart(ms, line, refused(ErrorCode::TimeRunsBackwards));
+        }
+        if (m_pending) return m_pending;
+        if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
+        const auto before = std::exchange(m_last, ms);
+        if (++m_seen == 1) m_firstStamp = ms;
+        if (before) take(ms - *before, NoteKind::RepeatedStamp, line, refused);
+        return std::nullopt;
+    }
+
+    /// A long frame without a decimal mark among others that have one has perhaps lost it.
+    void doubt(std::string_view cell, double ms, const Line& line) {
+        constexpr std::size_t everyNth = 16; // is looked at: a look costs more than a row may
+        const bool longFrame = ms * static_cast<double>(m_capture.frames()) > 5 * m_atMs;
+        if (m_rows++ % everyNth != 0 && !longFrame) return;
+        const bool usual = cell.find(m_dialect.decimalComma ? ',' : '.') != std::string_view::npos &&
+                           cell.find_first_of("eE") == std::string_view::npos;
+        m_marked += usual && (m_rows - 1) % everyNth == 0 ? 1 : 0;
+        if (!usual && longFrame) pass(NoteKind::Unlike, line);
+    }
+
+    /// Now and then, and after a long frame, the frames since the last look against the stamps.
+    void holdAgainstClock(const Line& line) {
+        constexpr std::size_t everyNth = 64;
+        const double last = m_capture.framesMs.back();
+        const bool longFrame = last * static_cast<double>(m_capture.frames()) > 5 * m_atMs;
+        if (longFrame) m_lookIn = 3; // its stamp may be the next one
+        const bool soon = m_lookIn > 0 && --m_lookIn == 0;
+        if (m_looked && (longFrame || m_lookIn > 0 || (!soon && m_capture.frames() % everyNth != 0))) return;
+        const auto stamp = parseTime(*m_dialect.clockColumn < m_cells.size() ? m_cells[*m_dialect.clockColumn] : "",
+                                     m_dialect.decimalComma, m_clock);
+        if (!stamp) return;
+        const Look now{*stamp * msPer(m_dialect.clockUnit), m_atMs, last};
+        if (m_looked) {
+            const double clock = now.stampMs - m_looked->stampMs, ended = now.atMs - m_looked->atMs;
+            // A stamp stands at its frame's end, or at its start.
+            const double apart = std::min(std::abs(clock - ended), std::abs(clock - ended + last - m_looked->lastMs));
+            if (apart > std::max(5.0, 0.02 * ended)) pass(NoteKind::ClockApart, line);
+        }
+        m_looked = now;
+    }
+    /// Such frames are told only where nearly all others have a mark.
+    [[nodiscard]] bool marksAreUsual() const { return 20 * m_marked * 16 >= 19 * m_rows; }
+
+    std::optional<Error> restart(double ms, const Line& line, Error fault) {
+        m_pending.reset(); // rows between the two: a summary, a heading
+        m_unsure = fault;
+        m_restartMs = ms;
+        auto& other = passed(NoteKind::OtherRecording);
+        if (m_recording++ < m_dialect.recording) { // the one before was not asked for
+            const std::size_t rows = other.count + m_seen;
+            begin();
+            m_passed = {};
+            m_ending = {};
+            other.count = rows;
+            other.line = m_dialect.firstDataLine + 1;
+            m_last = m_firstStamp = ms;
+            m_seen = 1;
+            return std::nullopt;
+        }
+        if (m_ending.count > 0) passed(NoteKind::Ending) = m_ending;
+        m_ending = {};
+        pass(NoteKind::OtherRecording, line, std::move(fault));
+        return std::nullopt;
+    }
+
+    /// Whether the stamp after a restart goes on from there as those before it did: else a single one was wrong.
+    [[nodiscard]] bool goesOn(double ms) const {
+        const double step = ms - m_restartMs, usual = (*m_last - m_firstStamp) / static_cast<double>(m_seen);
+        return step >= 0 && (m_seen < 3 || step <= std::max(1000.0, 20 * usual));
+    }
+
+    [[nodiscard]] Passed& passed(NoteKind kind) { return m_passed[static_cast<std::size_t>(kind)]; }
+
     void pass(NoteKind kind, const Line& line, std::optional<Error> fault = {}) {
-        auto& passed = m_passed[static_cast<std::size_t>(kind)];
-        if (passed.count++ == 0) {
-            passed.line = line.number + 1;
-            passed.first = std::move(fault);
+        auto& all = passed(kind);
+        if (all.count++ == 0) {
+            all.line = line.number + 1;
+            all.first = std::move(fault);
         }
     }
 
@@ -202,6 +328,17 @@ class Importer {
     capture::Capture m_capture;
     std::vector<std::string_view> m_cells; // of the row that is read
     std::optional<double> m_last;
+    std::size_t m_rows = 0, m_marked = 0; // frame times; of those looked at, with a decimal mark
+    struct Look {
+        double stampMs, atMs, lastMs; // of the clock, of the frames' sum, of the last frame
+    };
+    std::optional<Look> m_looked;
+    std::size_t m_lookIn = 0;      // frames from now
+    std::optional<Error> m_unsure; // a restart that the next stamp must bear out
+    double m_restartMs = 0;
+    double m_firstStamp = 0;                     // of the recording
+    std::size_t m_seen = 0, m_recording = 1;     // stamps of it; which one it is
+    std::map<std::string, std::size_t> m_others; // rows of programs that do not count
     Clock m_clock;
     std::array<Passed, noteKinds> m_passed;
     Passed m_ending;                // rows without a time that no frame follows yet

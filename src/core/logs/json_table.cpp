@@ -22,6 +22,13 @@ std::string cellOf(std::string text) {
     return text;
 }
 
+/// A name in a pointer.
+std::string escaped(std::string_view name) {
+    std::string out;
+    for (const char c : name) out += c == '~' ? std::string("~0") : c == '/' ? std::string("~1") : std::string(1, c);
+    return out;
+}
+
 /// A document as it is told by the parser: values as cells of a table, and containers.
 class Events : public Json::json_sax_t {
   public:
@@ -80,6 +87,7 @@ struct Table {
     std::size_t rows = 0, columns = 0;
     std::vector<std::string> heading;    // of objects
     std::vector<std::size_t> containers; // of columns
+    std::string pointer = {};            // of the container (RFC 6901)
     [[nodiscard]] std::size_t cells() const { return rows * columns; }
 };
 
@@ -104,9 +112,10 @@ class Survey : public Events {
             ++m_tooDeep;
             return;
         }
-        Level level{list, container, {}, {}, 0, Kind::None, 0, {}, {}, 0, 0, {}};
+        Level level{list, container, {}, {}, {}, 0, Kind::None, 0, {}, {}, 0, 0, {}};
         if (!m_levels.empty()) {
             auto& parent = m_levels.back();
+            level.at = parent.list ? std::to_string(parent.items) : escaped(m_key);
             item(parent, list ? Kind::List : Kind::Object);
             if (!list && parent.list && parent.first == Kind::Object) {
                 ++parent.rows;
@@ -127,6 +136,7 @@ class Survey : public Events {
         }
         Level top = std::move(m_levels.back());
         m_levels.pop_back();
+        m_closing = top.at;
         if (top.list && top.first == Kind::Object)
             offer({Shape::Objects, top.container, top.rows, top.names.size(), std::move(top.names), {}});
         if (top.list && top.first == Kind::List) offer({Shape::Lists, top.container, top.rows, top.widest, {}, {}});
@@ -150,6 +160,7 @@ class Survey : public Events {
     struct Level {
         bool list;
         std::size_t container;
+        std::string at;                 // its place in the one around it
         std::optional<std::size_t> row; // the level of the list of objects that a value in here belongs to
         std::string prefix;             // of its name there
         std::size_t nested;
@@ -166,11 +177,15 @@ class Survey : public Events {
         ++level.items;
     }
     void offer(Table table) {
-        if (table.rows >= fewestRows && table.cells() > 0 && table.cells() >= m_best.cells()) m_best = std::move(table);
+        if (table.rows < fewestRows || table.cells() == 0 || table.cells() < m_best.cells()) return;
+        for (std::size_t i = 1; i < m_levels.size(); ++i) table.pointer += "/" + m_levels[i].at;
+        if (!m_levels.empty()) table.pointer += "/" + m_closing;
+        m_best = std::move(table);
     }
 
     std::vector<Level> m_levels;
     std::size_t m_containers = 0, m_tooDeep = 0;
+    std::string m_closing; // place of the container that closes
     Table m_best;
 };
 
@@ -183,13 +198,24 @@ class Extract : public Events {
         if (m_table.shape == Shape::Columns) m_columns.resize(m_table.columns);
     }
 
-    std::string text() {
+    JsonTable table() {
         if (m_table.shape == Shape::Columns) writeColumns();
-        return std::move(m_text);
+        const bool columns = m_table.shape == Shape::Columns, objects = m_table.shape == Shape::Objects;
+        return {std::move(m_text),
+                std::move(m_table.pointer),
+                false,
+                columns,
+                columns ? std::move(m_names) : std::move(m_table.heading),
+                std::move(m_items),
+                m_table.container,
+                columns || objects,
+                m_table.shape == Shape::Lists};
     }
 
     void value(std::string cell, bool /*number*/) override {
-        if (m_skipped == 0 && m_depth > 0) take(std::move(cell));
+        if (m_skipped > 0 || m_depth == 0) return;
+        take(std::move(cell));
+        if (m_depth == 1) ++m_item;
     }
 
     void open(bool list) override {
@@ -198,11 +224,12 @@ class Extract : public Events {
             m_depth = container == m_table.container ? 1 : 0;
             return;
         }
-        if (m_skipped > 0 || !enter(list, container)) {
+        const bool entered = m_skipped == 0 && enter(list, container);
+        if (m_depth == 1 && m_skipped == 0) ++m_item;
+        if (entered)
+            ++m_depth;
+        else
             ++m_skipped;
-            return;
-        }
-        ++m_depth;
     }
 
     void close() override {
@@ -214,7 +241,9 @@ class Extract : public Events {
         --m_depth;
         if (!m_prefixes.empty()) m_prefixes.pop_back();
         if (m_depth != 1 || m_table.shape == Shape::Columns) return;
-        if (m_at <= m_table.columns) writeRow(m_cells); // a list may be longer than any row of the table
+        if (m_at > m_table.columns) return; // a list may be longer than any row of the table
+        m_items.push_back(static_cast<std::uint32_t>(m_item - 1));
+        writeRow(m_cells);
     }
 
   private:
@@ -243,6 +272,8 @@ class Extract : public Events {
             const auto it = std::find(all.begin(), all.end(), container);
             if (row && it != all.end()) {
                 m_column = static_cast<std::size_t>(it - all.begin());
+                m_names.resize(m_table.columns);
+                m_names[m_column] = m_key;
                 m_columns[m_column] = cellOf(m_key) + "\n";
                 return true;
             }
@@ -275,6 +306,7 @@ class Extract : public Events {
             ++m_at;
             return;
         case Shape::Values:
+            m_items.push_back(static_cast<std::uint32_t>(m_item));
             m_text += cell;
             m_text += '\n';
             return;
@@ -312,7 +344,9 @@ class Extract : public Events {
     std::map<std::string, std::size_t, std::less<>> m_columnOf;
     std::vector<std::string> m_cells; // of a row
     std::vector<bool> m_given;
-    std::size_t m_at = 0, m_column = 0;
+    std::size_t m_at = 0, m_column = 0, m_item = 0;
+    std::vector<std::uint32_t> m_items; // of the rows
+    std::vector<std::string> m_names;   // of columns
     std::vector<std::string> m_columns; // each with its heading, a cell a line
 };
 
@@ -337,12 +371,51 @@ bool walkLines(std::string_view text, Events& events) {
     return true;
 }
 
-std::optional<std::string> tableBy(bool (*walk)(std::string_view, Events&), std::string_view text) {
+std::optional<JsonTable> tableBy(bool (*walk)(std::string_view, Events&), std::string_view text) {
     Survey survey;
     if (!walk(text, survey) || survey.best().rows == 0) return std::nullopt;
     Extract extract(survey.best());
     walk(text, extract);
-    return extract.text();
+    return extract.table();
+}
+
+/// The line, from 1, on which an item of a list stands; nothing where the text has no such list.
+std::optional<std::size_t> lineOfItem(std::string_view text, std::size_t container, std::size_t item) {
+    std::size_t line = 1, containers = 0, depth = 0, listDepth = 0, items = 0;
+    bool quoted = false, blank = true; // blank: the next item has not begun
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (c == '\n') ++line;
+        if (quoted && c == '\\') {
+            ++i;
+            continue;
+        }
+        const bool inList = listDepth > 0 && depth == listDepth && !quoted;
+        if (inList && blank && c != ' ' && c != '\t' && c != '\r' && c != '\n') {
+            if (items == item) return line;
+            blank = false;
+        }
+        if (c == '"') quoted = !quoted;
+        if (quoted) continue;
+        if (c == '{' || c == '[') {
+            ++depth;
+            if (containers++ == container) listDepth = depth;
+        }
+        if ((c == '}' || c == ']') && depth > 0) --depth;
+        if (inList && c == ',') {
+            ++items;
+            blank = true;
+        }
+    }
+    return std::nullopt;
+}
+
+/// The line, from 1, of a document among those that are not blank.
+std::optional<std::size_t> lineOfDocument(std::string_view text, std::size_t document) {
+    Lines lines(text);
+    while (const auto line = lines.next())
+        if (!trimmed(line->text).empty() && document-- == 0) return line->number + 1;
+    return std::nullopt;
 }
 
 /// A document that was cut: up to the last whole item of a list, with what is open closed. Empty where there is none.
@@ -369,10 +442,40 @@ std::string mended(std::string_view text) {
 
 } // namespace
 
-std::optional<std::string> tableOfJson(std::string_view text) {
+Where placeInJson(const JsonTable& table, std::string_view document, std::size_t line, std::size_t column) {
+    Where out;
+    if (line <= (table.heading ? 1U : 0U) || column == 0) return out;
+    const std::size_t row = line - 1 - (table.heading ? 1 : 0);
+    const std::size_t item = table.columns ? row : row < table.items.size() ? table.items[row] : row;
+    const auto name = column <= table.names.size() ? escaped(table.names[column - 1]) : std::string();
+    out.key = table.pointer;
+    if (table.columns) {
+        out.key += fmt::format("/{}/{}", name, item);
+    } else {
+        if (!table.aLineEach) out.key += fmt::format("/{}", item);
+        if (!table.names.empty()) { // an object's inside an object has both names
+            std::string inside = "/" + name;
+            std::replace(inside.begin(), inside.end(), '.', '/');
+            out.key += inside;
+        } else if (table.lists) {
+            out.key += fmt::format("/{}", column - 1);
+        }
+    }
+    if (table.aLineEach && !document.empty()) out.line = lineOfDocument(document, item);
+    // Of lists beside each other the list itself is not known.
+    if (!table.aLineEach && !table.columns && !document.empty()) out.line = lineOfItem(document, table.container, item);
+    return out;
+}
+
+std::optional<JsonTable> tableOfJson(std::string_view text) {
     if (text.substr(0, 3) == "\xef\xbb\xbf") text.remove_prefix(3);
     if (auto table = tableBy(walkDocument, text)) return table;
-    if (auto table = tableBy(walkLines, text)) return table;
+    if (auto table = tableBy(walkLines, text)) {
+        // The list around the documents is not in the text; of a table inside one of them no line is known.
+        table->aLineEach = table->pointer.empty();
+        if (!table->aLineEach) table->container = std::size_t{0} - 1;
+        return table;
+    }
     return tableBy(walkDocument, mended(text));
 }
 

@@ -31,7 +31,9 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
     const auto steps = stepsOf(v);
     const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
     const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });
-    const bool index = std::all_of(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
+    // Few rows may be missing between; whole seconds in a row are a clock where the heading says so.
+    const auto ones = std::count_if(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
+    const bool index = nature.whole && static_cast<double>(ones) >= 0.9 * static_cast<double>(steps.size());
     const bool mostlyRises =
         steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
     if (neverFalls && mostlyRises) {

@@ -16,7 +16,7 @@ namespace {
 constexpr std::size_t blockBytes = std::size_t{1} << 20U;
 
 Error tooLarge(std::size_t limit) {
-    return {ErrorCode::FileTooLarge, std::to_string(limit), {}, Kept::Nothing};
+    return {ErrorCode::FileTooLarge, fmt::format("{} bytes", limit), {}, Kept::Nothing};
 }
 
 Error damaged(const char* packing) {
@@ -304,6 +304,7 @@ Result<Opened> openSource(const Origin& origin, std::size_t limit) {
         if (out.source->fault()) return tl::unexpected(*out.source->fault());
         out.source = again(first);
     }
+    if (out.how.empty() && out.onDisk > limit) return tl::unexpected(tooLarge(limit)); // at once
     const bool little = begins(first, "\xff\xfe"), big = begins(first, "\xfe\xff");
     if (little || big) {
         out.source = std::make_unique<Utf16>(std::move(out.source), big);

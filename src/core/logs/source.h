@@ -34,6 +34,6 @@ struct Opened {
 };
 /// Errors: CannotRead, EmptyFile. While reading: CannotRead, NotText (packed and damaged from the start), FileTooLarge
 /// (unpacks to more than `limit` bytes). A packed log that ends early gives what could be unpacked.
-Result<Opened> openSource(const Origin& origin, std::size_t limit = std::size_t{1} << 36U);
+Result<Opened> openSource(const Origin& origin, std::size_t limit = std::size_t{1} << 34U);
 
 } // namespace impasto::logs

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/path/answer.h>
 
+#include <impasto/frames/groups.h>
+
 #include <cmath>
 #include <impasto/document/edit.h>
 #include <impasto/frames/examine.h>
@@ -26,15 +28,11 @@ std::string programOf(const capture::Capture& capture) {
     return note == capture.notes.end() ? std::string() : note->second;
 }
 
-/// The open order that a log is meant for: said, or named by the level in its file name, or the oldest.
-std::vector<run::Order>::iterator orderFor(const document::Session& session, std::vector<run::Order>& open,
-                                           const ReadLog& log) {
-    if (log.wants)
-        if (const auto it = std::find_if(open.begin(), open.end(), [&](const auto& o) { return o.id == *log.wants; });
-            it != open.end())
-            return it;
-    const std::string name = plainText(log.run.name);
-    const auto named = [&](const run::Order& order) {
+/// The open order whose level a text names.
+std::vector<run::Order>::iterator orderNamed(const document::Session& session, std::vector<run::Order>& open,
+                                             const std::string& text) {
+    const std::string name = plainText(text);
+    return std::find_if(open.begin(), open.end(), [&](const run::Order& order) {
         if (order.purpose != run::Purpose::Cost || session.game() == nullptr) return false;
         const auto changed = cost::changedLevels(session.edits->settings.baseline, order.variant.values);
         return std::any_of(changed.begin(), changed.end(), [&](const cost::LevelKey& key) {
@@ -44,8 +42,17 @@ std::vector<run::Order>::iterator orderFor(const document::Session& session, std
             return name.find(plainText(setting->label) + level) != std::string::npos ||
                    name.find(plainText(setting->id) + level) != std::string::npos;
         });
-    };
-    const auto it = std::find_if(open.begin(), open.end(), named);
+    });
+}
+
+/// The open order that a log is meant for: said, or named by the level in its file name, or the oldest.
+std::vector<run::Order>::iterator orderFor(const document::Session& session, std::vector<run::Order>& open,
+                                           const ReadLog& log) {
+    if (log.wants)
+        if (const auto it = std::find_if(open.begin(), open.end(), [&](const auto& o) { return o.id == *log.wants; });
+            it != open.end())
+            return it;
+    const auto it = orderNamed(session, open, log.run.name);
     return it == open.end() ? open.begin() : it;
 }
 
@@ -77,6 +84,23 @@ void sayOf(const document::Session& session, const ReadLog& log, std::optional<d
         edits.push_back(document::trimRun(
             id, {{0, log.counts->fromMs}, {log.counts->toMs, capture::durationMs(*log.run.capture)}}));
     if (log.instead) edits.push_back(document::useReading(session.firstReading(log.run), id));
+}
+
+/// Runs of logs that were given together and would be taken for one variant: those of other groups get names.
+std::size_t nameGroups(const std::vector<run::Run>& runs, const std::vector<std::size_t>& unasked,
+                       std::vector<document::Edit>& edits) {
+    std::vector<double> averages;
+    for (const auto i : unasked)
+        averages.push_back(1000 * static_cast<double>(runs[i].capture->frames()) /
+                           capture::durationMs(*runs[i].capture));
+    const auto groups = frames::groupsOf(averages);
+    std::size_t most = 0;
+    for (std::size_t k = 0; k < groups.size(); ++k) {
+        most = std::max(most, groups[k]);
+        if (groups[k] > 0)
+            edits.push_back(document::nameVariant(runs[unasked[k]].id, fmt::format("variant {}", groups[k] + 1)));
+    }
+    return most + 1;
 }
 
 /// A run that is shown and holds the same recording; one that was deleted may come back.
@@ -120,7 +144,7 @@ std::optional<Error> mismatch(const document::Session& session, const run::Order
         !order.variant.cap && order.variant.sync == run::Sync::None && !(session.panel() && session.panel()->headset);
     if (free && siblings.empty())
         for (const auto& examined : frames::examine(capture))
-            if (examined.finding == frames::Finding::Flattened && examined.found) {
+            if (examined.finding == frames::Finding::Flattened && examined.figure >= frames::mostlyHeld) {
                 // A game that nothing else limits may run evenly too: only a rate that a panel or a round cap has is
                 // told.
                 const double near = std::round(rate / 5) * 5;
@@ -136,6 +160,7 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
     const bool anyOpen = !open.empty();
     std::vector<document::Edit> edits;
     std::vector<run::Run> runs;
+    std::vector<std::size_t> unasked; // of them, those that answer nothing and count
     if (before.game() == nullptr && before.edits->subject.title.empty() && !logs.empty())
         edits.push_back(document::setTitle(logs.front().run.name));
     const bool ordered = std::any_of(before.facts->runs.begin(), before.facts->runs.end(),
@@ -155,15 +180,24 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
         }
         if (fault && !out.mismatch) out.mismatch = std::move(fault);
         sayOf(before, log, leftOut, edits);
+        if (!log.run.order && !leftOut && !log.instead) unasked.push_back(runs.size());
         out.runs.push_back(log.run.id);
         runs.push_back(std::move(log.run));
     }
+    out.variants = nameGroups(runs, unasked, edits);
     if (!runs.empty())
         if (const auto done = store.addRuns(std::move(runs), document::together("add-runs", std::move(edits))); !done)
             return tl::unexpected(done.error());
     const bool allAnswered = anyOpen && openOrders(store.session()).empty();
     if (allAnswered) out.last = store.session().facts->orders.back().purpose;
     return out;
+}
+
+Result<void> sayVariant(document::SessionStore& store, const RunId& run, const std::string& words) {
+    const auto session = store.session();
+    auto open = openOrders(session);
+    const auto it = words.empty() ? open.end() : orderNamed(session, open, words);
+    return store.apply(it == open.end() ? document::nameVariant(run, words) : document::answerOrder(run, it->id));
 }
 
 } // namespace impasto::path

@@ -44,6 +44,8 @@ std::uint64_t ofAnswers(const Session& s, const std::optional<RunId>& run) {
     Fingerprint f;
     for (const auto& [id, order] : s.edits->runs.answers)
         if (!run || *run == id) f.add(id.hex()).add(order.hex());
+    for (const auto& [id, name] : s.edits->runs.variants)
+        if (!run || *run == id) f.add(id.hex()).add(name);
     return f.value();
 }
 
@@ -111,6 +113,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
             .add(e.runs.hitchRule.ratio)
             .add(e.runs.hitchRule.excessMs)
             .add(std::uint64_t{e.runs.hitchRule.neighbours})
+            .add(e.runs.hitchRule.outrightMs)
             .value();
     case Part::Baseline:
         return markOf(e.settings.baseline);

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <impasto/base/shown.h>
 
 namespace impasto::wording {
 namespace {
@@ -27,7 +28,7 @@ constexpr std::array<ErrorSentences, errorCodeCount> sentences{{
     {ErrorCode::Cancelled, "Cancelled.", ""},
     {ErrorCode::CannotRead, "The file cannot be read: {}.", "Check that it exists and that you may read it."},
     {ErrorCode::CannotWrite, "The file cannot be written: {}.", "Choose another folder, or make room for it."},
-    {ErrorCode::FileTooLarge, "The file is larger than {} bytes.", "Split the log into shorter recordings."},
+    {ErrorCode::FileTooLarge, "The file holds more than {}.", "Split the log into shorter recordings."},
     {ErrorCode::EmptyFile, "The file is empty.", "Record again, or choose another file."},
     {ErrorCode::NotText, "This is not plain text: {}.", "Save it as UTF-8 text and drop it again."},
     {ErrorCode::LineTooLong, "A line is longer than {} bytes.",
@@ -125,8 +126,13 @@ std::string ErrorText::all() const {
     return out;
 }
 
-ErrorText error(const Words& w, const Error& error) {
+ErrorText error(const Words& w, const Error& raw) {
     ErrorText text;
+    // Cells of logs and names of files come from elsewhere.
+    const Error error{raw.code,
+                      shown(raw.what, true),
+                      {shown(raw.where.file), raw.where.line, raw.where.column, shown(raw.where.key)},
+                      raw.kept};
     for (const auto& s : sentences)
         if (s.code == error.code) {
             const auto cut = std::min(error.what.find('/'), error.what.size());

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/wording/logs.h>
 
+#include <impasto/base/shown.h>
+
 namespace impasto::wording {
 namespace {
 
@@ -21,6 +23,15 @@ std::string separatorOf(const Words& w, char delimiter) {
 
 std::string unitOf(logs::TimeUnit unit) {
     return unit == logs::TimeUnit::Microseconds ? std::string("\u00b5s") : std::string(keyOf(unit));
+}
+
+/// " A (512 rows), B (40)."; nothing where none is known.
+std::string namesIn(const Words& w, const logs::Note& note) {
+    std::vector<std::string> names;
+    for (const auto& [name, rows] : note.names)
+        names.push_back(names.empty() ? w.say("{} ({} rows)", shown(name), rows)
+                                      : fmt::format("{} ({})", shown(name), rows));
+    return names.empty() ? std::string() : " " + listed(w, names) + ".";
 }
 
 } // namespace
@@ -50,7 +61,21 @@ std::string importNote(const Words& w, const logs::Note& note) {
                     "{} rows after the last frame are no frames: passed over, from line {}.");
     case logs::NoteKind::OtherProgram:
         return rows("1 row of another program passed over, in line {}.",
-                    "{} rows of other programs passed over, first in line {}.");
+                    "{} rows of other programs passed over, first in line {}.") +
+               namesIn(w, note);
+    case logs::NoteKind::OtherRecording:
+        return rows("1 row of another recording in the same log passed over, in line {}.",
+                    "{} rows of another recording in the same log passed over, first in line {}.");
+    case logs::NoteKind::RatesTurned:
+        return rows("1 momentary rate turned into a frame time, in line {}.",
+                    "{} momentary rates turned into frame times, first in line {}.");
+    case logs::NoteKind::ClockApart:
+        return rows(
+            "Frame times and time stamps disagree once, in line {}: a row is missing there, or wrong.",
+            "Frame times and time stamps disagree {} times, first in line {}: rows are missing there, or wrong.");
+    case logs::NoteKind::Unlike:
+        return rows("1 long frame is written unlike the others, in line {}: is it right?",
+                    "{} long frames are written unlike the others, first in line {}: are they right?");
     case logs::NoteKind::CutRow:
         return w.say("The last row, line {}, is cut: left out.", note.firstLine);
     case logs::NoteKind::CutFile:
@@ -67,10 +92,17 @@ std::vector<std::string> importNotes(const Words& w, const capture::Capture& cap
 
 std::string dialect(const Words& w, const logs::Dialect& d) {
     std::vector<std::string> sentences;
-    sentences.push_back(
-        d.meaning == logs::TimeMeaning::PerFrame
-            ? w.say("Frame times in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns)
-            : w.say("Time stamps in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+    switch (d.meaning) {
+    case logs::TimeMeaning::PerFrame:
+        sentences.push_back(w.say("Frame times in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+        break;
+    case logs::TimeMeaning::Cumulative:
+        sentences.push_back(w.say("Time stamps in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+        break;
+    case logs::TimeMeaning::Rate:
+        sentences.push_back(w.say("Momentary rates in fps, column {} of {}.", d.timeColumn + 1, d.columns));
+        break;
+    }
     if (d.cpuColumn) sentences.push_back(w.say("CPU work in {}, column {}.", unitOf(d.workUnit), *d.cpuColumn + 1));
     if (d.gpuColumn) sentences.push_back(w.say("GPU work in {}, column {}.", unitOf(d.workUnit), *d.gpuColumn + 1));
     const std::string separator = separatorOf(w, d.delimiter);
@@ -82,7 +114,9 @@ std::string dialect(const Words& w, const logs::Dialect& d) {
     if (d.sensors.size() > 1) sentences.push_back(w.say("{} sensor columns.", d.sensors.size()));
     if (d.others.size() == 1) sentences.push_back(w.say("1 more column was kept."));
     if (d.others.size() > 1) sentences.push_back(w.say("{} more columns were kept.", d.others.size()));
-    if (!d.program.empty()) sentences.push_back(w.say("Several programs are in this log; {} counts.", d.program));
+    if (!d.program.empty())
+        sentences.push_back(w.say("Several programs are in this log; {} counts.", shown(d.program)));
+    if (d.recording > 1) sentences.push_back(w.say("Recording {} of the log.", d.recording));
     std::string out;
     for (const auto& sentence : sentences) out += (out.empty() ? "" : " ") + sentence;
     return out;
@@ -146,6 +180,23 @@ std::string meanwhile(const Words& w, const capture::Capture& capture) {
                              {Sensor::CpuTemperature, "{} \u00b0C"}}));
     add("Machine {}.", readings({{Sensor::SystemPower, "{} W"}, {Sensor::Fan, "fan {}%"}}));
     return out;
+}
+
+std::string measured(const Words& w, std::string_view key) {
+    if (key == "cpu_work_ms") return w.say("CPU work");
+    if (key == "gpu_work_ms") return w.say("GPU work");
+    if (key == "latency_ms") return w.say("latency");
+    if (key == "shown_fps") return w.say("shown, rendered or not");
+    const auto found = capture::sensorOf(key);
+    return found ? sensor(w, *found) : std::string(key);
+}
+
+std::string_view measuredUnit(std::string_view key) {
+    constexpr std::pair<std::string_view, std::string_view> units[]{
+        {"_ms", "ms"}, {"_fps", "fps"}, {"_percent", "%"}, {"_mib", "MiB"}, {"_w", "W"}, {"_temperature_c", "\u00b0C"}};
+    for (const auto& [end, unit] : units)
+        if (key.ends_with(end)) return unit;
+    return {};
 }
 
 } // namespace impasto::wording

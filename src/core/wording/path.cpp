@@ -253,6 +253,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"count-run", "counting a run"},
                                    {"hide-run", "deleting a run"},
                                    {"answer-order", "the order a run answers"},
+                                   {"name-variant", "what a run is of"},
                                    {"trim-run", "trimming a run"},
                                    {"use-reading", "reading a log another way"},
                                    {"add-runs", "adding runs"},

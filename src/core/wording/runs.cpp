@@ -100,10 +100,18 @@ Finding finding(const Words& w, const frames::Examined& e) {
     const std::string change = signedPlusMinus(100 * e.figure, {}, 1) + "%";
     switch (e.finding) {
     case frames::Finding::Flattened:
-        return e.found ? Finding{w.say("capped or synced"), w.say("{} of frames sit at the cap", percent(e.figure))}
-                       : Finding{w.say("no cap or sync"), w.say("frame times vary freely")};
+        if (!e.found) return {w.say("no sign of a cap"), w.say("or of a sync")};
+        return e.sure ? Finding{w.say("capped or synced"), w.say("{} of the time", percent(e.figure))}
+                      : Finding{w.say("flat"), w.say("{} of the time: a cap, a sync or a limit", percent(e.figure))};
     case frames::Finding::Drifts:
         return {e.found ? w.say("drifting") : w.say("no drift"), w.say("{} within the parts", change)};
+    case frames::Finding::Sags:
+        return {w.say("sags"), e.where
+                                   ? w.say("{} at {} to {} s", change, fmt::format("{:.0f}", e.where->fromMs / 1000),
+                                           fmt::format("{:.0f}", e.where->toMs / 1000))
+                                   : change};
+    case frames::Finding::Stalled:
+        return {w.say("stalls"), w.say("frames nearly stop for {} s", fmt::format("{:.1f}", e.figure))};
     case frames::Finding::StandsStill:
         if (!e.found) return {w.say("sensors OK"), w.say("none is stuck")};
         return {w.say("measures waiting, not work"), e.figure == 1   ? w.say("CPU time never changes")
@@ -112,14 +120,16 @@ Finding finding(const Words& w, const frames::Examined& e) {
     case frames::Finding::TooShort:
         return {e.found ? w.say("too short") : w.say("long enough"), w.say("1% low from {} frames", howMany(e.figure))};
     case frames::Finding::NotApplied:
-        return e.found ? Finding{w.say("nothing changed"), w.say("was it applied? Reload and run it again")}
+        return e.found ? Finding{w.say("nothing changed"), e.sure ? w.say("was it applied? Reload and run it again")
+                                                                  : w.say("not applied, or not what limits")}
                        : Finding{w.say("applied"), w.say("cost changed by {}", change)};
     case frames::Finding::Background:
         return {e.found ? w.say("another program was busy") : w.say("nothing else was busy"),
                 w.say("{} points of CPU", signedPlusMinus(e.figure, {}, 1))};
     case frames::Finding::Unlike:
         return e.found ? Finding{w.say("outlier"), w.say("{} off the other runs", change)}
-                       : Finding{w.say("like the other runs"), w.say("{} off", change)};
+                       : Finding{e.sure ? w.say("like the other runs") : w.say("too few runs to compare"),
+                                 w.say("{} off", change)};
     }
     return {};
 }
@@ -181,6 +191,22 @@ std::string purpose(const Words& w, const document::Session& session, const run:
     return {};
 }
 
+SetName setName(const Words& w, const document::Session& session, const results::RunSet& set) {
+    const auto baseline = session.baselineVariant();
+    const std::string cap = set.variant.cap ? w.say("cap {}", wishFps(*set.variant.cap)) : w.say("no cap");
+    if (!set.name.empty()) return {set.name, w.say("named")};
+    if (set.variant == baseline) return {w.say("Baseline"), w.say("nothing changed")};
+    if (set.variant == session.lowestVariant()) return {w.say("Lowest"), w.say("every setting")};
+    if (set.variant == session.chosenVariant(true) && set.variant.cap) return {w.say("Chosen set"), cap};
+    if (set.variant == session.chosenVariant(false)) return {w.say("Chosen set"), w.say("no cap")};
+    const auto changed = cost::changedLevels(session.edits->settings.baseline, set.variant.values);
+    const auto* setting =
+        changed.size() == 1 && session.game() != nullptr ? session.game()->setting(changed.front().setting) : nullptr;
+    if (setting != nullptr) return {w.say("{} {}", setting->label, changed.front().level), w.say("test")};
+    if (changed.empty()) return {w.say("Baseline"), cap};
+    return {w.say("Earlier choice"), w.say("{} levels changed, {}", changed.size(), cap)};
+}
+
 std::string runTitle(const Words& w, const document::Session& session, const run::Run& run) {
     const auto* order = session.orderOf(run);
     const std::string kind = order != nullptr   ? purpose(w, session, *order)
@@ -234,13 +260,15 @@ Why whyLow(const Words& w, const frames::Summary& s, stats::LowRule rule, std::s
 }
 
 Why whyHitches(const Words& w, const frames::Summary& s, const frames::HitchRule& rule) {
-    return {w.say("Hitches"),
-            w.say("A frame that takes more than {} times the median of the {} frames around it, and {} ms more.",
-                  shortestText(rule.ratio), rule.neighbours, shortestText(rule.excessMs)),
-            w.say("{} in {} s, {} ms lost in them", s.hitches.size(), fmt::format("{:.1f}", s.durationMs / 1000),
-                  fmt::format("{:.0f}", s.lostMs)),
-            w.say("Counts are small numbers: runs of the same route differ by about the square root of the count."),
-            w.say("Another rule, below. Averages, lows and every decision stay the same.")};
+    return {
+        w.say("Hitches"),
+        w.say("A frame that takes more than {} times the median of the {} frames around it and {} ms more, or {} ms "
+              "more whatever the ratio.",
+              shortestText(rule.ratio), rule.neighbours, shortestText(rule.excessMs), shortestText(rule.outrightMs)),
+        w.say("{} in {} s, {} ms lost in them", s.hitches.size(), fmt::format("{:.1f}", s.durationMs / 1000),
+              fmt::format("{:.0f}", s.lostMs)),
+        w.say("Counts are small numbers: runs of the same route differ by about the square root of the count."),
+        w.say("Another rule, below. Averages, lows and every decision stay the same.")};
 }
 
 } // namespace impasto::wording

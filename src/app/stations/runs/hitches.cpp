@@ -30,8 +30,9 @@ double hitchRule(Sheet& sheet, const frames::HitchRule& rule, double x, double y
     line("ratio", say("more than"), qs(shortestText(rule.ratio)), say("times"));
     line("neighbours", say("the median of"), QString::number(rule.neighbours), say("frames"));
     line("excess", say("and above it"), qs(shortestText(rule.excessMs)), say("ms"));
+    line("outright", say("at any ratio, above it"), qs(shortestText(rule.outrightMs)), say("ms"));
     if (rule != frames::HitchRule()) {
-        sheet.button(QRectF(x, y + 2, w, 28), QStringLiteral("hitch.usual"), say("Back to 1.75, 31 and 4 ms"));
+        sheet.button(QRectF(x, y + 2, w, 28), QStringLiteral("hitch.usual"), say("Back to 1.75, 31, 4 and 8 ms"));
         y += 34;
     }
     return y;
@@ -73,7 +74,7 @@ void hitchList(Sheet& sheet, const View& view, const frames::Summary& summary, d
 void hitchesBelow(Sheet& sheet, const View& view, double y) {
     const double x = 16, w = sheet.width() - 44;
     const auto* figures = view.run ? view.of<results::RunFigures>(*view.run) : nullptr;
-    if (figures == nullptr || y + 170 >= sheet.height()) return;
+    if (figures == nullptr || y + 196 >= sheet.height()) return;
     hitchList(sheet, view, figures->summary, x, hitchRule(sheet, view.edits().runs.hitchRule, x, y + 6, w) + 8, w);
 }
 

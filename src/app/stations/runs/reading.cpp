@@ -28,8 +28,9 @@ QString columnName(const logs::LogPreview& preview, std::size_t column) {
 QString meaningOf(const View& view, const logs::LogPreview& preview, std::size_t column) {
     const auto& d = preview.dialect;
     if (column == d.timeColumn)
-        return d.meaning == logs::TimeMeaning::PerFrame ? say("frame time, %1").arg(unitName(d.unit))
-                                                        : say("time stamp, %1").arg(unitName(d.unit));
+        return d.meaning == logs::TimeMeaning::Rate       ? say("rate, fps")
+               : d.meaning == logs::TimeMeaning::PerFrame ? say("frame time, %1").arg(unitName(d.unit))
+                                                          : say("time stamp, %1").arg(unitName(d.unit));
     if (column == d.cpuColumn) return say("CPU work, %1").arg(unitName(d.workUnit));
     if (column == d.gpuColumn) return say("GPU work, %1").arg(unitName(d.workUnit));
     for (const auto& sensor : d.sensors)
@@ -41,13 +42,16 @@ QString meaningOf(const View& view, const logs::LogPreview& preview, std::size_t
     return say("left out");
 }
 
-double sentence(Sheet& sheet, const logs::LogPreview& preview, double y) {
+double sentence(Sheet& sheet, const logs::LogPreview& preview, bool hasOther, double y) {
     const auto& d = preview.dialect;
     Sentence s(sheet, 24, y, sheet.width() - 60);
-    s.say(say("The column %1 holds %2 in %3."),
+    const bool rates = d.meaning == logs::TimeMeaning::Rate;
+    const QString meaning = rates                                      ? say("momentary rates")
+                            : d.meaning == logs::TimeMeaning::PerFrame ? say("frame times")
+                                                                       : say("time stamps");
+    s.say(rates ? say("The column %1 holds %2 in fps.") : say("The column %1 holds %2 in %3."),
           {{"reading.time", say("Column of the time"), columnName(preview, d.timeColumn)},
-           {"reading.meaning", say("What the column holds"),
-            d.meaning == logs::TimeMeaning::PerFrame ? say("frame times") : say("time stamps")},
+           {"reading.meaning", say("What the column holds"), meaning},
            {"reading.unit", say("Unit of the time"), unitName(d.unit)}});
     const auto work = [&](const std::optional<std::size_t>& column) {
         return column ? columnName(preview, *column) : say("not in this log");
@@ -64,7 +68,22 @@ double sentence(Sheet& sheet, const logs::LogPreview& preview, double y) {
     if (preview.programs.size() > 1)
         s.say(say("The rows of %1 count."),
               {{"reading.program", say("Whose rows count"), elided(qs(d.program), Type::SentenceBold, 300)}});
+    if (hasOther || d.recording > 1)
+        s.say(say("The log holds several recordings; number %1 counts."),
+              {{"reading.recording", say("Which recording counts"), QString::number(d.recording)}});
     return s.bottom();
+}
+
+/// Whether another recording was met in the log, at its begin or when it was read.
+bool holdsAnother(const View& view, const Reading& reading) {
+    const auto met = [](const capture::Capture& capture) {
+        const auto notes = logs::notesOf(capture);
+        return std::any_of(notes.begin(), notes.end(),
+                           [](const auto& n) { return n.kind == logs::NoteKind::OtherRecording; });
+    };
+    const auto* run = reading.instead ? view.session.facts->run(*reading.instead) : nullptr;
+    return (run != nullptr && run->capture && met(*run->capture)) ||
+           (reading.preview.begin && met(*reading.preview.begin));
 }
 
 void table(Sheet& sheet, const View& view, const logs::LogPreview& preview, double top) {
@@ -134,7 +153,7 @@ Drawing layoutReading(const View& view, QSizeF size) {
                  reading.instead ? say("Read it this way") : say("Read it"), {}, false,
                  reading.preview.begin.has_value());
     sheet.button(QRectF(right - 102, 16, 102, 30), QStringLiteral("reading.leave"), say("Cancel"), say("Esc"));
-    const double y = sentence(sheet, reading.preview, 66);
+    const double y = sentence(sheet, reading.preview, holdsAnother(view, reading), 66);
     table(sheet, view, reading.preview, y + 16);
     return sheet.take();
 }

@@ -88,8 +88,9 @@ void correct(Studio& s, Q what, int steps) {
         return readAgain(s, options);
     }
     if (what == QStringLiteral("meaning"))
-        d.meaning =
-            d.meaning == logs::TimeMeaning::PerFrame ? logs::TimeMeaning::Cumulative : logs::TimeMeaning::PerFrame;
+        d.meaning = turned({logs::TimeMeaning::PerFrame, logs::TimeMeaning::Cumulative, logs::TimeMeaning::Rate},
+                           d.meaning, steps);
+    if (what == QStringLiteral("recording")) d.recording = turned({1, 2, 3, 4, 5, 6, 7, 8, 9}, d.recording, steps);
     if (what == QStringLiteral("unit")) d.unit = turned(units, d.unit, steps);
     if (what == QStringLiteral("work_unit")) d.workUnit = turned(units, d.workUnit, steps);
     if (what == QStringLiteral("time")) {

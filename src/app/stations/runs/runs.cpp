@@ -212,7 +212,7 @@ double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, 
         sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 28), QStringLiteral("run.untrim"), say("Count all"));
         return y + 34;
     }
-    y = sheet.wrapped(x, y, w, say("%1 s look like loading or a stall, not like the route.").arg(seconds(proposed)),
+    y = sheet.wrapped(x, y, w, say("%1 s look like loading or a menu, not like the route.").arg(seconds(proposed)),
                       Type::Note, Ink::Ink, 2);
     sheet.button(QRectF(x, y + 4, w / 2 - 4, 28), QStringLiteral("run.proposed"), say("Trim them"));
     return y + 38;

@@ -166,6 +166,7 @@ void typeHitchRule(Studio& s, Q part, Q text) {
     auto rule = s.view().edits().runs.hitchRule;
     if (part == QStringLiteral("ratio")) rule.ratio = *number;
     if (part == QStringLiteral("excess")) rule.excessMs = *number;
+    if (part == QStringLiteral("outright")) rule.outrightMs = *number;
     if (part == QStringLiteral("neighbours")) rule.neighbours = static_cast<std::size_t>(std::clamp(*number, 0.0, 1e6));
     s.apply(document::setHitchRule(rule));
 }

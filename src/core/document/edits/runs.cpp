@@ -69,6 +69,23 @@ Edit answerOrder(RunId run, OrderId order) {
     });
 }
 
+Edit nameVariant(RunId run, std::string name) {
+    constexpr std::size_t longest = 60;
+    return {"name-variant", [run, name = std::move(name)](const Edits& before) -> Result<Edits> {
+                if (name.size() > longest)
+                    return fail(ErrorCode::OutOfRange, "1/60", {{}, {}, {}, "variant"}, Kept::AllAsBefore);
+                Edits after = before;
+                if (name.empty())
+                    after.runs.variants.erase(run);
+                else
+                    after.runs.variants[run] = name;
+                if (const auto it = after.runs.leftOut.find(run);
+                    it != after.runs.leftOut.end() && it->second == LeftOut::Beside)
+                    after.runs.leftOut.erase(it);
+                return after;
+            }};
+}
+
 Edit setPartColumn(std::string column) {
     return plain("set-part-column", [column = std::move(column)](Edits& e) { e.runs.partColumn = column; });
 }
@@ -86,6 +103,7 @@ Edit setHitchRule(frames::HitchRule rule) {
     return {"set-hitch-rule", [rule](const Edits& before) -> Result<Edits> {
                 for (const auto& ok :
                      {within(rule.ratio, 1, 10, "hitch ratio"), within(rule.excessMs, 0, 1000, "hitch excess, ms"),
+                      within(rule.outrightMs, 0.1, 1000, "hitch at any ratio, ms"),
                       within(static_cast<double>(rule.neighbours), 3, 301, "neighbours")})
                     if (!ok) return tl::unexpected(ok.error());
                 if (rule.neighbours % 2 == 0)

@@ -44,6 +44,7 @@ Maybe<BaselineRuns> baseline(const Inputs& in, const Context&) {
     // unlike kinds are never taken together: those of the first run's kind stand.
     std::optional<capture::IntervalKind> kind;
     return listOf<BaselineRuns>(session, [&](const run::Run& run, const run::Order* order) {
+        if (!session.variantName(run).empty()) return false;
         const bool mine =
             order == nullptr || ((order->purpose == run::Purpose::Baseline || order->purpose == run::Purpose::WarmUp) &&
                                  order->variant == variant);

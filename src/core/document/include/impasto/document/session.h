@@ -52,6 +52,8 @@ struct Session {
     [[nodiscard]] const run::Order* orderOf(const run::Run& run) const;
     /// Whether it was made in the state that is played in now; what was played before it may be more.
     [[nodiscard]] bool inThisState(const run::Order& order) const;
+    /// The name of the variant that a log is of; empty: of the baseline's, or of the order that it answers.
+    [[nodiscard]] std::string variantName(const run::Run& run) const;
     /// A run that counts, or may count, answers it; one that does not fit it leaves it open.
     [[nodiscard]] bool answered(const run::Order& order) const;
     /// Not skipped, and made for what is wanted now: route, baseline, choice and cap.

@@ -4,12 +4,15 @@
 
 #include <impasto/frames/examine.h>
 #include <impasto/frames/figures.h>
+#include <impasto/frames/hitch_origin.h>
+#include <impasto/frames/measured.h>
 #include <impasto/logs/notes.h>
 #include <impasto/path/next_step.h>
 
 namespace impasto::exports {
 
-/// One log: its figures, the run's own doubt of them (none where it is too short), and what was looked for in it.
+/// One log: its figures, the run's own doubt of them (none where it is too short), what was looked for in it, what else
+/// it measured, and where its hitches come from beside the others.
 struct SummarizedLog {
     std::string name, dialect, packing; // as in the capture's notes
     std::vector<logs::Note> notes;      // what was passed over while it was read
@@ -17,10 +20,13 @@ struct SummarizedLog {
     std::optional<frames::RunDoubt> doubt;
     std::vector<frames::Examined> examined;
     std::vector<capture::Span> proposedTrims;
+    frames::AllMeasured measured = {};
+    frames::HitchOrigin origin = {};
 };
 std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps> target);
 /// Two families of logs side by side, docs/formats.md.
-std::string comparisonJson(std::span<const frames::FigureComparison> figures, stats::LowRule school);
+std::string comparisonJson(std::span<const frames::FigureComparison> figures,
+                           std::span<const frames::MeasuredComparison> measured, stats::LowRule school);
 /// Brake, costs, choice, cap, before and after.
 std::string tuneJson(const document::Session& session, const results::Results& results);
 

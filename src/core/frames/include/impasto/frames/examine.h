@@ -10,9 +10,11 @@
 namespace impasto::frames {
 
 enum class Finding {
-    Flattened,   // a cap or sync holds most frames: neither lane fills them, or they last alike
+    Flattened,   // a cap or sync holds frames: neither lane fills them, or they last alike
     Drifts,      // looked for where the run has parts: the second half of each part is slower or faster than its first
-    StandsStill, // a work reading never moves: it is a wait
+    Sags,        // a stretch is slower than the same place in its siblings
+    StandsStill, // a work reading never moves: it is a wait; of a log without readings nothing
+    Stalled,     // the frames nearly stop for a while
     TooShort,    // the 1% low rests on few frames
     Unlike,      // its siblings agree, it does not
     NotApplied,  // a level was changed, and nothing that it pays for moved
@@ -22,22 +24,31 @@ std::string_view keyOf(Finding finding);
 struct Examined {
     Finding finding = Finding::Flattened;
     bool found = false;
-    /// Flattened: share of the frames that are held. Drifts: relative change. StandsStill: 1 for the CPU, 2
-    /// for the GPU, 3 for both. TooShort: frames that the 1% low is from. Unlike: relative difference from the
-    /// siblings. Background: points of CPU load above them.
+    /// Flattened: share of the time that is held. Drifts: relative change. Sags: relative change of the rate.
+    /// StandsStill: 1 for the CPU, 2 for the GPU, 3 for both. Stalled: seconds. TooShort: frames that the 1% low is
+    /// from. Unlike: relative difference from the siblings. Background: points of CPU load above them. NotApplied:
+    /// relative change, or of a cap the average over it.
     double figure = 0;
+    /// False where it may be otherwise. Flattened: no lane tells whether a cap holds the frames. Unlike, not found: too
+    /// few siblings to tell. NotApplied: what was changed is not what limits.
+    bool sure = true;
+    std::optional<capture::Span> where = {}; // Sags
 };
 /// Of one run by itself; of an empty one nothing.
 std::vector<Examined> examine(const capture::Capture& capture);
-/// Stretches that look like loading, a menu, idling or a stall and not like the route; nothing is left out by itself.
+/// Stretches at the ends that look like loading, a menu or idling and not like the route; nothing is left out by
+/// itself, and a stall inside is evidence. Menus are looked for only where no marks say where the route begins.
 std::vector<capture::Span> pollutionOf(const capture::Capture& capture);
 /// One thing that a changed level pays for: in the run, and in the runs before the change.
 struct Paid {
     double now = 0;
     std::vector<double> before;
 };
-/// Whether nothing moved by 1%, or by 0.1% and two deviations of the runs before; nothing under two of those.
-std::optional<Examined> notApplied(std::span<const Paid> paid);
+/// Whether nothing moved by 1%, or by 0.1% and two deviations of the runs before; nothing under two of those. Not sure
+/// where frame times stand for the lanes: another lane may limit.
+std::optional<Examined> notApplied(std::span<const Paid> paid, bool lanesTell = true);
+/// Whether a run goes beyond the cap it was ordered with.
+Examined capNotApplied(Fps average, Fps cap);
 /// What a run tells of the machine around it.
 struct Load {
     double cpuPercent = 0; // of the whole machine
@@ -53,7 +64,10 @@ struct Evenness {
     static constexpr double mostSpread = 0.05; // common practice, no source
 };
 Evenness evennessOf(std::span<const double> averages);
-/// The run at `index` among runs of one variant; nothing under four.
+/// The run at `index` among runs of one variant; nothing under four. Of few runs only one is named that is far off.
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index);
+
+/// Share of the time that a cap or sync must hold of a run that was to be free, for it to be another run.
+inline constexpr double mostlyHeld = 0.6;
 
 } // namespace impasto::frames

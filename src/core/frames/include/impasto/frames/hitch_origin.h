@@ -16,6 +16,7 @@ enum class HitchPattern {
     Growing,   // far more in the second half of the run than in the first
     Random
 };
+std::string_view keyOf(HitchPattern pattern);
 struct HitchOrigin {
     HitchPattern pattern = HitchPattern::TooFew;
     double periodMs = 0; // of Periodic

@@ -7,7 +7,7 @@
 
 namespace impasto::frames {
 
-/// Whether a work column never moves (relative deviation under 0.5%): it is a wait then, not work.
+/// Whether a work column never moves (its middle half within 0.7% of its median): it is a wait then, not work.
 bool standsStill(std::span<const double> work);
 /// Whether a work column lasts whole refreshes (nine of ten frames within 3% of a multiple): where a headset's runtime
 /// paces the frames, that is a wait for it.

@@ -10,11 +10,13 @@
 
 namespace impasto::frames {
 
-/// What a hitch is: a frame of more than `ratio` times the median of the frames around it, and `excessMs` above it.
+/// What a hitch is: a frame of more than `ratio` times the median of the frames around it and `excessMs` above it, or
+/// of `outrightMs` above it whatever the ratio.
 struct HitchRule {
     double ratio = 1.75;         // 1 to 10
     double excessMs = 4;         // 0 to 1000
     std::size_t neighbours = 31; // odd, 3 to 301; the frame among them
+    double outrightMs = 8;       // 0.1 to 1000
     friend bool operator==(const HitchRule&, const HitchRule&) = default;
 };
 /// A frame far over its neighbours.
@@ -25,6 +27,15 @@ struct Hitch {
     double medianMs = 0; // of its neighbours
 };
 std::vector<Hitch> hitches(std::span<const double> frameMs, const HitchRule& rule = {});
+/// A stretch in which a second holds fewer than a third of the run's usual frames: each of its frames may be like its
+/// neighbours, so that none is a hitch. From the first slow frame's start to the last one's end.
+struct Stall {
+    double fromMs = 0, toMs = 0; // from the first frame's start
+    std::size_t frames = 0;
+    double lostMs = 0; // over what as many frames usually take
+};
+/// In time order; none in a run under four seconds.
+std::vector<Stall> stalls(std::span<const double> frameMs);
 /// When a frame counts as on time for a target: within the budget and a tolerance; where a panel paces the frames, on
 /// the refresh that the frame was meant for.
 struct OnTime {
@@ -72,10 +83,12 @@ struct Summary {
     std::optional<Dip> worstDip; // nothing where no half second falls under the target by more than is tolerated
     std::vector<Hitch> hitches;  // in time order
     double lostMs = 0;           // in hitches, over their neighbours
+    std::vector<Stall> stalls;   // in time order
     [[nodiscard]] const Lows& of(stats::LowRule rule) const { return lows[static_cast<std::size_t>(rule)]; }
     [[nodiscard]] double hitchesPerMinute() const {
         return durationMs > 0 ? 60000.0 * static_cast<double>(hitches.size()) / durationMs : 0;
     }
+    [[nodiscard]] double stalledMs() const;
 };
 /// Of the frames [first, last) of a capture; nothing when the span is empty.
 std::optional<Summary> summarize(std::span<const double> frameMs, const std::optional<OnTime>& onTime = {},

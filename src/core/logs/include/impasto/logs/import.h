@@ -11,7 +11,7 @@
 namespace impasto::logs {
 
 enum class TimeUnit { Seconds, Milliseconds, Microseconds, Nanoseconds };
-enum class TimeMeaning { PerFrame, Cumulative };
+enum class TimeMeaning { PerFrame, Cumulative, Rate }; // Rate: of each frame, in fps; a row is a frame all the same
 
 /// A slow reading in a column, and the factor from its unit to the sensor's.
 struct SensorColumn {
@@ -45,6 +45,9 @@ struct Dialect {
     std::vector<NamedColumn> others = {};         // columns that mean nothing to this program
     std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
     std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
+    std::optional<std::size_t> clockColumn = {};  // stamps beside frame times, which they are held against
+    TimeUnit clockUnit = TimeUnit::Seconds;
+    std::size_t recording = 1; // which of those that follow one another, each from its own start
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
 
@@ -84,7 +87,9 @@ struct ReadOptions {
     std::optional<Dialect> dialect = {}; // corrected by hand; else the one remembered for the heading, else a guess
     std::optional<CellRule> cells = {};  // the guess keeps to it
     RememberedDialects remembered = {};
-    Context context = {}; // progress by bytes; errors: Cancelled
+    std::size_t mostRows = 200'000'000;            // FileTooLarge beyond
+    std::size_t mostBytes = std::size_t{1} << 34U; // unpacked
+    Context context = {};                          // progress by bytes; errors: Cancelled
 };
 /// A log of either kind, plain or packed by gzip or zstd, UTF-8 or UTF-16 with its mark, or JSON (a table of objects,
 /// of lists, or lists of one length). Read block by block: memory grows by the columns alone, but for JSON. The notes

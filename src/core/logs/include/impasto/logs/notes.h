@@ -8,23 +8,28 @@
 namespace impasto::logs {
 
 enum class NoteKind {
-    MissingTime,   // rows whose time says nothing (NA, n/a, -, null, nan, or empty)
-    ZeroTime,      // frames that take no time at all
-    RepeatedStamp, // rows with the time stamp of the row before
-    AbsurdTime,    // frames under 0.05 ms or over a minute
-    OtherWidth,    // rows with fewer cells than the log has columns
-    Ending,        // rows after the last frame that hold no time: a summary
-    OtherProgram,  // rows of other programs
-    CutRow,        // the last row, cut while it was written
-    CutFile        // a packed file that ends early or is damaged: whole rows before that are kept
+    MissingTime,    // rows whose time says nothing (NA, n/a, -, null, nan, or empty)
+    ZeroTime,       // frames that take no time at all
+    RepeatedStamp,  // rows with the time stamp of the row before
+    AbsurdTime,     // frames under 0.05 ms or over a minute
+    OtherWidth,     // rows with fewer cells than the log has columns
+    Ending,         // rows after the last frame that hold no time: a summary
+    OtherProgram,   // rows of other programs; names: which ones
+    OtherRecording, // rows of another recording in the same log
+    RatesTurned,    // frame times from momentary rates
+    ClockApart,     // stretches in which the stamps of the log go by otherwise than the frames do
+    Unlike, // long frames whose cell is written unlike nearly all others: without a decimal mark, or with an exponent
+    CutRow, // the last row, cut while it was written
+    CutFile // a packed file that ends early or is damaged: whole rows before that are kept
 };
-inline constexpr std::size_t noteKinds = 9;
+inline constexpr std::size_t noteKinds = 13;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {
     NoteKind kind = NoteKind::MissingTime;
     std::size_t count = 0;
-    std::size_t firstLine = 0; // from 1; 0: not of a line
+    std::size_t firstLine = 0;                                   // from 1; 0: not of a line
+    std::vector<std::pair<std::string, std::size_t>> names = {}; // with their rows, most first; at most a few
     friend bool operator==(const Note&, const Note&) = default;
 };
 /// In the order of their kinds.

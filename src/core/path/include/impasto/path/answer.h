@@ -24,12 +24,18 @@ struct Answered {
     std::size_t beside = 0;           // logs that answer no order where runs are ordered: shown, not counted
     std::vector<RunId> known;         // runs that a log is word for word: it was not added again
     std::optional<Error> mismatch;    // the first log that does not fit the order it should answer
+    std::size_t variants = 1;         // that logs given together fall in: those beside the first are named so
     std::optional<run::Purpose> last; // the purpose of the last order, where none is open any more
 };
 /// Adds the runs as one revision and all that is said of them as one step of undo. By hand, each log takes the order it
 /// is meant for; one that does not fit it is left out and leaves it open, and answers it once it is counted; a log that
 /// was read another way answers the order that its first reading answered. Where runs were ordered, a log that answers
 /// none never counts unasked. Errors: the edits'.
+/// Logs that are given together and answer none are never pooled where their averages fall in groups.
 Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs);
+
+/// What a log is of, in the user's words: an open order by its level ("shadows low"), or a variant by its name; empty:
+/// the baseline's. Errors: the edits'.
+Result<void> sayVariant(document::SessionStore& store, const RunId& run, const std::string& words);
 
 } // namespace impasto::path

@@ -15,6 +15,10 @@ std::string importNote(const Words& w, const logs::Note& note);
 std::string dialect(const Words& w, const logs::Dialect& dialect);
 /// "GPU load, %".
 std::string sensor(const Words& w, capture::Sensor sensor);
+/// Of what a run measured besides its frame times, by its key: a sensor, a lane, latency, the shown rate.
+std::string measured(const Words& w, std::string_view key);
+/// The unit of such a value, from its key; empty where it has none.
+std::string_view measuredUnit(std::string_view key);
 /// Means of a run's sensors while it was recorded; empty where there are none.
 std::string meanwhile(const Words& w, const capture::Capture& capture);
 

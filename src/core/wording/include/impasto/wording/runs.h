@@ -6,10 +6,16 @@
 #include <impasto/frames/examine.h>
 #include <impasto/frames/figures.h>
 #include <impasto/frames/hitch_origin.h>
+#include <impasto/results/sets.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
 
+/// What a set of runs was played with: its name, and what sets it apart.
+struct SetName {
+    std::string name, note;
+};
+SetName setName(const Words& w, const document::Session& session, const results::RunSet& set);
 /// A figure in its unit, with the half width where there is one: "63.7 ± 1.1 fps".
 std::string figureValue(const frames::Figure& figure, const stats::Interval& value, bool isDifference);
 std::string figure(const Words& w, const frames::Figure& figure);

@@ -24,6 +24,7 @@ struct RunMarks {
     std::set<RunId> hidden;                            // deleted by hand: not shown, still a fact
     std::map<RunId, RunId> readings;                   // of a log that was read several ways: the one in use
     std::map<RunId, OrderId> answers;                  // by hand: the order a run answers, in place of its own
+    std::map<RunId, std::string> variants;             // of logs: the named variant they are of; none: the baseline's
     frames::HitchRule hitchRule;
     std::string partColumn;      // of logs, whose words name the parts; empty: none
     std::set<OrderId> withdrawn; // orders that were skipped: never wanted again
@@ -46,6 +47,9 @@ Edit setHitchRule(frames::HitchRule rule);
 Edit setFollowRest(double seconds);
 /// The run answers this order, and counts for it.
 Edit answerOrder(RunId run, OrderId order);
+/// The log is a run of a variant that is known by its name alone ("copy route off"); empty: of the baseline's. Where it
+/// lay beside the others it counts from now on. Errors: OutOfRange over 60 characters.
+Edit nameVariant(RunId run, std::string name);
 /// Of the logs' other columns, the one that names the parts; empty: the route's seconds do.
 Edit setPartColumn(std::string column);
 /// An order that cannot, or shall not, be played.

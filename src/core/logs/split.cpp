@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "split.h"
+
+#include <algorithm>
+#include <cmath>
+#include <impasto/base/text.h>
+#include <map>
+
+#include "lines.h"
+#include "nature.h"
+
+namespace impasto::logs {
+namespace {
+
+constexpr std::size_t fewestRows = 40, mostGroups = 12, fewestInGroup = 10;
+
+/// The rows of each value of a column, the fullest first.
+using Groups = std::vector<std::vector<std::size_t>>;
+
+/// Nothing where the column has one value, many, or does not take turns.
+std::optional<Groups> groupsOf(const std::vector<std::vector<std::string_view>>& cells, std::size_t column) {
+    std::map<std::string_view, std::size_t> known;
+    Groups groups;
+    std::size_t turns = 0, before = 0;
+    for (std::size_t row = 0; row < cells.size(); ++row) {
+        const auto [it, isNew] = known.try_emplace(trimmed(cells[row][column]), groups.size());
+        if (isNew && groups.size() == mostGroups) return std::nullopt;
+        if (isNew) groups.emplace_back();
+        groups[it->second].push_back(row);
+        turns += row > 0 && it->second != before ? 1 : 0;
+        before = it->second;
+    }
+    if (groups.size() < 2 || turns < std::max<std::size_t>(4, cells.size() / 20)) return std::nullopt;
+    std::sort(groups.begin(), groups.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
+    std::erase_if(groups, [](const auto& g) { return g.size() < fewestInGroup; });
+    return groups.empty() ? std::nullopt : std::optional(std::move(groups));
+}
+
+std::vector<double> of(const std::vector<double>& values, const std::vector<std::size_t>& rows) {
+    std::vector<double> out;
+    for (const auto row : rows)
+        if (!std::isnan(values[row])) out.push_back(values[row]);
+    return out;
+}
+
+bool rises(const std::vector<double>& v) {
+    const auto steps = stepsOf(v);
+    const auto up = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
+    return !steps.empty() && std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; }) &&
+           2 * static_cast<std::size_t>(up) >= steps.size();
+}
+
+/// Falls now and again in all rows, and in no group.
+bool clocksOfTheirOwn(const std::vector<double>& values, const Groups& groups) {
+    const auto steps = stepsOf(values);
+    const auto falls = std::count_if(steps.begin(), steps.end(), [](double s) { return s < 0; });
+    if (static_cast<double>(falls) < std::max(3.0, 0.02 * static_cast<double>(steps.size()))) return false;
+    return groups.size() > 1 &&
+           std::all_of(groups.begin(), groups.end(), [&](const auto& g) { return rises(of(values, g)); });
+}
+
+/// What the values come to over the span of the stamps.
+double filled(const std::vector<double>& stamps, const std::vector<double>& values) {
+    double sum = 0;
+    for (const double v : values) sum += v;
+    const double span = stamps.back() - stamps.front();
+    return span > 0 && sum > 0 ? sum / span : 0;
+}
+
+/// Each group's values alone fill the time of its stamps, in some unit.
+bool fillTheTimeAlone(const std::vector<double>& stamps, const std::vector<double>& values, const Groups& groups) {
+    if (!rises(stamps) || groups.size() < 2) return false;
+    double one = 0;
+    for (const auto& g : groups) {
+        const auto at = of(stamps, g), v = of(values, g);
+        if (at.size() != g.size() || v.size() != g.size()) return false;
+        const double share = filled(at, v);
+        if (share <= 0) return false;
+        const double unit = std::pow(1000, std::round(std::log(share) / std::log(1000)));
+        if (std::abs(share / unit - 1) > 0.1 || (one > 0 && unit != one)) return false;
+        one = unit;
+    }
+    return filled(stamps, values) > 1.5 * one;
+}
+
+/// Mean, and how far eight of ten lie apart against it.
+std::pair<double, double> evenness(std::vector<double> v) {
+    if (v.size() < 10) return {0, 0};
+    std::sort(v.begin(), v.end());
+    double sum = 0;
+    for (const double each : v) sum += each;
+    const double mean = sum / static_cast<double>(v.size());
+    return {mean, mean > 0 ? (v[9 * v.size() / 10] - v[v.size() / 10]) / mean : 1e9};
+}
+
+/// The steps of the stamps are even in the fullest group and uneven in all. Groups of one size that take strict turns
+/// are buffers, or GPUs that share the frames, of one recording.
+bool evenOnlyAlone(const std::vector<double>& stamps, const Groups& groups) {
+    const bool alike = groups.size() > 1 && 10 * groups[0].size() < 11 * groups[1].size();
+    if (!rises(stamps) || alike) return false;
+    const auto [step, uneven] = evenness(stepsOf(stamps));
+    const auto [own, even] = evenness(stepsOf(of(stamps, groups.front())));
+    return own > 1.2 * step && uneven > 0.4 && even < 0.35 * uneven;
+}
+
+bool makesSenseAlone(const Table& table, std::size_t column, const Groups& groups) {
+    for (std::size_t t = 0; t < table.columns; ++t) {
+        const auto& stamps = table.values[t];
+        const auto missing = std::count_if(stamps.begin(), stamps.end(), [](double v) { return std::isnan(v); });
+        if (t == column || missing > 0) continue;
+        if (clocksOfTheirOwn(stamps, groups) || evenOnlyAlone(stamps, groups)) return true;
+        for (std::size_t v = 0; v < table.columns; ++v)
+            if (v != t && v != column && fillTheTimeAlone(stamps, table.values[v], groups)) return true;
+    }
+    return false;
+}
+
+bool has(std::string_view heading, std::string_view word) {
+    return heading.find(word) != std::string_view::npos;
+}
+
+} // namespace
+
+std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Table& table) {
+    if (table.rows < fewestRows || table.columns < 2) return std::nullopt;
+    std::vector<std::vector<std::string_view>> cells; // as the table's values are
+    for (const auto& row : sample) {
+        if (row.line < table.firstDataLine) continue;
+        auto each = cellsOf(row.text, table.delimiter);
+        if (each.size() == table.columns) cells.push_back(std::move(each));
+    }
+    if (cells.size() != table.rows) return std::nullopt;
+    for (std::size_t c = 0; c < table.columns; ++c)
+        if (const auto groups = groupsOf(cells, c); groups && makesSenseAlone(table, c, *groups)) return c;
+    return std::nullopt;
+}
+
+std::vector<Row> firstRecording(std::vector<Row> sample, const Table& table) {
+    constexpr std::size_t fewest = 20;
+    constexpr std::ptrdiff_t mostRecordings = 5;
+    std::size_t last = table.rows; // of the first
+    for (const auto& values : table.values) {
+        std::vector<double> known;
+        std::vector<std::size_t> rows; // of them
+        for (std::size_t row = 0; row < values.size(); ++row)
+            if (!std::isnan(values[row])) {
+                known.push_back(values[row]);
+                rows.push_back(row);
+            }
+        const auto nature = natureOf(known, 0);
+        const auto fall = nature.fall;
+        if (!fall || *fall < fewest || !nature.wide) continue;
+        const auto steps = stepsOf(known);
+        const auto falls = std::count_if(steps.begin(), steps.end(), [](double s) { return s < 0; });
+        if (falls > mostRecordings ||
+            natureOf({known.begin(), known.begin() + static_cast<std::ptrdiff_t>(*fall)}, 0).counts)
+            continue; // it counts something round and round
+        if (known[*fall] <= known.front() + 0.05 * (known[*fall - 1] - known.front()))
+            last = std::min(last, rows[*fall]);
+    }
+    if (last == table.rows) return sample;
+    std::size_t seen = 0;
+    const auto it = std::find_if(sample.begin(), sample.end(), [&](const Row& row) {
+        return row.line >= table.firstDataLine && cellsOf(row.text, table.delimiter).size() == table.columns &&
+               seen++ == last;
+    });
+    sample.erase(it, sample.end());
+    return sample;
+}
+
+std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header) {
+    std::vector<std::size_t> out;
+    for (std::size_t c = 0; c < header.size(); ++c) {
+        const std::string_view h = header[c];
+        const bool names = has(h, "application") || has(h, "program") || has(h, "executable") || has(h, "process") ||
+                           has(h, "swapchain") || has(h, "swap chain");
+        const bool figure = has(h, "time") || has(h, "load") || has(h, "%") || has(h, "ms") || has(h, "processor") ||
+                            has(h, "mode") || has(h, "memory");
+        if (names && !figure) out.push_back(c);
+    }
+    return out;
+}
+
+std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
+                              const std::vector<std::size_t>& columns) {
+    std::map<std::string, std::size_t> counts;
+    const auto keyOfRow = [&](const Row& row) { return joinedCells(cellsOf(row.text, table.delimiter), columns); };
+    for (const auto& row : sample)
+        if (row.line >= table.firstDataLine) ++counts[keyOfRow(row)];
+    const auto most = std::max_element(counts.begin(), counts.end(),
+                                       [](const auto& a, const auto& b) { return a.second < b.second; });
+    std::vector<Row> out;
+    for (const auto& row : sample)
+        if (row.line < table.firstDataLine || keyOfRow(row) == most->first) out.push_back(row);
+    return out;
+}
+
+} // namespace impasto::logs

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Several recordings in one log, row by row in turn, told apart by what is in them and not by a heading. Private to
+// logs.
+#pragma once
+
+#include "table.h"
+
+namespace impasto::logs {
+
+/// A column of few different words or numbers that takes turns, where the rows of each make sense alone and all
+/// together do not: time stamps fall between them but never in one of them; the frame times of each fill the time by
+/// themselves; or the steps of the time stamps are even in the fullest and uneven in all.
+std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Table& table);
+
+/// Columns whose heading names a program, a process or a swap chain, and no figure of one.
+std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header);
+
+/// The rows before the data and those of the program with the most.
+std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
+                              const std::vector<std::size_t>& columns);
+
+/// The rows before a clock that falls back to where it began: what follows is another recording.
+std::vector<Row> firstRecording(std::vector<Row> sample, const Table& table);
+
+} // namespace impasto::logs

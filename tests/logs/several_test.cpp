@@ -1,0 +1,268 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Several recordings in one log: rows that take turns are told apart by what is in them, those that follow one another
+// by their clock; and what is none of that stays one recording.
+#include "support/support.h"
+
+#include <cmath>
+#include <impasto/base/random.h>
+#include <impasto/logs/import.h>
+#include <impasto/logs/notes.h>
+#include <impasto/stats/stats.h>
+#include <impasto/wording/logs.h>
+
+using namespace impasto;
+using namespace impasto::logs;
+
+namespace {
+
+struct Frame {
+    double at = 0, ms = 0; // its end, from the start of its own recording
+    int of = 0;
+};
+
+/// Frames of recordings at some rates, in the order of time.
+std::vector<Frame> turns(std::initializer_list<double> fps, double seconds = 12) {
+    RandomStream s(9, "turns");
+    std::vector<Frame> out;
+    int of = 0;
+    for (const double rate : fps) {
+        for (double at = 0; at < 1000 * seconds;) {
+            const double ms = 1000 / rate * (1 + 0.03 * s.normal());
+            at += ms;
+            out.push_back({at, ms, of});
+        }
+        ++of;
+    }
+    std::stable_sort(out.begin(), out.end(), [](const Frame& a, const Frame& b) { return a.at < b.at; });
+    return out;
+}
+
+std::string logOf(const std::string& heading, const std::vector<Frame>& frames,
+                  const std::function<std::string(const Frame&)>& row) {
+    std::string text = heading + "\n";
+    for (const auto& frame : frames) text += row(frame) + "\n";
+    return text;
+}
+
+double averageOf(const capture::Capture& c) {
+    return 1000 * static_cast<double>(c.frames()) / capture::durationMs(c);
+}
+
+std::optional<Note> noteOf(const capture::Capture& capture, NoteKind kind) {
+    for (const auto& note : notesOf(capture))
+        if (note.kind == kind) return note;
+    return std::nullopt;
+}
+
+} // namespace
+
+TEST(SeveralTest, RowsThatTakeTurnsAreSplitWhateverTheHeadingSays) {
+    const auto frames = turns({60, 25});
+    const std::vector<std::pair<const char*, std::function<std::string(const Frame&)>>> dialects{
+        // The frame times of each fill the time alone.
+        {"stamp_s,frame_ms,lane",
+         [](const Frame& f) { return fmt::format("{:.6f},{:.3f},{}", f.at / 1000, f.ms, f.of); }},
+        {"who;t;ms",
+         [](const Frame& f) {
+             return fmt::format("{};{:.6f};{:.3f}", f.of == 0 ? "heron" : "overlay", f.at / 1000, f.ms);
+         }},
+        // A clock of their own each, far apart.
+        {"x,time_s,kind",
+         [](const Frame& f) { return fmt::format("1,{:.6f},0x{:x}", f.at / 1000 + 500 * f.of, 4096 + f.of); }},
+        // Stamps alone, even in the fuller one and uneven in all.
+        {"time_ms\tsource", [](const Frame& f) { return fmt::format("{:.4f}\t{}", f.at, f.of == 0 ? "a" : "b"); }}};
+    for (const auto& [heading, row] : dialects) {
+        const auto capture = readLogText(logOf(heading, frames, row));
+        ASSERT_TRUE(capture.has_value()) << heading << ": " << wording::error(wording::Words(), capture.error()).all();
+        EXPECT_NEAR(averageOf(*capture), 60, 1) << heading;
+        const auto note = noteOf(*capture, NoteKind::OtherProgram);
+        ASSERT_TRUE(note) << heading;
+        EXPECT_NEAR(static_cast<double>(note->count), 300, 10);
+        ASSERT_EQ(note->names.size(), 1U);
+        EXPECT_EQ(note->names[0].second, note->count);
+        // The other one by its name.
+        ReadOptions options;
+        options.dialect = dialectOf(capture->notes.at("dialect"));
+        ASSERT_TRUE(options.dialect);
+        options.dialect->program = note->names[0].first;
+        const auto other = readLogText(logOf(heading, frames, row), options);
+        ASSERT_TRUE(other.has_value()) << heading;
+        EXPECT_NEAR(averageOf(*other), 25, 1) << heading;
+    }
+}
+
+TEST(SeveralTest, AColumnOfFewWordsIsNoOtherRecordingByItself) {
+    auto frames = turns({60});
+    for (std::size_t i = 0; i < frames.size(); ++i)
+        frames[i].of = static_cast<int>(i % 2); // every second one is marked
+    const std::vector<std::pair<const char*, std::function<std::string(const Frame&)>>> dialects{
+        {"time_s,frame_ms,tearing",
+         [](const Frame& f) { return fmt::format("{:.6f},{:.3f},{}", f.at / 1000, f.ms, f.of); }},
+        {"time_s,scene",
+         [](const Frame& f) { return fmt::format("{:.6f},{}", f.at / 1000, f.of == 0 ? "harbour" : "mill"); }},
+        {"frame_ms,mode", [](const Frame& f) { return fmt::format("{:.3f},{}", f.ms, f.of == 0 ? "copy" : "flip"); }}};
+    for (const auto& [heading, row] : dialects) {
+        const auto capture = readLogText(logOf(heading, frames, row));
+        ASSERT_TRUE(capture.has_value()) << heading;
+        EXPECT_NEAR(averageOf(*capture), 60, 1) << heading;
+        EXPECT_FALSE(noteOf(*capture, NoteKind::OtherProgram)) << heading;
+    }
+}
+
+TEST(SeveralTest, SlowerRowsOfAnotherKindAreNoFrames) {
+    std::string text = "kind,time_s,value\n";
+    double at = 0, next = 0.5;
+    for (int i = 0; i < 1500; ++i) {
+        at += 0.016 + 0.0005 * (i % 5);
+        text += fmt::format("frame,{:.4f},{}\n", at, i % 9);
+        if (at < next) continue;
+        text += fmt::format("sensor,{:.4f},{}\n", at + 0.003, 61 + i % 4);
+        next += 0.05;
+    }
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->frames(), 1499U);
+    EXPECT_NEAR(averageOf(*capture), 1000 / 17.0, 0.2);
+}
+
+TEST(SeveralTest, NamesOfTheOthersAreToldInWords) {
+    Note note{NoteKind::OtherProgram, 552, 7, {{"heron\x1b[31m", 512}, {"overlay", 40}}};
+    capture::Capture c;
+    keep(c, note);
+    ASSERT_EQ(notesOf(c).size(), 1U);
+    EXPECT_EQ(notesOf(c)[0], note) << "kept with the run to the byte";
+    EXPECT_EQ(wording::importNote(wording::Words(), note),
+              "552 rows of other programs passed over, first in line 7. heron\u241b[31m (512 rows), overlay (40).");
+}
+
+TEST(SeveralTest, ASecondRecordingStartsWhereTheClockStartsAnew) {
+    std::string text = "time_s,gpu_ms\n";
+    const auto add = [&text](int frames, double ms) {
+        for (int i = 1; i <= frames; ++i) text += fmt::format("{:.4f},{}\n", i * ms / 1000, ms - 2);
+    };
+    add(800, 20);
+    const auto first = readLogText(text);
+    add(500, 10);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->framesMs, first->framesMs) << "the first is read as if it stood alone";
+    EXPECT_EQ(noteOf(*capture, NoteKind::OtherRecording), (Note{NoteKind::OtherRecording, 500, 802, {}}));
+    ReadOptions options;
+    options.dialect = dialectOf(capture->notes.at("dialect"));
+    options.dialect->recording = 2;
+    EXPECT_EQ(dialectOf(textOf(*options.dialect)), options.dialect);
+    const auto second = readLogText(text, options);
+    ASSERT_TRUE(second.has_value());
+    EXPECT_EQ(second->frames(), 499U);
+    EXPECT_NEAR(averageOf(*second), 100, 0.1);
+    EXPECT_EQ(second->gpuWorkMs->size(), 499U);
+    EXPECT_EQ((*second->gpuWorkMs)[0], 8);
+    EXPECT_EQ(noteOf(*second, NoteKind::OtherRecording), (Note{NoteKind::OtherRecording, 800, 2, {}}));
+    options.dialect->recording = 3;
+    EXPECT_FALSE(readLogText(text, options).has_value());
+    // A heading between them belongs to neither.
+    std::string headed = text.substr(0, text.size() / 2);
+    headed = headed.substr(0, headed.rfind('\n') + 1) + text;
+    EXPECT_TRUE(readLogText(headed).has_value());
+}
+
+TEST(SeveralTest, AClockThatOnlyFallsIsAnErrorWithItsLine) {
+    std::string text = "time_s\n";
+    for (int i = 1; i <= 2300; ++i) text += fmt::format("{:.4f}\n", 100 + i * 0.02 - (i > 2200 ? 20 : 0));
+    const auto capture = readLogText(text);
+    ASSERT_FALSE(capture.has_value());
+    EXPECT_EQ(capture.error().code, ErrorCode::TimeRunsBackwards);
+    EXPECT_EQ(capture.error().where.line, 2202U);
+}
+
+TEST(SeveralTest, MomentaryRatesOfFramesBecomeTimes) {
+    std::string counted = "frame,fps\n", said = "instant fps\n", bare = "fps\n";
+    std::vector<double> times;
+    for (int i = 0; i < 300; ++i) {
+        const double rate = 50 + (i * 37) % 23;
+        times.push_back(1000 / rate);
+        counted += fmt::format("{},{}\n", i, rate);
+        said += fmt::format("{}\n", rate);
+        bare += fmt::format("{}\n", rate);
+    }
+    for (const auto& text : {counted, said}) {
+        const auto capture = readLogText(text);
+        ASSERT_TRUE(capture.has_value()) << text.substr(0, 20);
+        EXPECT_EQ(capture->framesMs, times);
+        EXPECT_EQ(noteOf(*capture, NoteKind::RatesTurned), (Note{NoteKind::RatesTurned, 300, 2, {}}));
+    }
+    // It might be one a second: it is asked. By hand it is read.
+    ASSERT_FALSE(readLogText(bare).has_value());
+    EXPECT_EQ(readLogText(bare).error().code, ErrorCode::NotFrames);
+    ReadOptions options;
+    options.dialect = Dialect{};
+    options.dialect->firstDataLine = 1;
+    options.dialect->meaning = TimeMeaning::Rate;
+    EXPECT_EQ(readLogText(bare, options)->framesMs, times);
+    EXPECT_EQ(dialectOf(textOf(*options.dialect)), options.dialect);
+}
+
+TEST(SeveralTest, LocalDatesCountOnOverMidnight) {
+    for (const auto& [evening, morning, suffix] : std::vector<std::tuple<std::string, std::string, std::string>>{
+             {"30.11.2031 23:59:5", "01.12.2031 00:00:0", ""},
+             {"11/30/2031 23:59:5", "12/01/2031 00:00:0", ""},
+             {"5-4-2031 23:59:5", "6-4-2031 00:00:0", ""},
+             {"04/05/2031 11:59:5", "04/06/2031 12:00:0", "M"}}) {
+        std::string text = "stamp;n\n";
+        for (int i = 0; i < 1000; ++i) {
+            const double s = 5 + i * 0.01; // of the last ten seconds and the first five
+            const bool next = s >= 10;
+            const std::string half = suffix.empty() ? "" : next ? " AM" : " PM";
+            text += fmt::format("{}{:.3f}{};7\n", next ? morning : evening, next ? s - 10 : s, half);
+        }
+        const auto capture = readLogText(text);
+        ASSERT_TRUE(capture.has_value()) << evening << wording::error(wording::Words(), capture.error()).all();
+        EXPECT_EQ(capture->frames(), 999U);
+        for (const double ms : capture->framesMs) ASSERT_NEAR(ms, 10, 1e-3) << evening;
+    }
+    EXPECT_FALSE(readLogText("stamp\n31.31.2031 10:00:00\n31.31.2031 10:00:01\n31.31.2031 10:00:02\n").has_value());
+}
+
+TEST(SeveralTest, TooMuchIsRefusedAtOnce) {
+    support::TemporaryFolder folder;
+    std::string text = "frame_ms\n";
+    for (int i = 0; i < 20000; ++i) text += "16.7\n";
+    const auto file = folder.write("log.csv", text);
+    ReadOptions options;
+    options.mostRows = 5000;
+    const auto rows = readLog(file, options);
+    ASSERT_FALSE(rows.has_value());
+    EXPECT_EQ(rows.error().code, ErrorCode::FileTooLarge);
+    EXPECT_EQ(rows.error().what, "5000 rows");
+    options = {};
+    options.mostBytes = 50000;
+    ASSERT_FALSE(readLog(file, options).has_value());
+    EXPECT_EQ(readLog(file, options).error().what, "50000 bytes");
+    options.mostBytes = 200000;
+    EXPECT_EQ(readLog(file, options)->frames(), 20000U);
+}
+
+TEST(SeveralTest, AFaultInJsonIsToldWhereItStandsInTheDocument) {
+    std::string objects = "{\n \"name\": \"heron\",\n \"frames\": [\n", lists = "[\n", lines;
+    for (int i = 0; i < 120; ++i) {
+        const std::string ms = i == 77 ? "\"broken\"" : fmt::format("{}.5", 16 + i % 3);
+        objects += fmt::format("  {{\"n\": {}, \"time\": {{\"frame_ms\": {}}}}}{}\n", i, ms, i == 119 ? "" : ",");
+        lists += fmt::format("  [{}, {}]{}\n", i, ms, i == 119 ? "" : ",");
+        lines += fmt::format("{{\"n\": {}, \"frame_ms\": {}}}\n", i, ms);
+    }
+    for (const auto& [text, pointer, line] : std::vector<std::tuple<std::string, std::string, std::size_t>>{
+             {objects + " ]\n}\n", "/frames/77/time/frame_ms", 81},
+             {lists + "]\n", "/77/1", 79},
+             {lines, "/frame_ms", 78}}) {
+        const auto capture = readLogText(text);
+        ASSERT_FALSE(capture.has_value()) << pointer;
+        EXPECT_EQ(capture.error().where.key, pointer);
+        EXPECT_EQ(capture.error().where.line, line) << pointer;
+        EXPECT_FALSE(capture.error().where.column) << "that of the table says nothing";
+    }
+    std::string columns = "{\"run\": {\"frame_ms\": [16";
+    for (int i = 1; i < 120; ++i) columns += i == 77 ? std::string(",\"broken\"") : fmt::format(",{}.5", 16 + i % 3);
+    const auto capture = readLogText(columns + "]}}");
+    ASSERT_FALSE(capture.has_value());
+    EXPECT_EQ(capture.error().where.key, "/run/frame_ms/77");
+}
