@@ -19,6 +19,7 @@ struct Options {
     std::optional<double> targetFps;
     std::string lows = "worst-mean", dialect; // dialect: as printed, corrected by hand; empty: found
     frames::HitchRule hitch;
+    double mostRows = 200e6, mostGib = 16;
     bool json = false;
 };
 
@@ -107,11 +108,15 @@ int summarize(const Options& options) {
     const auto dialect = logs::dialectOf(options.dialect);
     if (!options.dialect.empty() && !dialect)
         return failed({ErrorCode::BadValue, "a dialect as summarize prints it", {{}, {}, {}, "dialect"}});
+    logs::ReadOptions reading;
+    reading.dialect = dialect;
+    reading.mostRows = static_cast<std::size_t>(options.mostRows);
+    reading.mostBytes = static_cast<std::size_t>(options.mostGib * 1024 * 1024 * 1024);
     std::vector<SummarizedLog> logs;
     std::vector<std::vector<double>> partStarts;
     int code = 0;
     for (const auto& path : options.logs) {
-        const auto capture = readLogOrInput(path, {dialect});
+        const auto capture = readLogOrInput(path, reading);
         if (!capture) {
             code = failed(capture.error());
             continue;

@@ -2,6 +2,8 @@
 // Logs are looked at and corrected, trimmed by hand, drawn in other ways.
 #include "app/harness.h"
 
+#include <impasto/results/sets.h>
+
 #include <QtTest/QTest>
 #include <impasto/logs/import.h>
 
@@ -164,7 +166,7 @@ TEST(ReadingTest, EveryPictureOfARunIsDrawnFromItsFrames) {
     d.drop({support::testFile("logs/real-program-slow.csv"), folder.write("log.csv", text)});
     d.key(Qt::Key_C);
     std::set<std::string> pictures;
-    for (int picture = 0; picture < 3; ++picture) {
+    for (int picture = 0; picture < 2; ++picture) {
         for (const int key : {Qt::Key_L, Qt::Key_K, Qt::Key_K, Qt::Key_L, Qt::Key_K, Qt::Key_K}) {
             d.key(key);
             const auto& drawing = d.window->easel()->drawing();
@@ -178,10 +180,80 @@ TEST(ReadingTest, EveryPictureOfARunIsDrawnFromItsFrames) {
         }
         d.key(Qt::Key_V);
     }
-    EXPECT_EQ(d.view().state<RunsState>().picture, RunPicture::Trace) << "three of them, in a round";
+    EXPECT_TRUE(d.view().state<RunsState>().tail) << "closed and open again";
     EXPECT_GE(pictures.size(), 8U) << "scales and readings are seen";
-    d.click(d.window->easel(), QStringLiteral("picture.2"));
-    EXPECT_EQ(d.view().state<RunsState>().picture, RunPicture::Percentiles);
+    d.click(d.window->easel(), QStringLiteral("run.tail"));
+    EXPECT_FALSE(d.view().state<RunsState>().tail);
+}
+
+TEST(ReadingTest, EveryColumnIsAStripWhoseMeaningIsStepped) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::string text = "first,second,third,scene\n";
+    for (int i = 0; i < 400; ++i)
+        text += fmt::format("{}.5,{}.5,{},{}\n", 16 + i % 3, 15 + (i + 1) % 4, 8 + i % 2, i < 200 ? "hill" : "shore");
+    d.drop({folder.write("log.csv", text)}); // two columns could be the time: it is looked at
+    const auto reading = [&]() -> const Reading& { return *d.view().state<RunsState>().reading; };
+    ASSERT_NE(d.view().state<RunsState>().reading, nullptr);
+    for (int c = 0; c < 4; ++c)
+        EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("reading.column.%1").arg(c)), nullptr) << c;
+    d.click(d.window->easel(), QStringLiteral("reading.column.0"));
+    d.rest();
+    EXPECT_EQ(reading().preview.dialect.timeColumn, 0U);
+    for (const bool kept : {true, false}) {
+        d.click(d.window->easel(), QStringLiteral("reading.taken.2"));
+        d.rest();
+        const auto& others = reading().preview.dialect.others;
+        EXPECT_EQ(std::any_of(others.begin(), others.end(), [](const auto& o) { return o.column == 2; }), kept);
+    }
+    EXPECT_EQ(reading().preview.dialect.cpuColumn, 2U) << "from left out to kept to CPU work";
+    d.click(d.window->easel(), QStringLiteral("reading.taken.2"));
+    d.rest();
+    EXPECT_EQ(reading().preview.dialect.gpuColumn, 2U);
+    EXPECT_FALSE(reading().preview.dialect.cpuColumn);
+    d.click(d.window->easel(), QStringLiteral("reading.as.us"));
+    d.rest();
+    EXPECT_EQ(reading().preview.dialect.unit, logs::TimeUnit::Microseconds);
+    d.click(d.window->easel(), QStringLiteral("reading.as.ms"));
+    d.rest();
+    d.click(d.window->easel(), QStringLiteral("reading.take"));
+    d.rest();
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    const auto& capture = *d.view().session.facts->runs[0].capture;
+    EXPECT_EQ(capture.framesMs[1], 17.5);
+    ASSERT_TRUE(capture.gpuWorkMs);
+    EXPECT_EQ((*capture.gpuWorkMs)[1], 9);
+    EXPECT_FALSE(capture.cpuWorkMs);
+}
+
+TEST(ReadingTest, LogsOfTwoVariantsAreAskedAboutAndNamed) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::vector<std::filesystem::path> files;
+    for (int i = 0; i < 4; ++i) {
+        std::vector<double> frames;
+        for (int k = 0; k < 1500; ++k) frames.push_back((i < 2 ? 16 : 11) + 0.01 * i + 0.3 * (k % 5));
+        files.push_back(folder.write(fmt::format("log{}.csv", i), frameLog(frames)));
+    }
+    d.drop(files);
+    ASSERT_EQ(d.view().session.facts->runs.size(), 4U);
+    EXPECT_TRUE(d.view().message.startsWith(QStringLiteral("2 variants?"))) << d.view().message.toStdString();
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(*d.view().results).size(), 2U) << "never pooled";
+    ASSERT_EQ(results::setsOf(d.view().session, *d.view().results).size(), 2U);
+    // The chosen run's set is open; a press on the other opens that.
+    const auto& runs = d.view().session.facts->runs;
+    ASSERT_EQ(d.view().run, runs.back().id);
+    const auto row = [&](std::size_t i) { return QStringLiteral("run.") + qs(runs[i].id.hex()); };
+    EXPECT_NE(d.window->easel()->drawing().hot(row(2)), nullptr);
+    EXPECT_EQ(d.window->easel()->drawing().hot(row(0)), nullptr);
+    d.studio.edited(QStringLiteral("run.variant"), QStringLiteral("copy route off"));
+    d.rest();
+    EXPECT_EQ(d.view().session.variantName(runs[3]), "copy route off");
+    d.click(d.window->easel(), QStringLiteral("set.") + qs(runs[1].id.hex()));
+    d.rest();
+    EXPECT_EQ(d.view().run, runs[1].id);
+    EXPECT_NE(d.window->easel()->drawing().hot(row(0)), nullptr);
+    EXPECT_EQ(d.window->easel()->drawing().hot(row(3)), nullptr);
 }
 
 TEST(ReadingTest, AFollowedRunCountsBetweenItsMarks) {
@@ -210,8 +282,7 @@ TEST(ReadingTest, ThePictureIsSavedByItsEnding) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     d.drop({support::testFile("logs/real-program-slow.csv")});
-    for (const auto& [name, begin] :
-         {std::pair("a.svg", "<?xml"), {"a.png", "\x89PNG"}, {"a.tsv", "Do the runs agree?"}}) {
+    for (const auto& [name, begin] : {std::pair("a.svg", "<?xml"), {"a.png", "\x89PNG"}, {"a.tsv", "1 run"}}) {
         d.window->savePictureTo(folder.path(name));
         EXPECT_EQ(support::textOf(folder.path(name)).substr(0, std::string_view(begin).size()), begin);
     }

@@ -51,7 +51,10 @@ std::set<QString> wordsOfTheData(const View& view, const std::filesystem::path& 
         for (const auto& name : {machine->name, machine->cpu, machine->gpu}) add(name);
     for (const auto& run : view.session.facts->runs) {
         add(run.name);
-        for (const auto& other : run.capture->others) add(other.name);
+        for (const auto& other : run.capture->others) {
+            add(other.name);
+            for (const auto& word : other.words) add(word);
+        }
     }
     for (const auto& head : view.logbookSessions) add(head.name);
     if (const auto& reading = view.state<RunsState>().reading) {

@@ -26,6 +26,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
         ASSERT_TRUE(walk.store.apply(document::setState(key, text)).has_value()) << key;
     ASSERT_TRUE(walk.store.apply(document::setPartColumn("scene")).has_value());
     ASSERT_TRUE(walk.store.apply(document::askStart(true)).has_value());
+    ASSERT_TRUE(walk.store.apply(document::nameVariant({walk.ids()}, "copy route off")).has_value());
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
         ASSERT_TRUE(back.has_value()) << back.error().what;
@@ -37,7 +38,8 @@ TEST(EditsJsonTest, ReadsBackEqual) {
 TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
     std::string old = logbook::toJson({});
     for (const std::string key :
-         {",\"trims\":{}", ",\"state\":{}", ",\"hitch_rule\":{\"ratio\":1.75,\"excess_ms\":4.0,\"neighbours\":31}"}) {
+         {",\"trims\":{}", ",\"state\":{}",
+          ",\"hitch_rule\":{\"ratio\":1.75,\"excess_ms\":4.0,\"neighbours\":31,\"outright_ms\":8.0}"}) {
         const auto at = old.find(key);
         ASSERT_NE(at, std::string::npos) << old;
         old.erase(at, key.size());

@@ -2,8 +2,10 @@
 #include "support/support.h"
 
 #include <cmath>
+#include <impasto/base/random.h>
 #include <impasto/path/answer.h>
 #include <impasto/path/perform.h>
+#include <impasto/results/sets.h>
 
 using namespace impasto;
 using namespace impasto::document;
@@ -41,6 +43,49 @@ TEST(AnswerTest, AStrayLogNeverCountsUnasked) {
     EXPECT_TRUE(answer(walk.store, {log(9)})->known.empty());
     ASSERT_TRUE(walk.store.apply(countRun(stray->runs[0])).has_value());
     EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()).size(), baseline.size() + 1);
+}
+
+TEST(AnswerTest, LogsOfTwoVariantsAreNeverPooled) {
+    Walk walk(SessionStore{Session{}});
+    RandomStream s(4, "variants");
+    const auto log = [&](double ms) {
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        auto frames = flatCapture(ms, 3000, ms / 2);
+        for (double& v : frames.framesMs) v *= 1 + 0.02 * s.normal();
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(frames));
+        return out;
+    };
+    const auto given = answer(walk.store, {log(16), log(12), log(16.1), log(12.05), log(15.9)});
+    ASSERT_TRUE(given.has_value());
+    EXPECT_EQ(given->variants, 2U);
+    auto session = walk.store.session();
+    const auto nameOf = [&](std::size_t i) { return session.variantName(*session.facts->run(given->runs[i])); };
+    EXPECT_EQ(nameOf(0), "");
+    EXPECT_EQ(nameOf(1), "variant 2");
+    EXPECT_EQ(nameOf(3), "variant 2");
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()),
+              (std::vector<RunId>{given->runs[0], given->runs[2], given->runs[4]}));
+    const auto sets = results::setsOf(session, walk.results());
+    ASSERT_EQ(sets.size(), 2U);
+    EXPECT_EQ(sets[0].counted.size(), 3U);
+    EXPECT_EQ(sets[1].counted.size(), 2U);
+    EXPECT_NEAR(sets[1].figures.at(frames::averageFps).mean.estimate, 1000 / 12.03, 0.5);
+    const auto compared = results::compareVariants(session, walk.results(), given->runs[0], given->runs[1]);
+    ASSERT_TRUE(compared);
+    EXPECT_EQ(compared->comparison.verdict, stats::Verdict::Differs);
+    // In words of one's own, and back.
+    ASSERT_TRUE(sayVariant(walk.store, given->runs[1], "copy route off").has_value());
+    session = walk.store.session();
+    EXPECT_EQ(nameOf(1), "copy route off");
+    EXPECT_EQ(results::setsOf(session, walk.results()).size(), 3U);
+    ASSERT_TRUE(sayVariant(walk.store, given->runs[1], "").has_value());
+    session = walk.store.session();
+    EXPECT_EQ(nameOf(1), "");
+    EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()).size(), 4U);
+    EXPECT_FALSE(sayVariant(walk.store, given->runs[1], std::string(200, 'x')).has_value());
+    // Runs that only scatter are of one variant; one odd run is no variant.
+    EXPECT_EQ(answer(walk.store, {log(16.2), log(15.8), log(16), log(12.5)})->variants, 1U);
 }
 
 TEST(AnswerTest, EveryMisfitIsLeftOutAndTheFitsAreTaken) {

@@ -4,6 +4,7 @@
 
 #include <QtCore/QCoreApplication>
 #include <impasto/base/file.h>
+#include <impasto/path/answer.h>
 #include <impasto/rig_sim/simulated.h>
 
 namespace impasto::app {
@@ -238,6 +239,12 @@ void Studio::go(StationId station) {
 void Studio::apply(const document::Edit& edit) {
     if (!m_open) return;
     if (const auto done = store().apply(edit); !done) return tell(done.error());
+    notify();
+}
+
+void Studio::sayVariant(const RunId& run, const std::string& words) {
+    if (!m_open) return;
+    if (const auto done = path::sayVariant(store(), run, words); !done) return tell(done.error());
     notify();
 }
 

@@ -81,6 +81,7 @@ class Studio {
     void perform(const path::NextStep& step);
     void go(StationId station);
     void apply(const document::Edit& edit);
+    void sayVariant(const RunId& run, const std::string& words);
     void pickOrder(OrderId order); // the next log answers it
     void undo();
     void redo();

@@ -84,7 +84,10 @@ void Studio::startImport() {
             });
         };
         inParallel(logs.size(), [&](std::size_t i) {
-            logs::ReadOptions options{logs[i].dialect, {}, dialects, {stop, {}}};
+            logs::ReadOptions options;
+            options.dialect = logs[i].dialect;
+            options.remembered = dialects;
+            options.context.stop = stop;
             options.context.progress = [&, i](double share) {
                 shares[i] = share;
                 progress();
@@ -149,17 +152,23 @@ void Studio::addImported(ReadLogs read) {
         for (const auto& id : replaced)
             if (m_view.behind == id) m_view.behind.reset();
         fault = answered->mismatch;
-        if (answered->beside > 0)
-            m_view.message = answered->beside == 1
-                                 ? app::say("This log answers no order. It is shown beside the others and does not "
-                                            "count; \u201cCount it\u201d adds it to the baseline.")
-                                 : app::say("%1 logs answer no order. They are shown beside the others and do not "
-                                            "count; \u201cCount it\u201d adds one to the baseline.")
-                                       .arg(answered->beside);
-        if (m_view.message.isEmpty()) m_view.message = notesOf(answered->runs);
+        QStringList told;
         if (!answered->known.empty())
-            m_view.message = app::say("This log is run %1, frame by frame. It was not added again.")
-                                 .arg(m_view.session.numberOf(answered->known.front()));
+            told << app::say("This log is run %1, frame by frame. It was not added again.")
+                        .arg(m_view.session.numberOf(answered->known.front()));
+        if (answered->variants > 1)
+            told << app::say("%1 variants? The averages of these logs fall in groups further apart than runs of one "
+                             "variant do. They are kept apart; press a run and say what it was played with.")
+                        .arg(answered->variants);
+        if (answered->beside > 0)
+            told << (answered->beside == 1
+                         ? app::say("This log answers no order. It is shown beside the others and does not count; say "
+                                    "what it was played with, or \u201cCount it\u201d adds it to the baseline.")
+                         : app::say("%1 logs answer no order. They are shown beside the others and do not count; say "
+                                    "what they were played with, or \u201cCount it\u201d adds one to the baseline.")
+                               .arg(answered->beside));
+        if (const auto notes = notesOf(answered->runs); !notes.isEmpty()) told << notes;
+        m_view.message = told.join(QLatin1Char(' '));
         // The last order of a step was answered: the path goes on where its result is seen.
         if (answered->last) {
             m_after =

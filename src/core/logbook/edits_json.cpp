@@ -149,7 +149,11 @@ Edits editsFrom(const Json& j) {
         for (const auto& [first, used] : j.at("readings").items())
             e.runs.readings[runId(first)] = runId(used.get<std::string>());
     if (j.contains("variants"))
-        for (const auto& [run, name] : j.at("variants").items()) e.runs.variants[runId(run)] = name.get<std::string>();
+        for (const auto& [run, name] : j.at("variants").items()) {
+            auto named = document::nameVariant(runId(run), name.get<std::string>()).apply(e);
+            if (!named) throw std::invalid_argument("variants");
+            e = std::move(*named);
+        }
     if (j.contains("answers"))
         for (const auto& [run, order] : j.at("answers").items())
             e.runs.answers[runId(run)] = {required(bytesFromHex(order.get<std::string>()), "order id")};

@@ -53,6 +53,8 @@ Result<capture::Capture> readOwn(Lines lines, std::size_t expected, const Contex
 
 /// Nothing where it is none.
 std::optional<JsonTable> tableOfJson(std::string_view text);
+/// A name as a pointer holds it.
+std::string inPointer(std::string_view name);
 /// Where a cell of the table stands in the document; line and column from 1. Without the document no line.
 Where placeInJson(const JsonTable& table, std::string_view document, std::size_t line, std::size_t column);
 

@@ -204,7 +204,7 @@ Result<capture::Capture> readLog(const std::filesystem::path& path, const ReadOp
 }
 
 Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptions& options) {
-    constexpr std::size_t shownRows = 14;
+    constexpr std::size_t shownRows = 14, mostColumns = 200;
     const auto head = openHead(path);
     if (!head) return naming(Result<LogPreview>(tl::unexpected(head.error())), path);
     const std::string_view begin = (*head)->text;
@@ -214,7 +214,7 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
     if (begin.substr(0, 17) == "# impasto capture") return refuse(ErrorCode::BadValue, "a log of another program");
     const auto table = guessTable(begin, options.cells);
     if (!table) return refuse(ErrorCode::NoFrames, "");
-    LogPreview out{(*head)->opened.how, *table, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)};
+    LogPreview out{(*head)->opened.how, *table, {}, 0, false, {}, {}, {}, fail(ErrorCode::NoFrames)};
     // A heading is known by how it would be read without a hand.
     if (const auto unaided = guessTable(begin)) out.headingMark = markOf(headingOf(begin, *unaided));
     const auto guessed = dialectFor(path, **head, options);
@@ -226,11 +226,20 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
     out.remembered =
         !options.dialect && !options.cells && out.headingMark != 0 && options.remembered.contains(out.headingMark);
     Lines lines(begin);
+    std::vector<Clock> clocks;
     while (const auto line = lines.next()) {
-        if (line->number < out.dialect.firstDataLine || isComment(line->text) || out.rows.size() == shownRows) continue;
-        auto& row = out.rows.emplace_back();
-        for (const auto cell : cellsOf(line->text, out.dialect.delimiter))
-            row.push_back(shown(trimmed(cell).substr(0, 80)));
+        if (line->number < out.dialect.firstDataLine || isComment(line->text)) continue;
+        const auto cells = cellsOf(line->text, out.dialect.delimiter);
+        const bool listed = out.rows.size() < shownRows;
+        if (listed) out.rows.emplace_back();
+        out.values.resize(std::min(mostColumns, std::max(out.values.size(), cells.size())));
+        clocks.resize(out.values.size());
+        for (std::size_t c = 0; c < cells.size(); ++c) {
+            if (listed) out.rows.back().push_back(shown(trimmed(cells[c]).substr(0, 80)));
+            if (c < out.values.size())
+                out.values[c].push_back(
+                    parseTime(cells[c], out.dialect.decimalComma, clocks[c]).value_or(std::nan("")));
+        }
     }
     out.programs = programsOf(Lines(begin), out.dialect);
     out.begin = naming(guessed ? importText(begin.substr(0, begin.rfind('\n') + 1), out.dialect)

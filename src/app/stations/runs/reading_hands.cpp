@@ -5,6 +5,7 @@
 #include "stations/runs/runs.h"
 
 #include <algorithm>
+#include <cmath>
 #include <numeric>
 
 namespace impasto::app {
@@ -38,6 +39,20 @@ void tidy(logs::Dialect& now, const logs::Dialect& before, const std::vector<std
     }
 }
 
+/// Columns that are newly kept, by their headings; those without a number in them hold words.
+void nameOthers(logs::Dialect& d, const logs::LogPreview& preview) {
+    for (auto& other : d.others) {
+        if (!other.name.empty()) continue;
+        other.name = other.column < preview.heading.size() && !preview.heading[other.column].empty()
+                         ? preview.heading[other.column]
+                         : "column " + std::to_string(other.column + 1);
+        const auto& values = preview.values[other.column];
+        other.words = std::all_of(values.begin(), values.end(), [](double v) { return std::isnan(v); });
+    }
+    std::sort(d.others.begin(), d.others.end(),
+              [](const logs::NamedColumn& a, const logs::NamedColumn& b) { return a.column < b.column; });
+}
+
 using Q = const QString&;
 
 void takePreview(Studio& s, const std::shared_ptr<const Reading>& reading, const Result<logs::LogPreview>& preview,
@@ -66,6 +81,36 @@ void readAgain(Studio& s, const logs::ReadOptions& options) {
             *preview && (*preview)->begin ? frames::summarize((*preview)->begin->framesMs) : std::nullopt;
         open->bridge.post([&s, reading, preview, begin, pending] { takePreview(s, reading, *preview, begin); });
     });
+}
+
+/// "us", "rate": the time in another unit or meaning.
+void readAs(logs::Dialect& d, const std::string& how) {
+    for (const auto unit : {logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds, logs::TimeUnit::Microseconds})
+        if (logs::keyOf(unit) == how) d.unit = unit;
+    if (how == "per_frame") d.meaning = logs::TimeMeaning::PerFrame;
+    if (how == "cumulative") d.meaning = logs::TimeMeaning::Cumulative;
+    if (how == "rate") d.meaning = logs::TimeMeaning::Rate;
+}
+
+/// A column is taken for the next thing that it can be: kept, CPU work, GPU work, or left out. The time stays the time.
+void takeFor(logs::Dialect& d, std::size_t column, int steps) {
+    enum class Taken { Kept, Cpu, Gpu, Out };
+    if (column == d.timeColumn) return;
+    const auto is = [column](const auto& c) { return c.column == column; };
+    const bool kept =
+        std::any_of(d.others.begin(), d.others.end(), is) || std::any_of(d.sensors.begin(), d.sensors.end(), is);
+    const Taken now = d.cpuColumn == column   ? Taken::Cpu
+                      : d.gpuColumn == column ? Taken::Gpu
+                      : kept                  ? Taken::Kept
+                                              : Taken::Out;
+    const Taken then = turned({Taken::Kept, Taken::Cpu, Taken::Gpu, Taken::Out}, now, steps);
+    if (now == Taken::Cpu) d.cpuColumn.reset();
+    if (now == Taken::Gpu) d.gpuColumn.reset();
+    std::erase_if(d.others, is);
+    std::erase_if(d.sensors, is);
+    if (then == Taken::Cpu) d.cpuColumn = column;
+    if (then == Taken::Gpu) d.gpuColumn = column;
+    if (then == Taken::Kept) d.others.push_back({column, {}, false});
 }
 
 /// The next value of one part of the dialect, forward or back.
@@ -105,9 +150,13 @@ void correct(Studio& s, Q what, int steps) {
         for (const auto& [name, rows] : preview.programs) names.push_back(name);
         d.program = turned(names, d.program, steps);
     }
+    if (what.startsWith(QStringLiteral("as."))) readAs(d, what.mid(3).toStdString());
+    if (what.startsWith(QStringLiteral("taken."))) takeFor(d, what.mid(6).toULongLong(), steps);
     if (what.startsWith(QStringLiteral("column."))) d.timeColumn = what.mid(7).toULongLong();
     d.columns = std::max(d.columns, d.timeColumn + 1);
-    tidy(d, preview.dialect, preview.heading);
+    if (d.clockColumn == d.timeColumn || d.meaning != logs::TimeMeaning::PerFrame) d.clockColumn.reset();
+    if (!what.startsWith(QStringLiteral("taken."))) tidy(d, preview.dialect, preview.heading);
+    nameOthers(d, preview);
     options.dialect = d;
     readAgain(s, options);
 }
@@ -157,7 +206,7 @@ void openUnclear(Studio& s, Q, Q file) {
 void openReading(Studio& s, const std::filesystem::path& file, std::optional<RunId> instead) {
     if (s.open() == nullptr) return;
     s.state<RunsState>().reading = std::make_shared<const Reading>(
-        Reading{file, {{}, {}, {}, 0, false, {}, {}, fail(ErrorCode::NoFrames)}, {}, instead});
+        Reading{file, {{}, {}, {}, 0, false, {}, {}, {}, fail(ErrorCode::NoFrames)}, {}, instead});
     s.go(runsStation().id);
     logs::ReadOptions options;
     options.remembered = s.dialects();

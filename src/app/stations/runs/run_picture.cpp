@@ -16,9 +16,11 @@ using results::RunFigures;
 struct Place {
     double left, right; // of all
     double plotRight;   // of the trace; the distribution stands right of it
+    double tailLeft;    // where the distribution opens into its tail; right of all where it is closed
     double top, bottom; // of the plot
-    double strip = 0;   // height of the reading under it, 0 without one
+    double strip = 0;   // height of what lies under it, 0 without it
     [[nodiscard]] QRectF plot() const { return {left, top, plotRight - left, bottom - top}; }
+    [[nodiscard]] bool tail() const { return tailLeft < right; }
 };
 
 /// What of a run is drawn behind the chosen one.
@@ -34,13 +36,15 @@ std::optional<frames::FigureComparison> comparedOf(const View& view, const run::
 }
 
 Place placeOf(const View& view, QSizeF size, double top) {
-    Place p{58, size.width() - 16, 0, top + 30, size.height() - 26, 0};
-    const double distribution = p.right - std::min(170.0, 0.22 * (p.right - p.left));
+    constexpr double stripHeight = 30, gap = 22;
+    const double left = 58, right = size.width() - 16, whole = right - left;
+    const bool open = view.state<RunsState>().tail && whole > 520;
+    Place p{left, right, 0, right, top + 30, size.height() - 26, 0};
     if (view.shownRun() != nullptr && comparedOf(view, *view.shownRun())) p.top += 20;
-    p.plotRight = view.state<RunsState>().picture == RunPicture::Percentiles ? p.right : distribution - 22;
-    if (view.state<RunsState>().picture == RunPicture::Trace && view.state<RunsState>().track >= 0 &&
-        p.bottom - p.top > 110)
-        p.strip = 44;
+    const double distribution = open ? 0.11 * whole : std::min(170.0, 0.22 * whole);
+    if (open) p.tailLeft = right - 0.27 * whole;
+    p.plotRight = p.tailLeft - distribution - gap;
+    if (p.bottom - p.top > 120) p.strip = stripHeight;
     p.bottom -= p.strip > 0 ? p.strip + 8 : 0;
     return p;
 }
@@ -93,23 +97,72 @@ void parts(Sheet& sheet, const run::Run& run, const RunFigures& figures, const S
 }
 
 void standingDistribution(Sheet& sheet, const RunFigures& figures, const Scale& ms, const Place& p) {
-    const double left = p.plotRight + 22;
+    const double left = p.plotRight + 22, right = p.tail() ? p.tailLeft : p.right;
     const auto curve = density(figures.distribution, ms, 160);
     QPolygonF area;
     area.append(QPointF(left, p.bottom));
     for (std::size_t i = 0; i < curve.size(); ++i)
-        area.append(QPointF(left + curve[i] * (p.right - left - 10), p.bottom - (static_cast<double>(i) + 0.5) /
-                                                                                    static_cast<double>(curve.size()) *
-                                                                                    (p.bottom - p.top)));
+        area.append(QPointF(left + curve[i] * (right - left - 10), p.bottom - (static_cast<double>(i) + 0.5) /
+                                                                                  static_cast<double>(curve.size()) *
+                                                                                  (p.bottom - p.top)));
     area.append(QPointF(left, p.top));
     sheet.area(area, Ink::Band);
     sheet.curve(area, Ink::Ink, 1.2);
     sheet.line({left, p.top}, {left, p.bottom}, Ink::Ink, 1.5);
-    sheet.text(p.right, sheet.height() - 21, say("how often each time occurred"), Type::Small, Ink::Muted, Align::Right,
-               p.right - p.plotRight - 4);
-    if (figures.summary.onTimeShare)
-        sheet.text(p.right, p.top + 4, say("%1 on time").arg(qs(wording::percent(*figures.summary.onTimeShare))),
+    sheet.text(left, p.bottom + 4, say("how often"), Type::Small, Ink::Muted, Align::Left, right - left - 8);
+    if (figures.summary.onTimeShare && !p.tail())
+        sheet.text(right, p.top + 4, say("%1 on time").arg(qs(wording::percent(*figures.summary.onTimeShare))),
                    Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
+    Hot h;
+    h.id = QStringLiteral("run.tail");
+    h.name = p.tail() ? say("Close the tail of the distribution") : say("Open the tail of the distribution");
+    h.rect = QRectF(left, p.top, (p.tail() ? p.right : right) - left, p.bottom - p.top);
+    h.hint = say("V: the slowest frames, each step to the right a tenth of those before");
+    sheet.hot(h);
+}
+
+/// The slowest tenth of the frames on the same axis; lows are bars at their height over the frames that they are of.
+void tailPicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& ms,
+                 const Place& p) {
+    const double decades = std::clamp(std::log10(static_cast<double>(figures.summary.frames)), 2.0, 4.0);
+    const Scale place{1, decades, p.tailLeft, p.right};
+    sheet.rect(QRectF(p.tailLeft, p.top, p.right - p.tailLeft, p.bottom - p.top), Ink::Paper);
+    sheet.line({p.tailLeft, p.top}, {p.tailLeft, p.bottom}, Ink::Ink, 1.2);
+    for (double d = 1; d <= decades; ++d) {
+        if (d > 1) sheet.line({place.px(d), p.top}, {place.px(d), p.bottom}, Ink::Grid, 1);
+        const QString share = QString::number(std::pow(10, 2 - d), 'g', 3) + u'%';
+        if (place.px(d) < p.right - 16 || d == 1)
+            sheet.text(place.px(d), p.bottom + 4,
+                       d == 1 && place.px(2) - place.px(1) > 110 ? say("slowest %1").arg(share) : share, Type::Small,
+                       Ink::Muted, d == 1 ? Align::Left : Align::Centre);
+    }
+    const auto curveOf = [&](const RunFigures& f) {
+        QPolygonF out;
+        for (double x = place.fromPx; x <= place.toPx; x += 1)
+            out.append(QPointF(x, std::max(p.top, ms.px(f.distribution.quantile(1 - std::pow(10, -place.value(x)))))));
+        return out;
+    };
+    const auto* behind = behindOf(view, run);
+    const auto* other = behind == nullptr ? nullptr : view.of<RunFigures>(behind->id);
+    if (other != nullptr) sheet.curve(curveOf(*other), Ink::Off, 1.4);
+    sheet.curve(curveOf(figures), Ink::Ink, 1.8);
+    const auto rule = view.edits().goal.brief ? view.edits().goal.brief->lowRule : stats::LowRule::WorstMean;
+    const auto& lows = figures.summary.of(rule);
+    double used = p.bottom + 40; // y of the label before
+    const auto low = [&](const std::optional<stats::Low>& value, double decade, const QString& name,
+                         std::vector<double> dashes) {
+        if (!value || decade > decades) return;
+        const double y = std::max(p.top + 1, ms.px(1000 / value->rate.value()));
+        sheet.line({place.px(decade), y}, {p.right, y}, Ink::Ink, 1.2, std::move(dashes));
+        sheet.line({place.px(decade), y - 4}, {place.px(decade), y + 4}, Ink::Ink, 1.2);
+        double text = y - 19 < p.top ? y + 4 : y - 19;
+        if (std::abs(text - used) < 17) text = used - 17 < p.top ? used + 17 : used - 17;
+        used = text;
+        sheet.text(p.right - 4, text, say("%1 %2 fps").arg(name, qs(wording::fps(value->rate.value()))), Type::BodyBold,
+                   Ink::Ink, Align::Right, 0, Ink::Paper);
+    };
+    low(lows.onePercent, 2, say("1% low"), {});
+    low(lows.tenthPercent, 3, say("0.1% low"), {4, 3});
 }
 
 /// Edges that can be dragged, at the top of what is hatched.
@@ -177,17 +230,92 @@ Readings readingsOf(const View& view, const run::Run& run, const RunFigures& fig
     return out;
 }
 
+/// The average of each second.
+Readings secondsOf(const RunFigures& figures, const Scale& time, double top, double bottom) {
+    Readings out;
+    out.name = say("each second's average, fps");
+    const auto& seconds = figures.shape->seconds;
+    if (seconds.empty()) return out;
+    const auto [slowest, fastest] =
+        std::minmax_element(seconds.begin(), seconds.end(),
+                            [](const frames::Second& a, const frames::Second& b) { return a.average < b.average; });
+    out.least = slowest->average.value();
+    out.most = fastest->average.value();
+    const Scale fps{out.least, out.most > out.least ? out.most : out.least + 1, bottom - 3, top + 3};
+    double before = 0;
+    for (const auto& second : seconds) {
+        const double from = std::max(before, time.fromValue), to = std::min(second.atMs, time.toValue);
+        before = second.atMs;
+        if (to <= from) continue;
+        out.curve.append(QPointF(time.px(from), fps.px(second.average.value())));
+        out.curve.append(QPointF(time.px(to), fps.px(second.average.value())));
+    }
+    return out;
+}
+
 void strip(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& time,
            const Place& p) {
     const double top = p.bottom + 8, bottom = top + p.strip;
-    const auto readings = readingsOf(view, run, figures, time, top, bottom);
+    const bool seconds = view.state<RunsState>().track < 0;
+    const auto readings =
+        seconds ? secondsOf(figures, time, top, bottom) : readingsOf(view, run, figures, time, top, bottom);
     sheet.rect(QRectF(p.left, top, p.plotRight - p.left, p.strip), Ink::Part);
     sheet.curve(readings.curve, Ink::Ink, 1);
-    sheet.text(p.left + 6, top + 1, readings.name, Type::Small, Ink::Muted, Align::Left, p.plotRight - p.left - 12,
+    sheet.text(p.left + 6, top + 1, readings.name, Type::Small, Ink::Muted, Align::Left, p.plotRight - p.left - 120,
                Ink::Part);
     const auto figure = [](double v) { return QString::number(v, 'g', 4); };
-    sheet.text(p.plotRight + 6, top + 1, figure(readings.most), Type::Small, Ink::Muted);
-    sheet.text(p.plotRight + 6, bottom - 16, figure(readings.least), Type::Small, Ink::Muted);
+    if (!readings.curve.isEmpty())
+        sheet.text(p.plotRight - 6, top + 1, say("%1 to %2").arg(figure(readings.least), figure(readings.most)),
+                   Type::Small, Ink::Muted, Align::Right, 0, Ink::Part);
+}
+
+/// A figure at its second, beside its place where there is room.
+void placed(Sheet& sheet, const Place& p, double x, double y, const QString& text) {
+    const bool left = x > p.plotRight - textWidth(text, Type::Note) - 12;
+    sheet.text(left ? x - 6 : x + 6, y, text, Type::Note, Ink::Ink, left ? Align::Right : Align::Left, 0, Ink::Paper);
+}
+
+/// The slowest second, the stalls and the worst dip where they are.
+void placedFigures(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& time,
+                   const Place& p) {
+    const auto trims = view.session.trimsOf(run.id);
+    const auto inWhole = [&](double ms) { return capture::timeInWhole(trims, ms); };
+    const auto inside = [&](double ms) { return ms >= time.fromValue && ms <= time.toValue; };
+    double y = p.top + 2;
+    std::size_t told = 0;
+    for (const auto& stall : figures.summary.stalls) {
+        const double from = std::max(inWhole(stall.fromMs), time.fromValue),
+                     to = std::min(inWhole(stall.toMs), time.toValue);
+        if (to <= from) continue;
+        sheet.rect(QRectF(time.px(from), p.top, std::max(2.0, time.px(to) - time.px(from)), p.bottom - p.top),
+                   Ink::None, Ink::Over, 1.2);
+        if (told++ < 2)
+            placed(sheet, p, time.px(to), y,
+                   say("stall %1 s").arg(QString::number((stall.toMs - stall.fromMs) / 1000, 'f', 1)));
+        y += told < 2 ? 17 : 0;
+    }
+    const auto& seconds = figures.shape->seconds;
+    if (seconds.size() < 4 || !figures.summary.stalls.empty()) return; // a stall is the slowest second
+    const auto slowest =
+        std::min_element(seconds.begin(), seconds.end(),
+                         [](const frames::Second& a, const frames::Second& b) { return a.average < b.average; });
+    const double from = slowest == seconds.begin() ? 0 : (slowest - 1)->atMs;
+    if (!inside(from) || !inside(slowest->atMs)) return;
+    sheet.line({time.px(from), p.bottom - 3}, {time.px(slowest->atMs), p.bottom - 3}, Ink::Ink, 3);
+    placed(sheet, p, time.px(slowest->atMs), p.bottom - 20,
+           say("slowest second %1 fps").arg(qs(wording::fps(slowest->average.value()))));
+}
+
+/// Each second's median, where a pixel of the trace holds so many frames that it is a band.
+QPolygonF mediansOf(const RunFigures& figures, const Scale& time, const Scale& ms) {
+    QPolygonF out;
+    double before = 0;
+    for (const auto& second : figures.shape->seconds) {
+        const double from = std::max(before, time.fromValue), to = std::min(second.atMs, time.toValue);
+        before = second.atMs;
+        if (to > from) out.append(QPointF(time.px((from + to) / 2), ms.px(std::min(second.medianMs, ms.toValue))));
+    }
+    return out;
 }
 
 void tracePicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Place& p) {
@@ -201,104 +329,18 @@ void tracePicture(Sheet& sheet, const View& view, const run::Run& run, const Run
     const auto* behind = behindOf(view, run);
     const auto* others = behind == nullptr ? nullptr : view.of<results::RunFigures>(behind->id);
     if (others != nullptr) sheet.curve(traceOf(others->shape->pyramid, time, ms), Ink::Off, 0.9);
-    sheet.curve(traceOf(pyramid, time, ms), Ink::Ink, 1);
+    constexpr double zoomedOutMs = 400; // a pixel
+    const bool zoomedOut = span.toMs - span.fromMs > zoomedOutMs * (p.plotRight - p.left);
+    sheet.curve(traceOf(pyramid, time, ms), zoomedOut ? Ink::Off : Ink::Ink, 1);
+    if (zoomedOut) sheet.curve(mediansOf(figures, time, ms), Ink::Ink, 1.6);
     hatchTrims(sheet, view, run.id, time, p.plot());
+    if (p.tail()) tailPicture(sheet, view, run, figures, ms, p);
+    standingDistribution(sheet, figures, ms, p);
     budgetLine(sheet, view, ms, p, p.right);
+    placedFigures(sheet, view, run, figures, time, p);
     trimEdges(sheet, view, run.id, time, p);
     if (p.strip > 0) strip(sheet, view, run, figures, time, p);
     timeAxis(sheet, time, sheet.height() - 21);
-    standingDistribution(sheet, figures, ms, p);
-}
-
-void secondsPicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Place& p) {
-    const auto& seconds = figures.shape->seconds;
-    const TimeSpan span = view.span.value_or(TimeSpan{0, figures.shape->pyramid.durationMs()});
-    const Scale time{span.fromMs, span.toMs, p.left, p.plotRight};
-    double most = view.target().value();
-    for (const auto& s : seconds) most = std::max(most, s.average.value());
-    const double step = niceStep(1.1 * most, 4), top = std::ceil(1.1 * most / step) * step;
-    const Scale fps{view.state<RunsState>().logScale ? top / 64 : 0, top, p.bottom, p.top,
-                    view.state<RunsState>().logScale};
-    sheet.rect(p.plot(), Ink::Paper);
-    parts(sheet, run, figures, time, p);
-    for (double v = view.state<RunsState>().logScale ? fps.fromValue : 0; v <= top + 1e-9;
-         v = view.state<RunsState>().logScale ? 2 * v : v + step) {
-        sheet.line({p.left, fps.px(v)}, {p.plotRight, fps.px(v)}, Ink::Grid, 1);
-        sheet.text(p.left - 6, fps.px(v) - 8,
-                   (v + step > top ? say("%1 fps") : QStringLiteral("%1")).arg(QString::number(v, 'g', 3)), Type::Small,
-                   Ink::Muted, Align::Right, p.left - 8);
-    }
-    const auto curveOf = [&](const std::vector<frames::Second>& all, bool steps) {
-        QPolygonF out;
-        double before = 0;
-        for (const auto& s : all) {
-            const double from = std::clamp(time.px(before), p.left, p.plotRight),
-                         to = std::clamp(time.px(s.atMs), p.left, p.plotRight);
-            before = s.atMs;
-            if (to <= from) continue;
-            const double y = fps.px(steps ? s.average.value() : 1000 / s.worstMs);
-            out.append(QPointF(from, y));
-            out.append(QPointF(to, y));
-        }
-        return out;
-    };
-    if (const auto* behind = behindOf(view, run))
-        if (const auto* other = view.of<results::RunFigures>(behind->id))
-            sheet.curve(curveOf(other->shape->seconds, true), Ink::Off, 1.4);
-    sheet.curve(curveOf(seconds, false), Ink::Muted, 1.2, {4, 3});
-    sheet.curve(curveOf(seconds, true), Ink::Ink, 2);
-    hatchTrims(sheet, view, run.id, time, p.plot());
-    if (view.edits().goal.brief)
-        sheet.line({p.left, fps.px(view.target().value())}, {p.plotRight, fps.px(view.target().value())}, Ink::Over, 2);
-    timeAxis(sheet, time, sheet.height() - 21);
-    // What each line is, at its right end.
-    const double x = p.plotRight + 14;
-    if (!seconds.empty()) {
-        double average = fps.px(seconds.back().average.value()) - 9, worst = fps.px(1000 / seconds.back().worstMs) - 9;
-        worst = std::clamp(std::max(worst, average + 36), p.top, p.bottom - 18);
-        sheet.text(x, std::min(average, worst - 36), say("average of a second"), Type::Note, Ink::Ink, Align::Left,
-                   p.right - x);
-        sheet.text(x, worst, say("its slowest frame"), Type::Note, Ink::Muted, Align::Left, p.right - x);
-    }
-}
-
-void percentilesPicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures,
-                        const Place& p) {
-    const double common = commonTopMs(view, figures);
-    const Scale ms = msScale(view, figures.summary.medianMs / 8,
-                             view.state<RunsState>().logScale ? std::max(common, figures.summary.worstMs) : common, p);
-    // Each step to the right holds a tenth of the frames that are left.
-    const double decades = std::clamp(std::log10(static_cast<double>(figures.summary.frames)), 1.0, 4.0);
-    const Scale place{0, decades, p.left, p.right - 60};
-    sheet.rect(QRectF(p.left, p.top, p.right - p.left, p.bottom - p.top), Ink::Paper);
-    msAxis(sheet, ms, p);
-    for (const double share : {0.0, 0.5, 0.75, 0.9, 0.95, 0.99, 0.995, 0.999, 0.9999}) {
-        const double x = place.px(-std::log10(1 - share));
-        if (x > place.toPx + 1) continue;
-        sheet.line({x, p.top}, {x, p.bottom}, Ink::Grid, 1);
-        const double next = place.px(-std::log10(0.5)) - x - 20; // as far as the name of the first may reach
-        sheet.text(x, sheet.height() - 21, share == 0 ? say("fastest") : QString::number(100 * share, 'g', 4) + u'%',
-                   Type::Small, Ink::Muted, share == 0 ? Align::Left : Align::Centre, share == 0 ? next : 0);
-    }
-    const auto curveOf = [&](const RunFigures& f) {
-        QPolygonF out;
-        for (double x = place.fromPx; x <= place.toPx; x += 1)
-            out.append(QPointF(x, std::max(p.top, ms.px(f.distribution.quantile(1 - std::pow(10, -place.value(x)))))));
-        return out;
-    };
-    const auto* behind = behindOf(view, run);
-    const auto* other = behind == nullptr ? nullptr : view.of<results::RunFigures>(behind->id);
-    if (other != nullptr) sheet.curve(curveOf(*other), Ink::Off, 1.6);
-    sheet.curve(curveOf(figures), Ink::Ink, 2);
-    budgetLine(sheet, view, ms, p, p.right);
-    if (figures.summary.onTimeShare && *figures.summary.onTimeShare < 1 && view.edits().goal.brief) {
-        const double budget = budgetOf(view.target()).value();
-        const double x = place.px(-std::log10(1 - *figures.summary.onTimeShare));
-        if (x < place.toPx) sheet.circle({x, ms.px(budget)}, 4, Ink::Paper, Ink::Over);
-        sheet.text(std::min(x, place.toPx) + 10, ms.px(budget) + 3,
-                   say("%1 of the frames on time").arg(qs(wording::percent(*figures.summary.onTimeShare))), Type::Note,
-                   Ink::Ink, Align::Left, 0, Ink::Paper);
-    }
 }
 
 /// What can be shown, at the right of the title; gives its left end.
@@ -307,17 +349,11 @@ double choices(Sheet& sheet, const View& view, const run::Run& run, double top) 
     const auto word = [&](const QString& id, const QString& text, const QString& hint, bool chosen) {
         x = sheet.choice(x, top, id, text, hint, chosen);
     };
-    const bool reads = !run.capture->tracks.empty() || !run.capture->others.empty();
-    if (reads && view.state<RunsState>().picture == RunPicture::Trace)
+    if (!run.capture->tracks.empty() || !run.capture->others.empty())
         word(QStringLiteral("run.track"), say("sensors"), say("K: the next sensor under the trace"),
              view.state<RunsState>().track >= 0);
     word(QStringLiteral("run.scale"), say("logarithmic"), say("L: frame times on a logarithmic axis"),
          view.state<RunsState>().logScale);
-    for (const auto& [picture, id, text] : {std::tuple(RunPicture::Percentiles, "2", say("percentiles")),
-                                            std::tuple(RunPicture::Seconds, "1", say("per second")),
-                                            std::tuple(RunPicture::Trace, "0", say("every frame"))})
-        word(QStringLiteral("picture.") + QString::fromLatin1(id), text, say("V: the next picture"),
-             view.state<RunsState>().picture == picture);
     return x;
 }
 
@@ -364,9 +400,7 @@ std::optional<Scale> runsTime(const View& view, QSizeF size) {
     const auto* run = view.shownRun();
     const auto* figures = run == nullptr ? nullptr : view.of<results::RunFigures>(run->id);
     const auto top = runPictureTop(view, size);
-    if (figures == nullptr || !top || view.state<RunsState>().picture == RunPicture::Percentiles ||
-        view.state<RunsState>().reading)
-        return std::nullopt;
+    if (figures == nullptr || !top || view.state<RunsState>().reading) return std::nullopt;
     const Place p = placeOf(view, size, *top);
     const TimeSpan span = view.span.value_or(TimeSpan{0, figures->shape->pyramid.durationMs()});
     return Scale{span.fromMs, span.toMs, p.left, p.plotRight};
@@ -389,14 +423,7 @@ void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double 
                    Type::Body, Ink::Ink, Align::Left, sheet.width() - 48);
     else if (end - w - 60 > textWidth(hint, Type::Body))
         sheet.text(24 + w + 12, top + 2, hint, Type::Body, Ink::Muted);
-    switch (view.state<RunsState>().picture) {
-    case RunPicture::Trace:
-        return tracePicture(sheet, view, run, *figures, p);
-    case RunPicture::Seconds:
-        return secondsPicture(sheet, view, run, *figures, p);
-    case RunPicture::Percentiles:
-        return percentilesPicture(sheet, view, run, *figures, p);
-    }
+    tracePicture(sheet, view, run, *figures, p);
 }
 
 } // namespace impasto::app

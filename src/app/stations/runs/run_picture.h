@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The chosen run drawn large: frame by frame, second by second, or by percentiles.
+// The chosen run drawn large over another, its distribution standing on the same axis and open into its tail.
 #pragma once
 
 #include "stations/runs/runs.h"

@@ -1,9 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Runs on one common scale, the chosen one large over another, its distribution standing on the same axis.
+// What is known of the chosen run: figures that have no place in its picture, what was found in it, what can be done.
 #include "stations/runs/runs.h"
-
-#include "pictures/trace.h"
-#include "stations/runs/run_picture.h"
 
 #include <cmath>
 #include <impasto/base/text.h>
@@ -14,114 +11,6 @@ namespace {
 using results::RunFigures;
 
 constexpr double buttonsHeight = 48; // at the column's foot
-
-std::vector<const run::Run*> shownRuns(const View& view) {
-    std::vector<const run::Run*> out;
-    for (const auto& run : view.session.facts->runs)
-        if (view.session.shown(run)) out.push_back(&run);
-    return out;
-}
-
-/// The rows around the chosen run, as many as fit.
-std::pair<std::size_t, std::size_t> window(const std::vector<const run::Run*>& runs, const run::Run* chosen,
-                                           std::size_t rows) {
-    const auto it = std::find(runs.begin(), runs.end(), chosen);
-    const std::size_t at = it == runs.end() ? runs.size() - 1 : static_cast<std::size_t>(it - runs.begin());
-    std::size_t last = std::min(runs.size(), std::max(rows, at + 1));
-    if (at + 1 < last && last == runs.size() && at + rows < runs.size()) last = at + rows;
-    return {last > rows ? last - rows : 0, last};
-}
-
-void row(Sheet& sheet, const View& view, const run::Run& run, QRectF r, double traceRight, double topMs) {
-    const auto* figures = view.of<results::RunFigures>(run.id);
-    const bool chosen = view.run == run.id;
-    if (chosen) sheet.rect(r.adjusted(-6, -2, 6, 2), Ink::Paper, Ink::Ink, 1.5);
-    const auto* order = view.session.orderOf(run);
-    sheet.text(r.left() + 4, r.top() + 4, say("Run %1").arg(view.session.numberOf(run.id)), Type::BodyBold);
-    const QString kind = order != nullptr   ? qs(wording::purpose(view.w, view.session, *order))
-                         : run.name.empty() ? say("frame log")
-                                            : qs(run.name);
-    sheet.text(r.left() + 4, r.top() + 22, kind, Type::Small, Ink::Muted, Align::Left, 108);
-    const QRectF plot(r.left() + 118, r.top() + 2, traceRight - r.left() - 118, r.height() - 4);
-    sheet.rect(plot, Ink::Part);
-    const auto reason = view.session.leftOut(run);
-    const bool out = reason.has_value();
-    if (const auto* shape = view.of<results::RunShape>(run.id); shape != nullptr && figures != nullptr) {
-        const auto& pyramid = shape->pyramid;
-        const Scale time{0, pyramid.durationMs(), plot.left(), plot.right()}, ms{0, topMs, plot.bottom(), plot.top()};
-        if (out) sheet.hatch(plot, Ink::Off, 9);
-        const double budget = budgetOf(view.target()).value();
-        if (view.edits().goal.brief && budget < topMs)
-            sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1);
-        sheet.curve(traceOf(pyramid, time, ms), out ? Ink::Off : Ink::Ink, 0.9);
-        hatchTrims(sheet, view, run.id, time, plot);
-    }
-    const double x = traceRight + 14, right = r.right() - 4;
-    if (out || figures == nullptr) {
-        const QString why = reason ? qs(wording::leftOut(view.w, *reason)) : say("no frames");
-        sheet.wrapped(x, r.top() + 2, right - x, why, Type::Note, Ink::Ink, 2);
-    } else {
-        const auto& s = figures->summary;
-        const double average = x + (right - x) * 0.36, low = x + (right - x) * 0.74;
-        const auto school = view.edits().goal.brief ? view.edits().goal.brief->lowRule : stats::LowRule::WorstMean;
-        const auto* doubt = view.of<results::RunDoubt>(run.id);
-        const bool known = doubt != nullptr;
-        const double y = r.top() + (known ? 3 : 10);
-        sheet.text(average, y, say("%1 fps").arg(qs(wording::fps(s.average.value()))), Type::Figure, Ink::Ink,
-                   Align::Right);
-        sheet.text(low, y, say("%1 fps").arg(qs(wording::fps(s.of(school).onePercent->rate.value()))), Type::Figure,
-                   Ink::Ink, Align::Right);
-        sheet.text(right, y, QString::number(s.hitches.size()), Type::Figure, Ink::Ink, Align::Right);
-        if (known) {
-            const auto own = [&](double at, const stats::Doubt& d) {
-                sheet.text(at, y + 20, QStringLiteral("\u00b1 ") + QString::number((d.high - d.low) / 2, 'f', 1),
-                           Type::Small, Ink::Muted, Align::Right);
-            };
-            own(average, doubt->doubt.average);
-            own(low, doubt->doubt.onePercentLow[static_cast<std::size_t>(school)]);
-        }
-    }
-    Hot h;
-    h.id = QStringLiteral("run.") + qs(run.id.hex());
-    h.name = qs(wording::runTitle(view.w, view.session, run));
-    h.role = Role::Row;
-    h.rect = r.adjusted(-6, -2, 6, 2);
-    h.hint = say("Enter shows it below");
-    sheet.hot(h);
-}
-
-void togetherRow(Sheet& sheet, const View& view, double y, double traceRight) {
-    const auto* family = view.get<results::BaselineFamily>();
-    if (family == nullptr || family->figures.empty() || results::idsOf<results::BaselineRuns>(*view.results).size() < 2)
-        return;
-    const auto& average = family->figures.at(frames::averageFps);
-    const auto& low = family->figures.at(frames::onePercentLowFps);
-    const auto& hitches = family->figures.at(frames::hitchesPerMinute);
-    const double x = traceRight + 14, right = sheet.width() - 20;
-    const double w = sheet.text(28, y, say("%1 baseline runs together").arg(average.mean.count), Type::BodyBold);
-    if (average.betweenSd && low.betweenSd)
-        sheet.text(28 + w + 12, y + 1,
-                   say("runs differ by %1 fps (%2 expected), 1% lows by %3 (%4)")
-                       .arg(QString::number(*average.betweenSd, 'f', 2), QString::number(*average.withinSd, 'f', 2),
-                            QString::number(*low.betweenSd, 'f', 2), QString::number(*low.withinSd, 'f', 2)),
-                   Type::Small, Ink::Muted, Align::Left, traceRight - 40 - w);
-    sheet.text(x + (right - x) * 0.36, y, qs(wording::plusMinus(average.mean.estimate, average.mean.halfWidth, 1)),
-               Type::BodyBold, Ink::Ink, Align::Right);
-    sheet.text(x + (right - x) * 0.74, y, qs(wording::plusMinus(low.mean.estimate, low.mean.halfWidth, 1)),
-               Type::BodyBold, Ink::Ink, Align::Right);
-    sheet.text(right, y + 1, say("%1 / min").arg(QString::number(hitches.mean.estimate, 'f', 1)), Type::Small, Ink::Ink,
-               Align::Right, (right - x) * 0.26 - 6);
-    const auto why = [&](const QString& id, const QString& name, double at) {
-        Hot h;
-        h.id = id;
-        h.name = name;
-        h.rect = QRectF(at - 90, y - 1, 94, 20);
-        h.hint = say("Where this number comes from");
-        sheet.hot(h);
-    };
-    why(QStringLiteral("why.average"), say("Why: average"), x + (right - x) * 0.36);
-    why(QStringLiteral("why.low"), say("Why: 1% low"), x + (right - x) * 0.74);
-}
 
 /// How a foreign log was read, and the way to correct it; gives the y below.
 double readAsLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
@@ -288,69 +177,6 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
     return y;
 }
 
-/// How the rows stand.
-struct Rows {
-    double pitch;
-    std::size_t first, last;
-    [[nodiscard]] double bottom() const { return 90 + pitch * static_cast<double>(last - first); }
-};
-
-Rows rowsOf(const View& view, const std::vector<const run::Run*>& runs, QSizeF size) {
-    const double pitch = size.height() < 500 ? 46 : 52;
-    const auto most = static_cast<std::size_t>(std::clamp((size.height() - 88 - 250) / pitch, 2.0, 6.0));
-    const auto [first, last] = window(runs, view.shownRun(), most);
-    return {pitch, first, last};
-}
-
-} // namespace
-
-std::optional<double> runPictureTop(const View& view, QSizeF size) {
-    const auto runs = shownRuns(view);
-    if (runs.empty() || view.shownRun() == nullptr) return std::nullopt;
-    const double bottom = rowsOf(view, runs, size).bottom();
-    return size.height() - bottom > 150 ? std::optional(bottom + 32) : std::nullopt;
-}
-
-Drawing layoutRuns(const View& view, QSizeF size) {
-    Sheet sheet(size);
-    const auto runs = shownRuns(view);
-    if (runs.empty())
-        return layoutEmpty(
-            view, size, say("Do the runs agree?"),
-            say("Each run will be a row here with its trace, average, low and hitches, all on one scale."));
-    sheet.heading(24, 12, say("Do the runs agree?"),
-                  view.session.route() == nullptr
-                      ? say("frame logs on one scale")
-                      : say("%1 · the same %2 s route · one scale · small ± is from that run alone")
-                            .arg(qs(view.edits().subject.route))
-                            .arg(std::lround(view.session.route()->seconds())));
-    const double traceRight = 24 + 0.62 * (size.width() - 40), right = size.width() - 20, x = traceRight + 14;
-    sheet.line({24, 64}, {size.width() - 16, 64}, Ink::Line, 1.2);
-    sheet.text(x + (right - x) * 0.36, 68, say("average"), Type::Note, Ink::Muted, Align::Right);
-    sheet.text(x + (right - x) * 0.74, 68, say("1% low"), Type::Note, Ink::Muted, Align::Right);
-    sheet.text(right, 68, say("hitches"), Type::Note, Ink::Muted, Align::Right);
-    const auto rows = rowsOf(view, runs, size);
-    const auto [pitch, first, last] = rows;
-    sheet.text(28, 68,
-               runs.size() > last - first
-                   ? say("Runs %1 to %2 of %3, arrows: more").arg(first + 1).arg(last).arg(runs.size())
-               : runs.size() == 1 ? say("1 run")
-                                  : say("%1 runs").arg(runs.size()),
-               Type::BodyBold);
-    double topMs = 1;
-    for (std::size_t i = first; i < last; ++i)
-        if (const auto* f = view.of<results::RunFigures>(runs[i]->id)) topMs = std::max(topMs, commonTopMs(view, *f));
-    double y = 90;
-    for (std::size_t i = first; i < last; ++i) {
-        row(sheet, view, *runs[i], QRectF(24, y, size.width() - 40, pitch - 6), traceRight, topMs);
-        y += pitch;
-    }
-    togetherRow(sheet, view, y, traceRight);
-    sheet.line({24, y + 24}, {size.width() - 16, y + 24}, Ink::Line, 1.2);
-    if (const auto top = runPictureTop(view, size)) drawRunPicture(sheet, view, *view.shownRun(), *top);
-    return sheet.take();
-}
-
 /// When a log that is followed ends, to be edited.
 void restLine(Sheet& sheet, const View& view, double x, double y, double w) {
     sheet.text(x, y, say("It ends"), Type::BodyBold);
@@ -368,6 +194,8 @@ void restLine(Sheet& sheet, const View& view, double x, double y, double w) {
     h.edit = value;
     sheet.hot(h);
 }
+
+} // namespace
 
 Drawing layoutRunsColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
@@ -413,6 +241,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     y = readAsLines(sheet, view, *run, x, y, w);
     const bool out = view.session.leftOut(*run).has_value();
     y = answerLine(sheet, view, *run, x, y, w);
+    y = variantLine(sheet, view, *run, x, y, w);
     y = partLine(sheet, view, *run, x, y, w);
     y = trimLines(sheet, view, *run, x, y, w);
     y = examinedLines(sheet, view, *run, *figures, x, y, w);

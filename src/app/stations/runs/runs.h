@@ -15,9 +15,6 @@ struct Reading {
     std::optional<RunId> instead;         // the run that came of it
 };
 
-/// What the large picture shows.
-enum class RunPicture { Trace, Seconds, Percentiles };
-
 /// An edge of a trimmed stretch in the hand.
 struct TrimEdge {
     std::size_t span = 0; // of those that are drawn
@@ -26,17 +23,17 @@ struct TrimEdge {
 };
 
 struct RunsState {
-    RunPicture picture = RunPicture::Trace;
-    bool runsInstead = false;                   // of the orders that wait
-    bool logScale = false;                      // of frame times
-    int track = -1;                             // which sensor lies under the trace: the run's tracks, then its others
+    bool tail = true;         // the distribution is open into its tail
+    bool runsInstead = false; // of the orders that wait
+    bool logScale = false;    // of frame times
+    int track = -1; // what lies under the trace: the run's seconds, or of its tracks and then its others this one
     std::optional<TrimEdge> trimEdge;           // while it is dragged
     std::shared_ptr<const Reading> reading;     // in place of the runs
     bool readingPending = false;                // its preview is being made
     std::vector<std::filesystem::path> unclear; // besides the one that is looked at
 };
 
-Drawing layoutRuns(const View& view, QSizeF size);
+Drawing layoutRuns(const View& view, QSizeF size); // the families, over the chosen run
 Drawing layoutRunsColumn(const View& view, QSizeF size);
 Drawing layoutOrder(const View& view, QSizeF size);   // while an order waits for a log
 Drawing layoutReading(const View& view, QSizeF size); // while a log is looked at
@@ -44,6 +41,8 @@ Drawing layoutReadingColumn(const View& view, QSizeF size);
 
 /// Which order a log answers, while others wait for one; gives the y below it.
 double answerLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
+/// What a log was played with, in words of one's own; gives the y below it.
+double variantLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
 /// Where the parts come from, where a column of the log may name them; gives the y below it.
 double partLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
 /// The stretches that are drawn over a run: those that do not count, or else those that are proposed.

@@ -7,6 +7,7 @@
 #include <QtCore/Qt>
 #include <impasto/capture/parts.h>
 #include <impasto/game/split.h>
+#include <impasto/results/sets.h>
 
 namespace impasto::app {
 namespace {
@@ -133,11 +134,8 @@ void stepTrim(Studio& s, Q rest, int steps) {
     s.apply(document::trimRun(*s.view().run, std::move(spans)));
 }
 
-void nextPicture(Studio& s) {
-    auto& picture = s.state<RunsState>().picture;
-    picture = picture == RunPicture::Trace     ? RunPicture::Seconds
-              : picture == RunPicture::Seconds ? RunPicture::Percentiles
-                                               : RunPicture::Trace;
+void toggleTail(Studio& s) {
+    s.state<RunsState>().tail = !s.state<RunsState>().tail;
     s.notify();
 }
 
@@ -155,11 +153,6 @@ void toggleLogScale(Studio& s) {
     s.notify();
 }
 
-void usePicture(Studio& s, Q number) {
-    s.state<RunsState>().picture = static_cast<RunPicture>(std::clamp(number.toInt(), 0, 2));
-    s.notify();
-}
-
 void typeHitchRule(Studio& s, Q part, Q text) {
     const auto number = typedNumber(text);
     if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "hitch"}, Kept::AllAsBefore});
@@ -169,6 +162,15 @@ void typeHitchRule(Studio& s, Q part, Q text) {
     if (part == QStringLiteral("outright")) rule.outrightMs = *number;
     if (part == QStringLiteral("neighbours")) rule.neighbours = static_cast<std::size_t>(std::clamp(*number, 0.0, 1e6));
     s.apply(document::setHitchRule(rule));
+}
+
+/// What the shown log is of: an open order by its level, a variant by its name, or nothing: as now.
+void sayVariant(Studio& s, Q, Q text) {
+    const auto* run = s.view().shownRun();
+    if (run == nullptr) return;
+    const auto words = text.trimmed();
+    const bool same = words.compare(say("same as now"), Qt::CaseInsensitive) == 0;
+    s.sayVariant(run->id, same ? std::string() : words.toStdString());
 }
 
 void typeFollowRest(Studio& s, Q, Q text) {
@@ -218,14 +220,16 @@ const results::RunFigures* shownFigures(const View& view) {
     return view.run ? view.of<results::RunFigures>(*view.run) : nullptr;
 }
 
-std::size_t baselineRuns(const View& view) {
-    return results::idsOf<results::BaselineRuns>(*view.results).size();
+std::size_t runsOfItsSet(const View& view) {
+    for (const auto& set : results::setsOf(view.session, *view.results))
+        if (view.run && set.holds(*view.run)) return set.counted.size();
+    return 1;
 }
 
 std::optional<wording::Why> whyAverage(const View& view, Q) {
     const auto* figures = shownFigures(view);
     if (figures == nullptr) return std::nullopt;
-    return wording::whyAverage(view.w, figures->summary, baselineRuns(view));
+    return wording::whyAverage(view.w, figures->summary, runsOfItsSet(view));
 }
 
 std::optional<wording::Why> whyLow(const View& view, Q) {
@@ -233,7 +237,7 @@ std::optional<wording::Why> whyLow(const View& view, Q) {
     if (figures == nullptr) return std::nullopt;
     const auto& brief = view.edits().goal.brief;
     return wording::whyLow(view.w, figures->summary, brief ? brief->lowRule : stats::LowRule::WorstMean,
-                           baselineRuns(view));
+                           runsOfItsSet(view));
 }
 
 std::optional<wording::Why> whyHitches(const View& view, Q) {
@@ -293,7 +297,9 @@ Station runsStation() {
                      {"run.track", [](Studio& s, Q) { nextTrack(s); }},
                      {"run.reading", readAnotherWay},
                      {"trim.", nullptr, nullptr, stepTrim, dragTrim},
-                     {"picture.", usePicture},
+                     {"run.tail", [](Studio& s, Q) { toggleTail(s); }},
+                     {"run.variant", nullptr, sayVariant},
+                     {"set.", showRun},
                      {"hitch.usual", [](Studio& s, Q) { s.apply(document::setHitchRule({})); }},
                      {"hitch.", nullptr, typeHitchRule},
                      {"rest", nullptr, typeFollowRest},
@@ -303,7 +309,7 @@ Station runsStation() {
     for (auto& hand : readingHands()) station.hands.push_back(hand);
     station.keys = {{Qt::Key_T, "T", "exclude the selected span", trimSelected},
                     {Qt::Key_P, "P", "make the selected span a part of the route", partSelected},
-                    {Qt::Key_V, "V", "another picture of the run", nextPicture},
+                    {Qt::Key_V, "V", "the tail of the distribution", toggleTail},
                     {Qt::Key_O, "O", "the orders that wait, or the runs",
                      [](Studio& s) { showRunsInstead(s, !s.state<RunsState>().runsInstead); }},
                     {Qt::Key_L, "L", "logarithmic frame times", toggleLogScale},
@@ -315,12 +321,9 @@ Station runsStation() {
         s.activate(QStringLiteral("reading.leave"));
         return true;
     };
-    station.shots = {{"runs", Action::RecordCosts},
-                     {"percentiles", Action::Done, [](Studio& s) { usePicture(s, QStringLiteral("2")); }},
-                     {"reading", Action::Done, [](Studio& s) {
-                          usePicture(s, QStringLiteral("0"));
-                          openReading(s, s.options().dataDir / "example-log.csv");
-                      }}};
+    station.shots = {{"runs", Action::Done}, {"reading", Action::Done, [](Studio& s) {
+                                                  openReading(s, s.options().dataDir / "example-log.csv");
+                                              }}};
     return station;
 }
 

@@ -106,6 +106,8 @@ struct LogPreview {
     std::uint64_t headingMark = 0;              // 0 without one
     bool remembered = false;                    // the dialect was corrected before for this heading
     std::vector<std::vector<std::string>> rows; // the first ones, as many cells as they have
+    /// Of each column, the cells of the log's begin (some 2,000 rows): NaN where one is no number or clock time.
+    std::vector<std::vector<double>> values;
     std::vector<std::pair<std::string, std::size_t>> programs; // at the start of the log, with their rows
     Result<capture::Capture> begin; // what comes of the first rows (some 2,000) by the dialect
 };
