@@ -89,8 +89,8 @@ void print(const SummarizedLog& log, stats::LowRule rule) {
     if (const auto origin = hitchOrigin(w, log.origin); !origin.empty())
         fmt::print("  {:<26} {}\n", "hitches come", origin);
     for (const auto& stall : s.stalls)
-        fmt::print("  {:<26} {:.1f} to {:.1f} s: {} frames\n", "stall", stall.fromMs / 1000, stall.toMs / 1000,
-                   count(stall.frames));
+        fmt::print("  {:<26} {:.1f} to {:.1f} s: {}\n", "stall", stall.fromMs / 1000, stall.toMs / 1000,
+                   stall.frames == 1 ? "1 frame" : count(stall.frames) + " frames");
     if (s.worstDip)
         fmt::print("  {:<26} {} fps for half a second at {:.1f} s, under the target for {:.1f} s\n", "worst dip",
                    fps(s.worstDip->lowest.value()), s.worstDip->atMs / 1000, s.worstDip->lengthMs / 1000);

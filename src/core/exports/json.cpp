@@ -237,11 +237,14 @@ std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps
         each["dialect"] = shown(log.dialect);
         each["packing"] = log.packing;
         each["notes"] = Json::array();
-        for (const auto& note : log.notes)
-            each["notes"].push_back({{"code", logs::keyOf(note.kind)},
-                                     {"count", note.count},
-                                     {"first_line", note.firstLine > 0 ? Json(note.firstLine) : Json()},
-                                     {"words", wording::importNote(wording::Words(), note)}});
+        for (const auto& note : log.notes) {
+            Json told{{"code", logs::keyOf(note.kind)},
+                      {"count", note.count},
+                      {"first_line", note.firstLine > 0 ? Json(note.firstLine) : Json()},
+                      {"words", wording::importNote(wording::Words(), note)}};
+            for (const auto& [name, rows] : note.names) told["names"][shown(name)] = rows;
+            each["notes"].push_back(std::move(told));
+        }
         each["own_doubt_95"] = log.doubt ? doubtJson(*log.doubt) : Json();
         each["checked"] = Json::array();
         for (const auto& e : log.examined)
