@@ -2,6 +2,7 @@
 #include "support/support.h"
 
 #include <atomic>
+#include <cmath>
 #include <csignal>
 #include <impasto/base/random.h>
 #include <impasto/logbook/writer.h>
@@ -91,6 +92,36 @@ TEST(LogbookTest, ColumnsThatCameAlongReadBack) {
     const auto stored = book->load(start.id);
     ASSERT_TRUE(stored.has_value());
     EXPECT_EQ(stored->session.facts->runs.front().capture->others, log.others);
+}
+
+TEST(LogbookTest, OneAbsurdFrameLeavesThatRunOutAndTheRestOpens) {
+    const TemporaryFolder folder;
+    for (const double absurd : {1e21, -5.0, std::numeric_limits<double>::infinity(), std::nan("")}) {
+        const auto file = folder.path(fmt::format("book{}.impasto", absurd));
+        document::SessionStore store(document::Session{});
+        auto book = opened(file);
+        store.onChange([&](const document::Change& change) {
+            EXPECT_TRUE(book->store(change, Logbook::wordsOf(change, store, originals()), 1780000000).has_value());
+        });
+        for (const double ms : {16.5, absurd, 17.5}) {
+            run::Run run;
+            run.id = {seededIdSource(static_cast<std::uint64_t>(store.session().facts->runs.size() + 3))()};
+            auto frames = flatCapture(16, 500);
+            frames.framesMs[77] = ms;
+            run.capture = std::make_shared<const capture::Capture>(std::move(frames));
+            store.addRuns({run});
+        }
+        const auto stored = book->load(store.session().id);
+        ASSERT_TRUE(stored.has_value()) << absurd;
+        const auto& runs = stored->session.facts->runs;
+        ASSERT_EQ(runs.size(), 3U);
+        EXPECT_FALSE(runs[0].damaged);
+        EXPECT_TRUE(runs[1].damaged) << absurd;
+        EXPECT_FALSE(runs[2].damaged);
+        EXPECT_EQ(stored->damage.size(), 1U) << "it is told";
+        results::ResultsCache cache;
+        EXPECT_EQ(results::compute(stored->session, cache, {}).get<results::ShownRuns>()->ids.size(), 2U);
+    }
 }
 
 TEST(LogbookTest, UndoIsStoredAndANewEditCutsTheRest) {

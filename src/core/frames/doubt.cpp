@@ -251,7 +251,8 @@ std::vector<std::size_t> stretchesOf(const capture::Capture& capture) {
     for (const auto& part : capture::partsOf(capture)) {
         const auto first = capture.framesMs.begin() + static_cast<std::ptrdiff_t>(part.first),
                    last = capture.framesMs.begin() + static_cast<std::ptrdiff_t>(part.last);
-        const auto pieces = static_cast<std::size_t>(std::ceil(std::accumulate(first, last, 0.0) / longestMs));
+        const auto pieces = std::min(
+            part.last - part.first, static_cast<std::size_t>(std::ceil(std::accumulate(first, last, 0.0) / longestMs)));
         for (std::size_t i = 0; i < std::max<std::size_t>(1, pieces); ++i)
             out.push_back(part.first + i * (part.last - part.first) / std::max<std::size_t>(1, pieces));
     }

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/capture/check.h>
 #include <impasto/logbook/logbook.h>
 
 #include <impasto/logbook/edits_json.h>
@@ -161,7 +162,7 @@ void reserveColumns(SQLite::Database& db, const RunId& id, capture::Capture& cap
     }
 }
 
-/// The stored frames; nothing when a chunk is damaged or missing.
+/// The stored frames; nothing when a chunk is damaged or missing, or they make no sense.
 std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& id, const std::string& head) {
     auto capture = captureFromHead(head);
     if (!capture) return std::nullopt;
@@ -177,11 +178,9 @@ std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& i
         const auto to = columnIn(*capture, s.getColumn(0).getString());
         if (!to || !std::visit([&](auto* column) { return unpack(blob, rows, *column); }, *to)) return std::nullopt;
     }
-    for (const auto& other : capture->others)
-        if (other.values.size() != capture->frames()) return std::nullopt;
-    for (const auto& column : capture::optionalColumns)
-        if (const auto& values = (*capture).*column.values; values && values->size() != capture->frames())
-            return std::nullopt;
+    // Of a recording that was killed, parts lie ahead.
+    std::erase_if(capture->marks, [&](const capture::PartMark& m) { return m.firstFrame >= capture->frames(); });
+    if (capture::faultOf(*capture)) return std::nullopt; // another program's hand, or damage that no checksum saw
     return std::move(*capture);
 }
 

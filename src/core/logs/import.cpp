@@ -7,6 +7,7 @@
 #include <impasto/base/fingerprint.h>
 #include <impasto/base/shown.h>
 #include <impasto/base/text.h>
+#include <impasto/capture/check.h>
 
 #include "head.h"
 #include "importer.h"
@@ -129,6 +130,8 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
     }
     if ((*head)->opened.source->fault()) return tl::unexpected(*(*head)->opened.source->fault());
     if (!capture) return tl::unexpected(placed(capture.error(), **head));
+    if (const auto wrong = capture::faultOf(*capture))
+        return fail(ErrorCode::BadValue, "plausible: " + *wrong, {}, Kept::Nothing);
     if (!(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
     if ((*head)->opened.source->cut()) keep(*capture, {NoteKind::CutFile, 1, 0, {}});
     return capture;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/path/record.h>
 
+#include <impasto/capture/check.h>
+
 namespace impasto::path {
 
 run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, const Clock& clock) {
@@ -11,6 +13,8 @@ run::Run runOf(const run::Order& order, RunId id, rig::Recording recording, cons
     run.interrupted = recording.cancelled || recording.crashed;
     run.rigState = rig::textOf(recording.next);
     run.made = clock();
+    run.damaged = capture::faultOf(recording.capture).has_value();
+    if (run.damaged) recording.capture = {};
     run.capture = std::make_shared<const capture::Capture>(std::move(recording.capture));
     return run;
 }
