@@ -1,5 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
+#include <charconv>
 #include <gtest/gtest.h>
+#include <impasto/base/random.h>
 #include <impasto/base/text.h>
 
 using namespace impasto;
@@ -12,6 +15,32 @@ TEST(TextTest, NumbersReadWhole) {
     for (const char* bad : {"", "abc", "1.2.3", "16,7", "nan", "inf", "1e999", "12 ms", "--1"})
         EXPECT_FALSE(parseDouble(bad)) << bad;
     EXPECT_FALSE(parseDouble(std::string(200, '1')));
+}
+
+TEST(TextTest, EveryDecimalIsTheNearestDouble) {
+    RandomStream s(6, "decimals");
+    const auto byLibrary = [](const std::string& text) {
+        double value = 0;
+        std::from_chars(text.data(), text.data() + text.size(), value);
+        return value;
+    };
+    const auto digit = [&s] { return static_cast<char>('0' + static_cast<int>(10 * s.uniform())); };
+    for (int i = 0; i < 200000; ++i) {
+        const auto digits = 1 + static_cast<std::size_t>(19 * s.uniform());
+        std::string text;
+        for (std::size_t k = 0; k < digits; ++k) text += digit();
+        if (i % 4 != 0) text.insert(static_cast<std::size_t>(s.uniform() * static_cast<double>(digits + 1)), ".");
+        if (i % 7 == 0) text.insert(0, "-");
+        const double wanted = byLibrary(text);
+        ASSERT_EQ(parseDouble(text), wanted) << text;
+        std::replace(text.begin(), text.end(), '.', ',');
+        ASSERT_EQ(parseDouble(text, true), wanted) << text;
+    }
+    EXPECT_EQ(parseDouble("999999999999999"), 999999999999999.0);
+    EXPECT_EQ(parseDouble("0.000000000000001"), 1e-15);
+    EXPECT_FALSE(parseDouble("."));
+    EXPECT_FALSE(parseDouble("1,5"));
+    EXPECT_FALSE(parseDouble("1.5.", true));
 }
 
 TEST(TextTest, ShortestTextReadsBack) {

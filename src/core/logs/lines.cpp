@@ -63,6 +63,15 @@ void splitCells(std::string_view line, char delimiter, std::vector<std::string_v
     cells.clear();
     if (delimiter == ' ') line = trimmed(line);
     std::size_t begin = 0;
+    if (delimiter != ' ' && (line.empty() || std::memchr(line.data(), '"', line.size()) == nullptr)) {
+        for (std::size_t i = 0; i < line.size(); ++i)
+            if (line[i] == delimiter) {
+                cells.push_back(line.substr(begin, i - begin));
+                begin = i + 1;
+            }
+        cells.push_back(line.substr(begin));
+        return;
+    }
     bool quoted = false;
     for (std::size_t i = 0; i < line.size(); ++i) {
         const char c = line[i];
