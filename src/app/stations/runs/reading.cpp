@@ -214,6 +214,7 @@ void otherWays(Sheet& sheet, const Reading& reading, const Strip& strip) {
         for (const auto unit : {logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds, logs::TimeUnit::Microseconds}) {
             const double fps =
                 reading.begin ? reading.begin->average.value() * logs::msPer(d.unit) / logs::msPer(unit) : 0;
+            if (fps > 1e6) continue; // no game, and no figure that anyone could read
             way(QStringLiteral("reading.as.") + qs(std::string(logs::keyOf(unit))), unitName(unit),
                 fps > 0 ? say("%1 fps").arg(QString::number(fps, 'g', fps < 1000 ? 3 : 5)) : QString(), unit == d.unit);
         }
