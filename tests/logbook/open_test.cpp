@@ -148,3 +148,112 @@ TEST(OpenTest, AFailedMigrationLeavesTheFileAsItWas) {
     SQLite::Database db(file.string());
     EXPECT_FALSE(db.tableExists("fine"));
 }
+
+namespace {
+
+/// A logbook with some steps, open; what happens to it meanwhile is up to the test.
+struct Book {
+    explicit Book(const std::filesystem::path& file) : path(file), book(std::move(*Logbook::open(file))) {
+        document::Session start;
+        start.id = {seededIdSource(9)()};
+        store = std::make_unique<document::SessionStore>(start);
+        store->onChange(
+            [this](const document::Change& c) { last = book->store(c, Logbook::wordsOf(c, *store, {}), 0); });
+        for (int i = 0; i < 5; ++i) note(i);
+    }
+    bool note(int i) { return store->apply(document::writeNote(std::to_string(i))).has_value() && last.has_value(); }
+
+    std::filesystem::path path;
+    std::unique_ptr<Logbook> book;
+    std::unique_ptr<document::SessionStore> store;
+    Result<void> last;
+};
+
+/// What another program does to the file.
+void meddle(const std::filesystem::path& file, const char* sql) {
+    SQLite::Database db(file.string(), SQLite::OPEN_READWRITE);
+    db.exec(sql);
+}
+
+constexpr const char* trigger = "CREATE TRIGGER harmless AFTER INSERT ON edits BEGIN DELETE FROM session; END";
+
+} // namespace
+
+TEST(OpenTest, AReceivedLogbookMayHoldNothingThatActs) {
+    for (const char* sql : {trigger, "CREATE VIEW harmless AS SELECT * FROM edits", "CREATE TABLE harmless(x)",
+                            "CREATE INDEX harmless ON edits(name)", "CREATE VIRTUAL TABLE harmless USING fts5(x)"}) {
+        const TemporaryFolder folder;
+        const auto file = folder.path("b");
+        { const Book kept(file); }
+        try {
+            meddle(file, sql);
+        } catch (const SQLite::Exception&) { // that module is not there
+            continue;
+        }
+        const auto book = Logbook::open(file);
+        ASSERT_FALSE(book.has_value()) << sql;
+        EXPECT_EQ(book.error().code, ErrorCode::DamagedLogbook);
+        EXPECT_NE(book.error().what.find("harmless"), std::string::npos) << book.error().what;
+        EXPECT_FALSE(Logbook::openToRead(file).has_value());
+    }
+}
+
+TEST(OpenTest, ATriggerThatComesLaterNeverRuns) {
+    const TemporaryFolder folder;
+    Book kept(folder.path("b"));
+    meddle(kept.path, trigger);
+    ASSERT_TRUE(kept.note(7));
+    EXPECT_EQ(kept.book->sessions()->size(), 1U);
+}
+
+TEST(OpenTest, NothingIsSavedInAFileThatIsNoLongerThere) {
+    const TemporaryFolder folder;
+    Book kept(folder.path("b"));
+    std::filesystem::rename(kept.path, folder.path("elsewhere"));
+    EXPECT_FALSE(kept.note(7));
+    EXPECT_EQ(kept.last.error().code, ErrorCode::CannotWrite);
+    EXPECT_EQ(kept.last.error().kept, impasto::Kept::SavedRevisions);
+    std::filesystem::copy_file(folder.path("elsewhere"), kept.path); // another one in its place
+    const auto mark = fileMark(kept.path);
+    EXPECT_FALSE(kept.note(8));
+    EXPECT_EQ(fileMark(kept.path), mark) << "it is not written over";
+}
+
+TEST(OpenTest, TheOneFileIsOneFile) {
+    const TemporaryFolder folder;
+    Book kept(folder.path("b"));
+    kept.book->settle();
+    std::filesystem::copy_file(kept.path, folder.path("copy"));
+    const auto copy = Logbook::open(folder.path("copy"));
+    ASSERT_TRUE(copy.has_value());
+    EXPECT_EQ((*copy)->load(kept.store->session().id)->session.edits->record.note, "4");
+}
+
+TEST(OpenTest, ABadStepLeavesThoseBeforeIt) {
+    const TemporaryFolder folder;
+    const auto file = folder.path("b");
+    SessionId id;
+    {
+        const Book kept(file);
+        id = kept.store->session().id;
+    }
+    meddle(file, "UPDATE edits SET json = '{' WHERE step = 3");
+    const auto stored = (*Logbook::open(file))->load(id);
+    ASSERT_TRUE(stored.has_value());
+    EXPECT_EQ(stored->steps.size(), 3U);
+    EXPECT_EQ(stored->session.edits->record.note, "2");
+    ASSERT_EQ(stored->damage.size(), 1U) << "and it is told";
+    EXPECT_EQ(stored->damage[0].code, ErrorCode::DamagedLogbook);
+    EXPECT_NE(stored->damage[0].what.find("change 4"), std::string::npos);
+}
+
+TEST(OpenTest, WhatIsMadeIsItsOwnersAlone) {
+    using std::filesystem::perms;
+    const TemporaryFolder folder;
+    const auto file = folder.path("new") / "b";
+    const Book kept(file);
+    const auto modeOf = [](const std::filesystem::path& path) { return std::filesystem::status(path).permissions(); };
+    EXPECT_EQ(modeOf(file.parent_path()), perms::owner_all);
+    for (const char* end : {"", "-wal", ".lock"})
+        EXPECT_EQ(modeOf(file.string() + end), perms::owner_read | perms::owner_write) << end;
+}

@@ -242,7 +242,14 @@ Result<void> readEdits(SQLite::Database& db, const SessionId& id, Stored& stored
     bindId(s, 1, id.bytes);
     while (s.executeStep()) {
         auto edits = editsFromJson(s.getColumn(1).getString());
-        if (!edits) return tl::unexpected(edits.error());
+        if (!edits) { // what came before it is whole
+            stored.damage.push_back(
+                {ErrorCode::DamagedLogbook,
+                 fmt::format("change {} and what follows it, {}", stored.steps.size() + 1, edits.error().what),
+                 {},
+                 Kept::RestOfLogbook});
+            return {};
+        }
         stored.steps.push_back({s.getColumn(0).getString(), std::make_shared<const Edits>(std::move(*edits))});
     }
     return {};
@@ -295,8 +302,7 @@ Logbook::Logbook(std::unique_ptr<State> state) : m_state(std::move(state)) {}
 Logbook::~Logbook() = default;
 
 Result<std::unique_ptr<Logbook>> Logbook::open(const std::filesystem::path& file) {
-    std::error_code ignored;
-    if (file.has_parent_path()) std::filesystem::create_directories(file.parent_path(), ignored);
+    if (const auto made = makeFolder(file); !made) return tl::unexpected(made.error());
     auto lock = Lock::take(file);
     if (!lock) return tl::unexpected(lock.error());
     if (!std::filesystem::exists(file))
@@ -308,6 +314,7 @@ Result<std::unique_ptr<Logbook>> Logbook::open(const std::filesystem::path& file
     try {
         auto state = std::make_unique<State>(
             State{file, std::move(*lock), SQLite::Database(file.string(), SQLite::OPEN_READWRITE)});
+        mistrust(state->db);
         state->db.exec("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL;");
         return std::unique_ptr<Logbook>(new Logbook(std::move(state)));
     } catch (const SQLite::Exception& e) {
@@ -321,8 +328,10 @@ Result<std::unique_ptr<Logbook>> Logbook::openToRead(const std::filesystem::path
     if (*version < currentVersion)
         return fail(ErrorCode::LogbookBusy, "an older version", {file.string(), {}, {}, {}}, Kept::AllAsBefore);
     try {
-        return std::unique_ptr<Logbook>(new Logbook(
-            std::make_unique<State>(State{file, nullptr, SQLite::Database(file.string(), SQLite::OPEN_READONLY)})));
+        auto state =
+            std::make_unique<State>(State{file, nullptr, SQLite::Database(file.string(), SQLite::OPEN_READONLY)});
+        mistrust(state->db);
+        return std::unique_ptr<Logbook>(new Logbook(std::move(state)));
     } catch (const SQLite::Exception& e) {
         return tl::unexpected(errorOf(e, file));
     }
@@ -382,6 +391,7 @@ Logbook::Words Logbook::wordsOf(const Change& change, const document::SessionSto
 }
 
 Result<void> Logbook::store(const Change& change, const Words& words, std::int64_t atSeconds) {
+    if (const auto there = stillThere(m_state->db, m_state->file); !there) return there;
     try {
         SQLite::Transaction transaction(m_state->db);
         putSession(m_state->db, change, words.first, atSeconds);
@@ -421,7 +431,15 @@ Result<void> Logbook::storeDeleted(const SessionId& id, bool deleted) {
     return storeColumn(m_state->db, m_state->file, "UPDATE session SET deleted = ? WHERE id = ?", id, deleted ? 1 : 0);
 }
 
+void Logbook::settle() {
+    try {
+        m_state->db.exec("PRAGMA wal_checkpoint(TRUNCATE)");
+    } catch (const SQLite::Exception&) { // a reader is in it: all is in the log beside the file, and later in the file
+    }
+}
+
 Result<void> Logbook::storeRecording(const Session& session, const run::Run& soFar) {
+    if (const auto there = stillThere(m_state->db, m_state->file); !there) return there;
     try {
         SQLite::Transaction transaction(m_state->db);
         putRun(m_state->db, session.id, std::nullopt, soFar, "recording");

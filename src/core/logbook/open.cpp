@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "open.h"
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <cstring>
@@ -39,21 +40,56 @@ std::int32_t bigEndian(const unsigned char* p) {
                                      (std::uint32_t{p[2]} << 8U) | p[3]);
 }
 
+/// Nothing but our own tables and their indices.
+Result<void> schemaCheck(SQLite::Database& db, const fs::path& file) {
+    constexpr std::array<std::string_view, 7> tables{"session", "machine", "game",         "run_order",
+                                                     "run",     "edits",   "capture_chunk"};
+    SQLite::Statement s(db, "SELECT type, name, coalesce(sql, '') FROM sqlite_schema");
+    while (s.executeStep()) {
+        const std::string type = s.getColumn(0).getString(), name = s.getColumn(1).getString();
+        const bool isVirtual = s.getColumn(2).getString().find("VIRTUAL") != std::string::npos;
+        const bool ours =
+            type == "table" && !isVirtual && std::find(tables.begin(), tables.end(), name) != tables.end();
+        if (ours || (type == "index" && name.rfind("sqlite_autoindex_", 0) == 0)) continue;
+        return fail(ErrorCode::DamagedLogbook, fmt::format("it holds a {} \u201c{}\u201d that is not ours", type, name),
+                    at(file), Kept::AllAsBefore);
+    }
+    return {};
+}
+
 Result<void> quickCheck(const fs::path& file) {
     try {
         std::string escaped;
         for (const char c : fs::absolute(file).string())
             escaped += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
         SQLite::Database db("file:" + escaped + "?immutable=1", SQLite::OPEN_READONLY | SQLite::OPEN_URI);
+        mistrust(db);
         SQLite::Statement check(db, "PRAGMA quick_check(1)");
-        if (check.executeStep() && check.getColumn(0).getString() == "ok") return {};
-        return fail(ErrorCode::DamagedLogbook, check.getColumn(0).getString(), at(file), Kept::AllAsBefore);
+        if (!check.executeStep() || check.getColumn(0).getString() != "ok")
+            return fail(ErrorCode::DamagedLogbook, check.getColumn(0).getString(), at(file), Kept::AllAsBefore);
+        return schemaCheck(db, file);
     } catch (const SQLite::Exception& e) {
         return fail(ErrorCode::DamagedLogbook, e.what(), at(file), Kept::AllAsBefore);
     }
 }
 
 } // namespace
+
+void mistrust(SQLite::Database& db) {
+    for (const auto& [option, value] : {std::pair(SQLITE_DBCONFIG_DEFENSIVE, 1),
+                                        {SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0},
+                                        {SQLITE_DBCONFIG_ENABLE_TRIGGER, 0},
+                                        {SQLITE_DBCONFIG_ENABLE_VIEW, 0},
+                                        {SQLITE_DBCONFIG_ENABLE_LOAD_EXTENSION, 0}})
+        sqlite3_db_config(db.getHandle(), option, value, nullptr);
+}
+
+Result<void> stillThere(SQLite::Database& db, const fs::path& file) {
+    int moved = 0;
+    sqlite3_file_control(db.getHandle(), "main", SQLITE_FCNTL_HAS_MOVED, &moved);
+    if (moved == 0) return {};
+    return fail(ErrorCode::CannotWrite, "it was moved, deleted or replaced", at(file), Kept::SavedRevisions);
+}
 
 Error errorOf(const SQLite::Exception& e, const fs::path& file) {
     const int code = e.getErrorCode() & 0xff;
@@ -65,7 +101,7 @@ Error errorOf(const SQLite::Exception& e, const fs::path& file) {
 
 Result<std::unique_ptr<Lock>> Lock::take(const fs::path& file) {
     const std::string path = file.string() + ".lock";
-    const int fd = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
+    const int fd = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0600);
     if (fd < 0) return fail(ErrorCode::CannotWrite, std::strerror(errno), at(path));
     auto lock = std::make_unique<Lock>(fd);
     if (::flock(fd, LOCK_EX | LOCK_NB) != 0) {
@@ -105,7 +141,6 @@ Result<int> examine(const fs::path& file, int newest) {
 Result<void> create(const fs::path& file) {
     const fs::path fresh = file.string() + ".new";
     std::error_code ignored;
-    if (file.has_parent_path()) fs::create_directories(file.parent_path(), ignored);
     fs::remove(fresh, ignored);
     try {
         SQLite::Database db(fresh.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
@@ -113,12 +148,27 @@ Result<void> create(const fs::path& file) {
         db.exec(schema);
         db.exec(fmt::format("PRAGMA application_id = {}; PRAGMA user_version = {};", applicationId, currentVersion));
         transaction.commit();
+        fs::permissions(fresh, fs::perms::owner_read | fs::perms::owner_write, ignored); // the log beside it follows
     } catch (const SQLite::Exception& e) {
         fs::remove(fresh, ignored);
         return tl::unexpected(errorOf(e, file));
     }
     if (std::rename(fresh.c_str(), file.c_str()) != 0)
         return fail(ErrorCode::CannotWrite, std::strerror(errno), at(file));
+    const int folder = ::open(file.has_parent_path() ? file.parent_path().c_str() : ".", O_RDONLY | O_CLOEXEC);
+    if (folder >= 0) { // so that the name lasts, too
+        ::fsync(folder);
+        ::close(folder);
+    }
+    return {};
+}
+
+Result<void> makeFolder(const fs::path& file) {
+    if (!file.has_parent_path() || fs::exists(file.parent_path())) return {};
+    std::error_code failed;
+    fs::create_directories(file.parent_path(), failed);
+    if (failed) return fail(ErrorCode::CannotWrite, failed.message(), at(file));
+    fs::permissions(file.parent_path(), fs::perms::owner_all, failed);
     return {};
 }
 
@@ -128,6 +178,7 @@ Result<void> migrate(const fs::path& file, int from, std::span<const Migration> 
     if (failed) return fail(ErrorCode::CannotWrite, failed.message(), at(file));
     try {
         SQLite::Database db(file.string(), SQLite::OPEN_READWRITE);
+        mistrust(db);
         SQLite::Transaction transaction(db);
         int version = from;
         for (const auto& step : steps)

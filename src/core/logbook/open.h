@@ -32,10 +32,18 @@ struct Migration {
 /// Reads the first 100 bytes, and checks the pages where no write-ahead log stands beside. The version. Errors:
 /// EmptyFile, ForeignLogbook, NewerLogbook, DamagedLogbook, CannotRead. Writes nothing.
 Result<int> examine(const std::filesystem::path& file, int newest);
+/// The folder for a logbook, for its owner alone where it has to be made. Errors: CannotWrite.
+Result<void> makeFolder(const std::filesystem::path& file);
 /// Makes FILE.new with the schema and renames it to FILE.
 Result<void> create(const std::filesystem::path& file);
 /// Copies the file to FILE.v<from> beside it, then migrates in one transaction. Errors: CannotWrite, DamagedLogbook.
 Result<void> migrate(const std::filesystem::path& file, int from, std::span<const Migration> steps);
+
+/// What a logbook from elsewhere may carry is not obeyed: no trigger or view runs, no extension is loaded, and the
+/// schema cannot be written. For every connection, before its first statement.
+void mistrust(SQLite::Database& db);
+/// An error where the file was moved, deleted or replaced since it was opened: what is written then is lost.
+Result<void> stillThere(SQLite::Database& db, const std::filesystem::path& file);
 
 Error errorOf(const SQLite::Exception& exception, const std::filesystem::path& file);
 

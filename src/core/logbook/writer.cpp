@@ -63,6 +63,11 @@ bool LogbookWriter::idle() const {
     return m_jobs.empty() && !m_busy;
 }
 
+bool LogbookWriter::nothingWaits() const {
+    const std::lock_guard lock(m_mutex);
+    return m_jobs.empty();
+}
+
 Result<void> LogbookWriter::perform(const Job& job) {
     if (job.about) return m_logbook->storeAbout(job.change.session.id, *job.about);
     if (job.deleted) return m_logbook->storeDeleted(job.change.session.id, *job.deleted);
@@ -93,10 +98,9 @@ void LogbookWriter::loop(const std::stop_token& quit) {
         m_busy = true;
         lock.unlock();
         const auto done = guarded([&] { return perform(job); });
-        if (done)
-            tell(job);
-        else if (!failing && m_hooks.onError)
-            m_hooks.onError(done.error());
+        if (done) tell(job);
+        if (done && !job.recording && nothingWaits()) m_logbook->settle();
+        if (!done && !failing && m_hooks.onError) m_hooks.onError(done.error());
         failing = !done;
         lock.lock();
         m_busy = false;

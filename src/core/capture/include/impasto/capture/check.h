@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Whether a capture makes sense, asked where captures enter: from a log, from a logbook, from a rig. What is computed of
-// one may rely on it afterwards.
+// Whether a capture makes sense, asked where captures enter: from a log, from a logbook, from a rig. What is computed
+// of one may rely on it afterwards.
 #pragma once
 
 #include <impasto/capture/capture.h>

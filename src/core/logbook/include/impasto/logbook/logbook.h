@@ -34,8 +34,8 @@ struct Stored {
     std::shared_ptr<const document::Edits> first;
     std::vector<document::Step> steps;
     std::size_t depth = 0;
-    description::Originals originals;  // of its machines and games
-    std::vector<Error> damage;         // DamagedCapture, one a run; the rest is whole
+    description::Originals originals; // of its machines and games
+    std::vector<Error> damage; // DamagedCapture, one a run; DamagedLogbook of a step, where those before are open
     std::vector<RunId> foundRecording; // runs that a killed program left half recorded
 };
 
@@ -53,7 +53,8 @@ class Logbook {
     Logbook& operator=(const Logbook&) = delete;
 
     Result<std::vector<SessionHead>> sessions(); // the newest change first
-    /// Errors: UnknownName; DamagedLogbook where a row no longer parses. Never damage of one run (Stored::damage).
+    /// Errors: UnknownName; DamagedLogbook where a row no longer parses. Never damage of one run, or of a step of undo:
+    /// the last good one is opened (Stored::damage).
     Result<Stored> load(const SessionId& id);
     /// What a change stores besides the session itself.
     struct Words {
@@ -69,6 +70,8 @@ class Logbook {
     /// Errors as for store.
     Result<void> storeAbout(const SessionId& id, const About& about);
     Result<void> storeDeleted(const SessionId& id, bool deleted);
+    /// Brings all that is stored into the one file, so that a copy of it is whole; where another process reads, later.
+    void settle();
     /// The frames so far of a run that is being recorded.
     Result<void> storeRecording(const document::Session& session, const run::Run& soFar);
 

@@ -46,6 +46,7 @@ class LogbookWriter {
     };
     void push(Job job);
     void loop(const std::stop_token& quit);
+    [[nodiscard]] bool nothingWaits() const;
     Result<void> perform(const Job& job);
     void tell(const Job& job);
 
