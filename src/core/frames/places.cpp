@@ -82,6 +82,36 @@ std::vector<std::vector<double>> leftOver(const Places& places) {
     return out;
 }
 
+/// The deepest stretch of a run that is slower than its place; `off`: logarithms of its rates over the usual ones.
+Examined sagOf(std::vector<double> off, double durationMs) {
+    constexpr std::size_t shortest = 2;
+    constexpr double least = 0.03, deviations = 4;
+    const double level = *stats::quantile(off, 0.5);
+    std::vector<double> apart;
+    for (double& v : off) apart.push_back(std::abs(v -= level));
+    const double reach = std::max(least, deviations * 1.4826 * *stats::quantile(apart, 0.5));
+    Examined out{Finding::Sags, false, 0};
+    const double whole = durationMs / static_cast<double>(off.size());
+    double lowest = 0;
+    for (std::size_t k = 0; k < off.size();) {
+        std::size_t end = k, deep = 0, mostDeep = 0; // pieces in a row beyond the reach
+        double sum = 0;
+        for (; end < off.size() && off[end] < -reach / 2; ++end) {
+            sum += off[end];
+            deep = off[end] < -reach ? deep + 1 : 0;
+            mostDeep = std::max(mostDeep, deep);
+        }
+        const double mean = end > k ? sum / static_cast<double>(end - k) : 0;
+        if (mostDeep >= shortest && (!out.found || sum < lowest)) {
+            lowest = sum;
+            out = {Finding::Sags, true, std::expm1(mean), true,
+                   capture::Span{static_cast<double>(k) * whole, static_cast<double>(end) * whole}};
+        }
+        k = std::max(end, k + 1);
+    }
+    return out;
+}
+
 } // namespace
 
 std::vector<double> errorsWithoutRoute(const Captures& runs) {
@@ -112,41 +142,24 @@ void takeRouteOut(std::vector<RunDoubt>& doubt, const Captures& runs) {
         doubt[i].average.standardError = std::min(doubt[i].average.standardError, errors[i]);
 }
 
-std::optional<Examined> sags(const Captures& runs, std::size_t index) {
-    constexpr std::size_t fewestRuns = 3, fewestPieces = 8, shortest = 2;
-    constexpr double least = 0.03, deviations = 4;
-    if (runs.size() < fewestRuns || index >= runs.size()) return std::nullopt;
+std::vector<Examined> sags(const Captures& runs) {
+    constexpr std::size_t fewestRuns = 3, fewestPieces = 8;
+    if (runs.size() < fewestRuns) return {};
     const auto places = placesOf(runs);
-    if (!places || places->count() < fewestPieces) return std::nullopt;
+    if (!places || places->count() < fewestPieces) return {};
     // Against the middle of all runs, which one that sags does not move.
-    std::vector<double> off(places->count());
-    for (std::size_t k = 0; k < off.size(); ++k) {
+    std::vector<double> middle;
+    for (std::size_t k = 0; k < places->count(); ++k) {
         std::vector<double> here;
         for (const auto& run : places->rate) here.push_back(run[k]);
-        off[k] = std::log(std::max(places->rate[index][k], 1e-12) / *stats::quantile(here, 0.5));
+        middle.push_back(*stats::quantile(here, 0.5));
     }
-    const double level = *stats::quantile(off, 0.5);
-    std::vector<double> apart;
-    for (double& v : off) apart.push_back(std::abs(v -= level));
-    const double reach = std::max(least, deviations * 1.4826 * *stats::quantile(apart, 0.5));
-    Examined out{Finding::Sags, false, 0};
-    const double whole = capture::durationMs(*runs[index]) / static_cast<double>(off.size());
-    double lowest = 0;
-    for (std::size_t k = 0; k < off.size();) {
-        std::size_t end = k, deep = 0, mostDeep = 0; // pieces in a row beyond the reach
-        double sum = 0;
-        for (; end < off.size() && off[end] < -reach / 2; ++end) {
-            sum += off[end];
-            deep = off[end] < -reach ? deep + 1 : 0;
-            mostDeep = std::max(mostDeep, deep);
-        }
-        const double mean = end > k ? sum / static_cast<double>(end - k) : 0;
-        if (mostDeep >= shortest && (!out.found || sum < lowest)) {
-            lowest = sum;
-            out = {Finding::Sags, true, std::expm1(mean), true,
-                   capture::Span{static_cast<double>(k) * whole, static_cast<double>(end) * whole}};
-        }
-        k = std::max(end, k + 1);
+    std::vector<Examined> out;
+    for (std::size_t run = 0; run < runs.size(); ++run) {
+        std::vector<double> off;
+        for (std::size_t k = 0; k < middle.size(); ++k)
+            off.push_back(std::log(std::max(places->rate[run][k], 1e-12) / std::max(middle[k], 1e-12)));
+        out.push_back(sagOf(std::move(off), capture::durationMs(*runs[run])));
     }
     return out;
 }

@@ -432,10 +432,7 @@ Result<void> Logbook::storeDeleted(const SessionId& id, bool deleted) {
 }
 
 void Logbook::settle() {
-    try {
-        m_state->db.exec("PRAGMA wal_checkpoint(TRUNCATE)");
-    } catch (const SQLite::Exception&) { // a reader is in it: all is in the log beside the file, and later in the file
-    }
+    m_state->db.tryExec("PRAGMA wal_checkpoint(TRUNCATE)"); // while another process reads, later
 }
 
 Result<void> Logbook::storeRecording(const Session& session, const run::Run& soFar) {

@@ -135,13 +135,14 @@ Maybe<Siblings> siblings(const Inputs& in, const Context& context) {
         if (const auto cpu = capture::trackMean(*captures.back(), capture::Sensor::CpuLoad))
             loads.push_back({*cpu, averages.back()});
     }
+    const auto sags = frames::sags(captures);
     out.evenness = frames::evennessOf(averages);
     if (out.evenness.odd) out.odd = ids[*out.evenness.odd];
     for (std::size_t i = 0; i < averages.size(); ++i) {
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         auto& examined = out.examined[ids[i]];
         if (const auto found = frames::unlike(averages, i)) examined.push_back(*found);
-        if (const auto found = frames::sags(captures, i); found && found->found) examined.push_back(*found);
+        if (i < sags.size() && sags[i].found) examined.push_back(sags[i]);
         if (loads.size() != averages.size()) continue;
         if (const auto found = frames::background(loads, i)) examined.push_back(*found);
     }

@@ -19,9 +19,9 @@ std::vector<double> errorsWithoutRoute(const Captures& runs);
 /// Puts those errors in place of the averages' own, where they are smaller: one doubt a run, or none at all.
 void takeRouteOut(std::vector<RunDoubt>& doubt, const Captures& runs);
 
-/// Whether a stretch of the run at `index` is slower than the others at the same place: two pieces in a row by 3% and
+/// Of each run, whether a stretch is slower than the others at the same place: two pieces in a row by 3% and
 /// four deviations of what pieces differ, and those beside them by half of that; nothing under three runs, or where
 /// their parts differ.
-std::optional<Examined> sags(const Captures& runs, std::size_t index);
+std::vector<Examined> sags(const Captures& runs);
 
 } // namespace impasto::frames
