@@ -182,13 +182,16 @@ void setLine(Sheet& sheet, const View& view, const Line& line, const Scale& ms, 
     const QRectF r(p.plotLeft, y + 2, p.plotRight - p.plotLeft, 15);
     const bool open = view.run && set.holds(*view.run);
     const auto name = wording::setName(view.w, view.session, set);
-    if (set.counted.size() > 1) triangle(sheet, p.left, y, open);
+    const bool alone = set.counted.size() == 1; // its line is the run's
+    if (open && alone)
+        sheet.rect(QRectF(p.left - 6, y, p.right - p.left + 12, line.height()), Ink::Paper, Ink::Ink, 1.5);
+    if (!alone) triangle(sheet, p.left, y, open);
     const double width = p.plotLeft - p.left - 20;
     const double w = sheet.text(p.left + 13, y + 1, qs(name.name), Type::BodyBold, Ink::Ink, Align::Left, width);
     if (width - w > 30)
-        sheet.text(p.left + 13 + w + 7, y + 2, qs(name.note), Type::Small, Ink::Muted, Align::Left, width - w - 7);
-    if (open && set.counted.size() == 1)
-        sheet.rect(QRectF(p.left - 6, y, p.right - p.left + 12, line.height()), Ink::Paper, Ink::Ink, 1.5);
+        sheet.text(p.left + 13 + w + 7, y + 2,
+                   alone ? say("run %1").arg(view.session.numberOf(set.counted.front())) : qs(name.note), Type::Small,
+                   Ink::Muted, Align::Left, width - w - 7);
     sheet.rect(r, Ink::Part);
     const double each = r.height() / static_cast<double>(set.counted.size());
     for (std::size_t i = 0; i < set.counted.size(); ++i)
