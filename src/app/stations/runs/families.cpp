@@ -188,10 +188,10 @@ void setLine(Sheet& sheet, const View& view, const Line& line, const Scale& ms, 
     if (!alone) triangle(sheet, p.left, y, open);
     const double width = p.plotLeft - p.left - 20;
     const double w = sheet.text(p.left + 13, y + 1, qs(name.name), Type::BodyBold, Ink::Ink, Align::Left, width);
-    if (width - w > 30)
-        sheet.text(p.left + 13 + w + 7, y + 2,
-                   alone ? say("run %1").arg(view.session.numberOf(set.counted.front())) : qs(name.note), Type::Small,
-                   Ink::Muted, Align::Left, width - w - 7);
+    const QString note = alone ? say("run %1").arg(view.session.numberOf(set.counted.front())) : qs(name.note);
+    if (!alone || w + 7 + textWidth(note, Type::Small) <= width) // a cut number says nothing
+        sheet.text(p.left + 13 + w + 7, y + 2, note, Type::Small, Ink::Muted, Align::Left,
+                   std::max(1.0, width - w - 7));
     sheet.rect(r, Ink::Part);
     const double each = r.height() / static_cast<double>(set.counted.size());
     for (std::size_t i = 0; i < set.counted.size(); ++i)
