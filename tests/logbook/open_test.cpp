@@ -198,6 +198,20 @@ TEST(OpenTest, AReceivedLogbookMayHoldNothingThatActs) {
     }
 }
 
+TEST(OpenTest, WhatLiesInTheLogBesideTheFileIsSeenToo) {
+    const TemporaryFolder folder;
+    {
+        const Book kept(folder.path("b"));
+        meddle(kept.path, trigger);
+        for (const char* end : {"", "-wal"}) // before it is brought into the file
+            std::filesystem::copy_file(kept.path.string() + end, folder.path("copy").string() + end);
+    }
+    ASSERT_TRUE(std::filesystem::exists(folder.path("copy-wal")));
+    const auto book = Logbook::open(folder.path("copy"));
+    ASSERT_FALSE(book.has_value());
+    EXPECT_NE(book.error().what.find("harmless"), std::string::npos) << book.error().what;
+}
+
 TEST(OpenTest, ATriggerThatComesLaterNeverRuns) {
     const TemporaryFolder folder;
     Book kept(folder.path("b"));

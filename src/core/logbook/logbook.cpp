@@ -314,7 +314,7 @@ Result<std::unique_ptr<Logbook>> Logbook::open(const std::filesystem::path& file
     try {
         auto state = std::make_unique<State>(
             State{file, std::move(*lock), SQLite::Database(file.string(), SQLite::OPEN_READWRITE)});
-        mistrust(state->db);
+        if (const auto ours = mistrust(state->db, file); !ours) return tl::unexpected(ours.error());
         state->db.exec("PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL;");
         return std::unique_ptr<Logbook>(new Logbook(std::move(state)));
     } catch (const SQLite::Exception& e) {
@@ -330,7 +330,7 @@ Result<std::unique_ptr<Logbook>> Logbook::openToRead(const std::filesystem::path
     try {
         auto state =
             std::make_unique<State>(State{file, nullptr, SQLite::Database(file.string(), SQLite::OPEN_READONLY)});
-        mistrust(state->db);
+        if (const auto ours = mistrust(state->db, file); !ours) return tl::unexpected(ours.error());
         return std::unique_ptr<Logbook>(new Logbook(std::move(state)));
     } catch (const SQLite::Exception& e) {
         return tl::unexpected(errorOf(e, file));

@@ -63,11 +63,11 @@ Result<void> quickCheck(const fs::path& file) {
         for (const char c : fs::absolute(file).string())
             escaped += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
         SQLite::Database db("file:" + escaped + "?immutable=1", SQLite::OPEN_READONLY | SQLite::OPEN_URI);
-        mistrust(db);
+        if (const auto ours = mistrust(db, file); !ours) return ours;
         SQLite::Statement check(db, "PRAGMA quick_check(1)");
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             return fail(ErrorCode::DamagedLogbook, check.getColumn(0).getString(), at(file), Kept::AllAsBefore);
-        return schemaCheck(db, file);
+        return {};
     } catch (const SQLite::Exception& e) {
         return fail(ErrorCode::DamagedLogbook, e.what(), at(file), Kept::AllAsBefore);
     }
@@ -75,13 +75,14 @@ Result<void> quickCheck(const fs::path& file) {
 
 } // namespace
 
-void mistrust(SQLite::Database& db) {
+Result<void> mistrust(SQLite::Database& db, const fs::path& file) {
     for (const auto& [option, value] : {std::pair(SQLITE_DBCONFIG_DEFENSIVE, 1),
                                         {SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0},
                                         {SQLITE_DBCONFIG_ENABLE_TRIGGER, 0},
                                         {SQLITE_DBCONFIG_ENABLE_VIEW, 0},
                                         {SQLITE_DBCONFIG_ENABLE_LOAD_EXTENSION, 0}})
         sqlite3_db_config(db.getHandle(), option, value, nullptr);
+    return schemaCheck(db, file);
 }
 
 Result<void> stillThere(SQLite::Database& db, const fs::path& file) {
@@ -178,7 +179,7 @@ Result<void> migrate(const fs::path& file, int from, std::span<const Migration> 
     if (failed) return fail(ErrorCode::CannotWrite, failed.message(), at(file));
     try {
         SQLite::Database db(file.string(), SQLite::OPEN_READWRITE);
-        mistrust(db);
+        if (const auto ours = mistrust(db, file); !ours) return ours;
         SQLite::Transaction transaction(db);
         int version = from;
         for (const auto& step : steps)

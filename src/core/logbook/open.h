@@ -40,8 +40,9 @@ Result<void> create(const std::filesystem::path& file);
 Result<void> migrate(const std::filesystem::path& file, int from, std::span<const Migration> steps);
 
 /// What a logbook from elsewhere may carry is not obeyed: no trigger or view runs, no extension is loaded, and the
-/// schema cannot be written. For every connection, before its first statement.
-void mistrust(SQLite::Database& db);
+/// schema cannot be written. For every connection, before its first statement. Errors: DamagedLogbook where it holds
+/// anything but our own tables and their indices, also in the log beside the file.
+Result<void> mistrust(SQLite::Database& db, const std::filesystem::path& file);
 /// An error where the file was moved, deleted or replaced since it was opened: what is written then is lost.
 Result<void> stillThere(SQLite::Database& db, const std::filesystem::path& file);
 
