@@ -146,6 +146,8 @@ Command summarizeCommand() {
           std::pair(1.0, 10.0)},
          {"--hitch-excess", "and so many ms more", &o->hitch.excessMs, std::pair(0.0, 1000.0)},
          {"--hitch-outright", "or so many ms more, whatever the ratio", &o->hitch.outrightMs, std::pair(0.1, 1000.0)},
+         {"--most-rows", "Logs of more rows are refused", &o->mostRows, std::pair(1.0, 1e11)},
+         {"--most-gib", "and those that are, or unpack to, more", &o->mostGib, std::pair(1e-6, 4096.0)},
          {"--json", "Machine-readable, docs/formats.md", &o->json}},
         [o] { return summarize(*o); }};
 }

@@ -208,6 +208,21 @@ TEST(CliTest, BadInputIsOneAndBadUsageTwo) {
     EXPECT_EQ(cli(fmt::format("tune {} --target fast", demoArguments())).code, 2);
 }
 
+TEST(CliTest, HowMuchOfALogIsReadCanBeSaid) {
+    const TemporaryFolder folder;
+    std::string text = "frame_ms\n";
+    for (int i = 0; i < 20000; ++i) text += fmt::format("{}.5\n", 16 + i % 3);
+    const auto log = folder.write("log.csv", text).string();
+    EXPECT_EQ(cli("summarize " + log).code, 0);
+    const auto rows = cli("summarize --most-rows 5000 " + log);
+    EXPECT_EQ(rows.code, 1);
+    EXPECT_NE(rows.err.find("more than 5000 rows"), std::string::npos) << rows.err;
+    const auto bytes = cli("summarize --most-gib 0.00001 " + log);
+    EXPECT_EQ(bytes.code, 1);
+    EXPECT_NE(bytes.err.find("bytes"), std::string::npos) << bytes.err;
+    EXPECT_EQ(cli("summarize --most-rows 20001 --most-gib 0.001 " + log).code, 0);
+}
+
 TEST(CliTest, APracticePairIsDrawnDescribedAndTuned) {
     const TemporaryFolder folder;
     const auto drawn = cli(fmt::format("rig draw --seed 3 -o {}", folder.path("practice").string()));

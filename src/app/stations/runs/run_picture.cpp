@@ -275,7 +275,7 @@ void placed(Sheet& sheet, const Place& p, double x, double y, const QString& tex
     sheet.text(left ? x - 6 : x + 6, y, text, Type::Note, Ink::Ink, left ? Align::Right : Align::Left, 0, Ink::Paper);
 }
 
-/// The slowest second, the stalls and the worst dip where they are.
+/// The stalls, or else the slowest second that counts, where they are.
 void placedFigures(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& time,
                    const Place& p) {
     const auto trims = view.session.trimsOf(run.id);
@@ -296,10 +296,16 @@ void placedFigures(Sheet& sheet, const View& view, const run::Run& run, const Ru
     }
     const auto& seconds = figures.shape->seconds;
     if (seconds.size() < 4 || !figures.summary.stalls.empty()) return; // a stall is the slowest second
-    const auto slowest =
-        std::min_element(seconds.begin(), seconds.end(),
-                         [](const frames::Second& a, const frames::Second& b) { return a.average < b.average; });
-    const double from = slowest == seconds.begin() ? 0 : (slowest - 1)->atMs;
+    const auto beginOf = [&](auto second) { return second == seconds.begin() ? 0 : (second - 1)->atMs; };
+    auto slowest = seconds.end();
+    for (auto it = seconds.begin(); it != seconds.end(); ++it) {
+        const bool counts = std::none_of(trims.begin(), trims.end(), [&](const capture::Span& trim) {
+            return trim.fromMs < it->atMs && trim.toMs > beginOf(it);
+        });
+        if (counts && (slowest == seconds.end() || it->average < slowest->average)) slowest = it;
+    }
+    if (slowest == seconds.end()) return;
+    const double from = beginOf(slowest);
     if (!inside(from) || !inside(slowest->atMs)) return;
     sheet.line({time.px(from), p.bottom - 3}, {time.px(slowest->atMs), p.bottom - 3}, Ink::Ink, 3);
     placed(sheet, p, time.px(slowest->atMs), p.bottom - 20,
