@@ -3,9 +3,13 @@
 
 #include <QtCore/QCommandLineParser>
 #include <QtCore/QDir>
+#include <QtCore/QSocketNotifier>
 #include <QtCore/QStandardPaths>
 #include <QtWidgets/QApplication>
+#include <csignal>
 #include <cstdio>
+#include <fcntl.h>
+#include <unistd.h>
 
 namespace {
 
@@ -48,6 +52,18 @@ void addOptions(QCommandLineParser& parser) {
                       QStringLiteral("WxH"), QStringLiteral("1280x800")});
     parser.addOption(
         {QStringLiteral("scale"), say("Pixels a unit in pictures"), QStringLiteral("S"), QStringLiteral("1")});
+}
+
+int endPipe[2] = {-1, -1};
+
+/// A session that ends, or a person who stops the program, closes the window's work like a press on its corner: what
+/// waits is stored.
+void endOnSignals() {
+    if (::pipe2(endPipe, O_CLOEXEC | O_NONBLOCK) != 0) return;
+    auto* asked = new QSocketNotifier(endPipe[0], QSocketNotifier::Read, QCoreApplication::instance());
+    QObject::connect(asked, &QSocketNotifier::activated, QCoreApplication::instance(), &QCoreApplication::quit);
+    for (const int signal : {SIGTERM, SIGINT, SIGHUP})
+        std::signal(signal, [](int) { [[maybe_unused]] const auto told = ::write(endPipe[1], "x", 1); });
 }
 
 int shots(const QCommandLineParser& parser, const Theme& theme, QSize size) {
@@ -127,5 +143,6 @@ int main(int argc, char** argv) {
     if (parser.isSet(QStringLiteral("size"))) window.resize(windowSize);
     if (parser.isSet(QStringLiteral("theme"))) window.setTheme(theme);
     window.show();
+    endOnSignals();
     return QApplication::exec();
 }

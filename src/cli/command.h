@@ -2,6 +2,7 @@
 // A command of impasto-cli as data: its options, where their values go, and what it does. main.cpp is the list.
 #pragma once
 
+#include <filesystem>
 #include <functional>
 #include <impasto/logs/import.h>
 #include <impasto/wording/errors.h>
@@ -43,6 +44,9 @@ Command tuneCommand();
 
 /// Prints an error and gives 1.
 int failed(const Error& error);
+/// Writes where it was told to. Errors: AlreadyThere without `force`, and those of writing.
+Result<void> writeOutput(const std::filesystem::path& file, std::string_view bytes, bool force);
+Option forceOption(bool& into);
 /// A frame log; "-" reads the standard input. Errors: those of the log.
 Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options);
 /// The option that says how lows are counted, for several commands.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
 
+#include <impasto/base/file.h>
+
 #include <CLI/CLI.hpp>
 #include <algorithm>
 #include <cerrno>
@@ -46,6 +48,14 @@ void add(CLI::App& parent, const Command& command, int& code) {
 int failed(const Error& error) {
     fmt::print(stderr, "{}\n", wording::error(wording::Words(), error).all());
     return 1;
+}
+
+Result<void> writeOutput(const std::filesystem::path& file, std::string_view bytes, bool force) {
+    return writeFileAtomically(file, bytes, force ? Existing::Replace : Existing::Keep);
+}
+
+Option forceOption(bool& into) {
+    return {"--force", "Replace what is there already", &into};
 }
 
 Option lowsOption(std::string& into) {

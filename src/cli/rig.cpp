@@ -3,7 +3,6 @@
 #include "described.h"
 
 #include <filesystem>
-#include <impasto/base/file.h>
 #include <impasto/choose/propose.h>
 #include <impasto/pace/plan.h>
 #include <impasto/rig_draw/draw.h>
@@ -15,6 +14,7 @@ namespace {
 struct DrawOptions {
     std::uint64_t seed = 1;
     std::string folder = ".";
+    bool force = false;
 };
 
 struct DescribeOptions {
@@ -62,7 +62,7 @@ int drawRig(const DrawOptions& options) {
     for (const auto& [file, text] :
          {std::pair(folder / fmt::format("practice-machine-{}.toml", options.seed), drawn.machine),
           {folder / fmt::format("practice-game-{}.toml", options.seed), drawn.game}}) {
-        if (const auto written = writeFileAtomically(file, text); !written) return failed(written.error());
+        if (const auto written = writeOutput(file, text, options.force); !written) return failed(written.error());
         fmt::print("{}\n", file.string());
     }
     return 0;
@@ -120,7 +120,9 @@ Command rigCommand() {
             {},
             {{"draw",
               "Draws a machine and a game at random and writes their descriptions",
-              {{"--seed", "Seed of the draw", &drawing->seed}, {"-o,--output", "Folder to write to", &drawing->folder}},
+              {{"--seed", "Seed of the draw", &drawing->seed},
+               {"-o,--output", "Folder to write to", &drawing->folder},
+               forceOption(drawing->force)},
               [drawing] { return drawRig(*drawing); }},
              {"describe",
               "True costs of every level, to check what was measured",

@@ -2,7 +2,6 @@
 #include "command.h"
 #include "described.h"
 
-#include <impasto/base/file.h>
 #include <impasto/logs/import.h>
 #include <impasto/rig_sim/simulated.h>
 #include <impasto/run/conditions.h>
@@ -15,7 +14,7 @@ struct Options {
     std::string preset, route;    // empty: the first
     std::vector<std::string> set; // setting=level
     std::optional<double> seconds;
-    bool fresh = false;
+    bool fresh = false, force = false;
     std::uint64_t seed = 1;
     std::map<std::string, std::string> conditions; // by their keys; empty: as usual
 };
@@ -71,7 +70,7 @@ int simulate(const Options& options) {
     if (!recording) return failed(recording.error());
     recording->capture.notes["variant"] = run::canonicalText(order->variant);
     recording->capture.notes["seed"] = std::to_string(options.seed);
-    if (const auto written = writeFileAtomically(options.out, logs::writeCsv(recording->capture)); !written)
+    if (const auto written = writeOutput(options.out, logs::writeCsv(recording->capture), options.force); !written)
         return failed(written.error());
     fmt::print("{} frames to {}\n", recording->capture.frames(), options.out);
     if (recording->crashed) return failed({ErrorCode::GameCrashed, {}, {}, Kept::FramesUntilHere});
@@ -92,7 +91,8 @@ Command simulateCommand() {
                      {"--seconds", "Of the route", &o->seconds, std::pair(1.0, 36000.0)},
                      {"--fresh", "The first run ever: no shader is compiled", &o->fresh},
                      {"--seed", "Seed of the run", &o->seed},
-                     {"-o,--output", "Capture file to write", &o->out, {}, {}, true}},
+                     {"-o,--output", "Capture file to write", &o->out, {}, {}, true},
+                     forceOption(o->force)},
                     [o] { return simulate(*o); }};
     for (const auto& condition : run::conditions())
         command.options.push_back(

@@ -96,9 +96,9 @@ TEST(LogbookStationTest, ASecondWindowReadsOnlyAndAsksBeforeItLosesWork) {
         << second.view().notSaved.toStdString();
     EXPECT_EQ(second.view().session.id, first.view().session.id) << "it can be looked at";
     bool asked = false;
-    second.window->askToLose = [&asked](const QString&) {
+    second.window->askUnsaved = [&asked](const QString&) {
         asked = true;
-        return false;
+        return Window::Unsaved::Stay;
     };
     EXPECT_TRUE(second.window->close()) << "nothing was done";
     EXPECT_FALSE(asked);

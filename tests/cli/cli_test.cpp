@@ -71,7 +71,7 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
     };
     const auto file = folder.path("run.csv").string();
     const auto simulated = [&](const std::string& arguments) {
-        const auto made = cli("simulate " + arguments + " -o " + file);
+        const auto made = cli("simulate " + arguments + " --force -o " + file);
         EXPECT_EQ(made.code, 0) << made.err;
         return *logs::readLog(file);
     };
@@ -85,6 +85,11 @@ TEST(CliTest, SimulateTakesAWholeOrder) {
          {"limiter=present", "upscaling.kind=temporal", "upscaling.ratio=1.7", "sharpening=0.3",
           "generation.kind=external", "generation.multiplier=3", "generation.second_gpu=true", "sync=variable-tearing"})
         EXPECT_NE(two.notes.at("variant").find(piece), std::string::npos) << two.notes.at("variant");
+    const auto before = fileMark(file);
+    const auto again = cli("simulate " + pair("fenwick-duo", "rainmarket") + "--seconds 5 --seed 10 -o " + file);
+    EXPECT_EQ(again.code, 1) << "what is there is not written over";
+    EXPECT_NE(again.err.find("--force"), std::string::npos) << again.err;
+    EXPECT_EQ(fileMark(file), before);
     const auto quiet = simulated(pair("whinbush-laptop", "saltmarsh-courier") +
                                  "--fans quiet --plan saving --supply battery --warm-up 5 --seconds 10 --idle-cap 30");
     EXPECT_LE(*capture::trackMaximum(quiet, capture::Sensor::GpuClock), 60.1);
@@ -227,6 +232,8 @@ TEST(CliTest, APracticePairIsDrawnDescribedAndTuned) {
     const TemporaryFolder folder;
     const auto drawn = cli(fmt::format("rig draw --seed 3 -o {}", folder.path("practice").string()));
     ASSERT_EQ(drawn.code, 0) << drawn.err;
+    EXPECT_EQ(cli(fmt::format("rig draw --seed 3 -o {}", folder.path("practice").string())).code, 1);
+    EXPECT_EQ(cli(fmt::format("rig draw --seed 3 --force -o {}", folder.path("practice").string())).code, 0);
     const auto pair = fmt::format("--machine {0}/practice-machine-3.toml --game {0}/practice-game-3.toml",
                                   folder.path("practice").string());
     const auto described = cli("rig describe " + pair);

@@ -129,7 +129,7 @@ TEST(OpenTest, AnOlderFileIsCopiedBesideAndMigrated) {
     const auto file = folder.write("b", textOf(testFile("logbooks/version-1.impasto")));
     const auto before = fileMark(file);
     const logbook::Migration steps[] = {{1, "ALTER TABLE session ADD COLUMN colour TEXT NOT NULL DEFAULT 'none'"},
-                                        {2, "CREATE TABLE later(x INTEGER) STRICT"}};
+                                        {2, "ALTER TABLE run ADD COLUMN later INTEGER"}};
     ASSERT_TRUE(logbook::migrate(file, 1, steps).has_value());
     EXPECT_EQ(fileMark(folder.path("b.v1")), before);
     SQLite::Database db(file.string());

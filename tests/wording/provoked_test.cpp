@@ -7,6 +7,7 @@
 #include <csignal>
 #include <impasto/base/file.h>
 #include <impasto/choose/knapsack.h>
+#include <impasto/logbook/computing.h>
 #include <impasto/logbook/logbook.h>
 #include <impasto/logs/import.h>
 #include <set>
@@ -53,6 +54,52 @@ std::string ratesBySecond() {
     std::string text = "time_s,fps\n";
     for (int i = 0; i < 50; ++i) text += fmt::format("{},{}\n", i, 58 + i % 5);
     return text;
+}
+
+/// A logbook with one run; the session's id.
+SessionId oneRun(const std::filesystem::path& file, const RunId& id) {
+    auto book = std::move(*Logbook::open(file));
+    document::SessionStore store = demoStore();
+    run::Run run;
+    run.id = id;
+    run.capture = std::make_shared<const capture::Capture>(flatCapture(16, 50));
+    store.addRuns({run});
+    auto words = Logbook::wordsOf(Logbook::wholeOf(store), store, originals());
+    words.whole = true;
+    EXPECT_TRUE(book->store(Logbook::wholeOf(store), words, 0).has_value());
+    return store.session().id;
+}
+
+Error ofCrashedRun(const TemporaryFolder& folder) {
+    const RunId run{seededIdSource(4)()};
+    const auto session = oneRun(folder.path("book"), run);
+    logbook::Computing(folder.path("book")).begin(run); // and the program ends
+    const auto stored = std::move(*Logbook::open(folder.path("book")))->load(session);
+    return stored && !stored->damage.empty() ? stored->damage[0] : Error{ErrorCode::Cancelled, "no damage", {}};
+}
+
+Error ofDamagedLog(const TemporaryFolder& folder) {
+    const auto file = folder.path("book");
+    auto kept = std::move(*Logbook::open(folder.path("kept")));
+    document::SessionStore store = demoStore();
+    auto words = Logbook::wordsOf(Logbook::wholeOf(store), store, originals());
+    words.whole = true;
+    EXPECT_TRUE(kept->store(Logbook::wholeOf(store), words, 0).has_value());
+    for (const std::string end : {"", "-wal"})
+        std::filesystem::copy_file(folder.path("kept").string() + end, file.string() + end);
+    std::string log = textOf(file.string() + "-wal");
+    log[600] = static_cast<char>(log[600] ^ 1);
+    static_cast<void>(folder.write("book-wal", log));
+    const auto book = std::move(*Logbook::open(file));
+    return book->lost().value_or(Error{ErrorCode::Cancelled, "nothing lost", {}});
+}
+
+Error ofLaterSession(const TemporaryFolder& folder) {
+    oneRun(folder.path("book"), {seededIdSource(4)()});
+    auto book = std::move(*Logbook::open(folder.path("book")));
+    auto words = Logbook::wordsOf(Logbook::wholeOf(demoStore()), demoStore(), originals());
+    words.whole = true;
+    return errorOf(book->store(Logbook::wholeOf(demoStore()), words, 0));
 }
 
 Error ofLog(const TemporaryFolder& folder, const std::string& text) {
@@ -265,6 +312,17 @@ std::vector<Case> cases() {
          },
          "The logbook is damaged: ...", "Where: DIR/book.", asItWas,
          "Move it away and restore it from a backup, or start a new one with --logbook."},
+        {AlreadyThere,
+         [](F f) { return errorOf(writeFileAtomically(f.write("run.csv", "old"), "new", Existing::Keep)); },
+         "The file is there already.", "Where: DIR/run.csv.", asItWas, "Choose another name, or say --force."},
+        {DamagedLogbookLog, ofDamagedLog,
+         "The write-ahead log beside the logbook is damaged: the newest changes in it, 1, cannot be read.",
+         "Where: DIR/book.", restOpen,
+         "It was copied beside the logbook (.damaged). Look at what is missing, or restore a backup."},
+        {CrashedOnRun, ofCrashedRun, "The program ended while it computed run 1.", "Where: DIR/book.", restOpen,
+         "The run is left out, its frames are kept. \u201cCount it\u201d in Runs tries it again."},
+        {NewerSession, ofLaterSession, "That file holds a later state of this session.", "Where: DIR/book.", asItWas,
+         "Choose another file."},
         {DamagedCapture, ofDamagedRun, "The stored frames of run 1 are damaged.", "Where: DIR/book.", restOpen,
          "The run is marked; record it again if you need it."},
         {LogbookBusy, ofSecondHolder, "The logbook is open elsewhere: process 7.", "Where: DIR/book.", asItWas,

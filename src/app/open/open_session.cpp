@@ -23,6 +23,8 @@ OpenSession::~OpenSession() {
 
 void OpenSession::startWriter(std::unique_ptr<logbook::Logbook> logbook, logbook::LogbookWriter::Hooks hooks,
                               Clock clock) {
+    if (writer) formerWriters.push_back(std::move(writer));
+    computing = std::make_shared<logbook::Computing>(logbook->file());
     writer = std::make_unique<logbook::LogbookWriter>(std::move(logbook), std::move(hooks), std::move(clock));
 }
 

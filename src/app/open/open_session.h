@@ -7,6 +7,7 @@
 #include "open/recorder.h"
 
 #include <filesystem>
+#include <impasto/logbook/computing.h>
 #include <impasto/logs/follow.h>
 #include <impasto/results/results.h>
 
@@ -19,6 +20,7 @@ struct Started {
     description::Originals originals;
     std::vector<Error> faults;                       // to be told
     std::vector<logbook::SessionHead> sessions = {}; // all of the logbook
+    bool unsettled = false;                          // a run was found half recorded and not yet given its place
 };
 
 struct OpenSession {
@@ -32,6 +34,7 @@ struct OpenSession {
     void close();
     /// No thread of it works or has something to do.
     [[nodiscard]] bool idle() const;
+    /// What was written to before is kept until the end: a recording may still send it frames.
     void startWriter(std::unique_ptr<logbook::Logbook> logbook, logbook::LogbookWriter::Hooks hooks, Clock clock);
 
     Bridge bridge;
@@ -40,7 +43,9 @@ struct OpenSession {
     results::ResultsCache cache;              // used on the results worker only
     std::shared_ptr<logs::Follower> followed; // used on its worker only
     std::stop_source importStop;
+    std::vector<std::unique_ptr<logbook::LogbookWriter>> formerWriters;
     std::unique_ptr<logbook::LogbookWriter> writer;
+    std::shared_ptr<logbook::Computing> computing; // told which runs the results worker is at; none: nothing is saved
     Recorder recorder;
     Worker importer, solver, follower, reader, spans, results; // last: they use the members above
 };

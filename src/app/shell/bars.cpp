@@ -126,7 +126,16 @@ Drawing layoutPath(const View& view, QSizeF size) {
 Drawing layoutStanding(const View& view, QSizeF size) {
     Sheet sheet(size);
     sheet.rect(QRectF(QPointF(0, 0), size), Ink::Ink);
-    sheet.text(20, 4, view.notSaved, Type::BodyBold, Ink::Ground, Align::Left, size.width() - 40);
+    double right = size.width() - 12;
+    const auto button = [&](const QString& id, const QString& label) {
+        const double width = textWidth(label, Type::BodyBold) + 24;
+        right -= width;
+        sheet.button(QRectF(right, 2, width, 24), id, label);
+        right -= 8;
+    };
+    button(QStringLiteral("save.elsewhere"), say("Save elsewhere …"));
+    if (view.savingFails) button(QStringLiteral("save.retry"), say("Try again"));
+    sheet.text(20, 4, view.notSaved, Type::BodyBold, Ink::Ground, Align::Left, right - 28);
     return sheet.take();
 }
 

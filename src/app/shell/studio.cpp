@@ -19,7 +19,8 @@ Deliver toTheWindow() {
 
 Studio::Studio(StudioOptions options)
     : m_options(std::move(options)),
-      m_opener([this](const Error& error) { m_bridge.post([this, error] { tell(error); }); }) {
+      m_opener([this](const Error& error) { m_bridge.post([this, error] { tell(error); }); }),
+      m_loader([this](const Error& error) { m_bridge.post([this, error] { tell(error); }); }) {
     m_view.w = wording::Words([](const char* text) { return app::say(text).toStdString(); });
     m_view.station = stations().front().id;
     const auto rulesPath = m_options.dataDir / "cap_rules.toml";
@@ -64,23 +65,32 @@ void Studio::tell(const Error& error) {
 // --- results
 
 void Studio::changed(const document::Change& change) {
-    m_view.session = change.session;
+    takeSession();
+    if (m_open->writer) m_open->writer->post(change, m_open->store, m_open->originals);
+}
+
+void Studio::takeSession() {
+    m_view.session = store().session();
     const auto* machine = m_view.session.machine();
     const auto* game = m_view.session.game();
     const auto& originals = m_open->originals;
     m_view.canSimulate = machine != nullptr && game != nullptr && rig_sim::canSimulate(originals, *machine, *game);
     const auto* text = game == nullptr ? nullptr : originals.find(game->mark);
     m_view.practiceGame = text != nullptr && !rig_sim::hiddenTables(*text).empty();
-    if (m_open->writer) m_open->writer->post(change, m_open->store, m_open->originals);
     requestResults();
 }
 
 void Studio::requestResults() {
     m_resultsPending = true;
     auto* open = m_open.get();
-    open->results.post([this, open, session = open->store.session(),
-                        rules = m_view.rules](const std::stop_token& stop) {
-        auto results = std::make_shared<results::Results>(results::compute(session, open->cache, rules, {stop, {}}));
+    open->results.post([this, open, session = open->store.session(), rules = m_view.rules,
+                        computing = open->computing](const std::stop_token& stop) {
+        results::Watch watch;
+        if (computing)
+            watch = {[&computing](const RunId& run) { computing->begin(run); },
+                     [&computing](const RunId& run) { computing->end(run); }};
+        auto results =
+            std::make_shared<results::Results>(results::compute(session, open->cache, rules, {stop, {}}, {}, watch));
         const bool whole = !stop.stop_requested();
         open->bridge.post([this, results, revision = session.revision, whole] {
             if (whole) takeResults(results, revision);

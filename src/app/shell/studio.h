@@ -50,17 +50,27 @@ class Studio {
     /// nullptr while another is being opened.
     [[nodiscard]] OpenSession* open() { return m_open.get(); }
     [[nodiscard]] document::SessionStore& store() { return m_open->store; }
-    /// Something was done that is not saved, and will not be.
+    /// Something was done that is not saved, and may never be.
     [[nodiscard]] bool losesWork() const {
-        return m_open && !m_view.notSaved.isEmpty() && m_open->store.session().revision != m_openedAt;
+        return m_open && !m_view.notSaved.isEmpty() && m_open->store.session().revision != m_savedRevision;
     }
+    /// Something was done that is on its way to the logbook.
+    [[nodiscard]] bool isSaving() const { return m_open && m_open->writer && !m_open->writer->idle(); }
+    /// Asked before another session takes the place of one that loses work; false: it stays.
+    std::function<bool()> mayLeave;
+    void retrySaving();
+    /// The whole session into another logbook, made where there is none; from then on it is saved there.
+    void saveElsewhere(const std::filesystem::path& file);
+    /// A run that was left out after a crash is loaded and computed again.
+    void tryRun(const RunId& run);
     /// Nothing opens, computes, records, imports or waits to be stored.
     [[nodiscard]] bool idle() const;
 
-    // opening: the session that is open is cancelled and joined first, off the window's thread
+    // opening: off the window's thread; what cannot be read leaves the session that is open as it is, and otherwise
+    // that one is cancelled and joined first
     void openLatest();
     void openSession(const SessionId& id);
-    void newSession(std::uint64_t seed);
+    bool newSession(std::uint64_t seed);                  // false: the one that is open stays
     void openRecipe(const std::filesystem::path& recipe); // machine, game, brief and seed of a demo
     void startPractice();
     /// A machine and a game that nobody has seen, and a session of their own.
@@ -134,8 +144,11 @@ class Studio {
     using Opening = std::function<Result<Started>()>;
     void switchTo(const QString& what, Opening opening);
     void startOpening();
+    [[nodiscard]] bool leaves() const { return !losesWork() || !mayLeave || mayLeave(); }
+    void startSaving(std::unique_ptr<logbook::Logbook> logbook);
     void begin(Started started, const std::vector<Loaded>& loaded);
     void changed(const document::Change& change);
+    void takeSession(); // into the view, and what follows from it is computed
     void requestResults();
     void takeResults(std::shared_ptr<const results::Results> results, std::uint64_t revision);
     void storeAbout();
@@ -160,7 +173,7 @@ class Studio {
     logbook::About m_about;           // as it was stored last
     std::optional<StationId> m_after; // where to stand once the results are there
     bool m_primaryWaits = false;
-    std::uint64_t m_openedAt = 0; // the revision of the open session when it was opened
+    std::uint64_t m_savedRevision = 0; // of the open session, in the logbook
     // calls on their way from a worker
     bool m_resultsPending = false, m_solvePending = false, m_spanPending = false, m_pollPending = false;
     int m_importsPending = 0;
@@ -173,7 +186,7 @@ class Studio {
     QTimer m_followTimer;
     std::uint64_t m_solverCalls = 0;
     std::unique_ptr<OpenSession> m_open;
-    Worker m_opener; // last: it uses the members above
+    Worker m_opener, m_loader; // last: they use the members above
 };
 
 } // namespace impasto::app

@@ -32,12 +32,17 @@ std::uint64_t seedFrom(const IdBytes& bytes) {
 void openLogbook(const std::filesystem::path& file, Started& started) {
     if (file.empty()) return;
     auto opened = logbook::Logbook::open(file);
-    // Another window writes it: it can be read all the same.
-    if (!opened && opened.error().code == ErrorCode::LogbookBusy) opened = logbook::Logbook::openToRead(file);
     if (!opened) {
-        started.faults.push_back(opened.error());
-        return;
+        const auto code = opened.error().code;
+        // Another window writes it, or nothing may be written there: it can be read all the same.
+        if (code == ErrorCode::LogbookBusy || code == ErrorCode::CannotWrite)
+            if (auto reading = logbook::Logbook::openToRead(file)) opened = std::move(reading);
+        if (!opened || code == ErrorCode::CannotWrite)
+            started.faults.push_back(opened ? Error{code, "read only", {file.string(), {}, {}, {}}, Kept::AllAsBefore}
+                                            : opened.error());
+        if (!opened) return;
     }
+    if ((*opened)->lost()) started.faults.push_back(*(*opened)->lost());
     if (auto sessions = (*opened)->sessions())
         started.sessions = std::move(*sessions);
     else
@@ -45,18 +50,15 @@ void openLogbook(const std::filesystem::path& file, Started& started) {
     started.logbook = std::move(*opened);
 }
 
-/// False where it cannot be loaded; the fault is noted then.
-bool load(const SessionId& id, Started& started) {
-    auto stored =
-        started.logbook ? started.logbook->load(id) : Result<logbook::Stored>(fail(ErrorCode::CannotRead, "logbook"));
-    if (!stored) {
-        started.faults.push_back(stored.error());
-        return false;
-    }
+Result<void> load(logbook::Logbook& logbook, const SessionId& id, Started& started) {
+    auto stored = logbook.load(id);
+    if (!stored) return tl::unexpected(stored.error());
     started.store = document::SessionStore(stored->session, stored->first, stored->steps, stored->depth);
     started.originals = std::move(stored->originals);
     started.faults.insert(started.faults.end(), stored->damage.begin(), stored->damage.end());
-    return true;
+    // Found half recorded: where it can be written, it takes its place among the runs.
+    started.unsettled = logbook.readingOnly() && !stored->foundRecording.empty();
+    return {};
 }
 
 } // namespace
@@ -114,31 +116,17 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
             tell(error);
         });
     store().onChange([this](const document::Change& change) { changed(change); });
-    const bool readingOnly = logbook && logbook->readingOnly();
-    m_view.notSaved = m_options.logbook.empty() ? QString()
-                      : readingOnly
-                          ? app::say("Reading only: %1 is open in another window. What is done here is not saved.")
-                                .arg(qs(m_options.logbook.filename().string()))
-                      : logbook ? QString()
-                                : app::say("Nothing is saved: there is no logbook.");
     m_view.saved.clear();
-    m_openedAt = store().session().revision;
-    if (logbook && !readingOnly) {
-        logbook::LogbookWriter::Hooks hooks;
-        hooks.onSaved = [this, bridge = m_open->bridge](SessionId, std::uint64_t revision) {
-            bridge.post([this, revision] {
-                m_view.saved = app::say("Saved, change %1, in %2").arg(revision).arg(qs(m_options.logbook.string()));
-                notify();
-            });
-        };
-        hooks.onSessions = [this, bridge = m_open->bridge](std::vector<logbook::SessionHead> sessions) {
-            bridge.post([this, sessions = std::move(sessions)] { setLogbookSessions(sessions); });
-        };
-        hooks.onError = [this, bridge = m_open->bridge](const Error& error) {
-            bridge.post([this, error] { tell(error); });
-        };
-        m_open->startWriter(std::move(logbook), std::move(hooks), m_options.clock);
-    }
+    m_view.savingFails = false;
+    m_savedRevision = store().session().revision;
+    m_view.notSaved = m_options.logbook.empty() ? QString()
+                      : !logbook                ? app::say("Nothing is saved: there is no logbook.")
+                      : logbook->readingOnly()
+                          ? app::say("Reading only: %1 is open elsewhere, or may not be written. What is done here is "
+                                     "not saved.")
+                                .arg(qs(m_options.logbook.filename().string()))
+                          : QString();
+    if (logbook && !logbook->readingOnly()) startSaving(std::move(logbook));
     m_view.session = store().session();
     m_view.results = std::make_shared<results::Results>();
     m_view.states = {};
@@ -154,9 +142,10 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
     m_view.step = path::nextStep(m_view.session, *m_view.results);
     m_view.station = stationDoing(m_view.step.action);
     m_after = m_view.session.facts->runs.empty() ? std::nullopt : std::optional(m_view.station);
-    document::Change same; // nothing changed yet: what follows from the session is told and computed
-    same.session = m_view.session;
-    changed(same);
+    takeSession();
+    const bool known = std::any_of(m_view.logbookSessions.begin(), m_view.logbookSessions.end(),
+                                   [this](const auto& head) { return head.id == m_view.session.id; });
+    if (m_open->writer && !known) m_open->writer->postWhole(store(), m_open->originals);
     for (const auto& handOver : loaded) handOver(*this);
     for (const auto& fault : faults) tell(fault);
     for (auto& then : std::exchange(m_whenOpen, {})) then();
@@ -168,25 +157,112 @@ void Studio::whenOpen(std::function<void()> then) {
     m_whenOpen.push_back(std::move(then));
 }
 
-void Studio::newSession(std::uint64_t seed) {
+bool Studio::newSession(std::uint64_t seed) {
+    if (!leaves()) return false;
     switchTo(app::say("Starting a session"),
              [file = m_options.logbook, id = SessionId{m_options.ids()}, seed]() -> Result<Started> {
                  Started started{freshStore(id, seed), nullptr, {}, {}};
                  openLogbook(file, started);
                  return started;
              });
+    return true;
 }
 
 void Studio::openSession(const SessionId& id) {
-    const SessionId before = m_view.session.id;
-    switchTo(app::say("Opening a session"),
-             [file = m_options.logbook, id, before, fresh = SessionId{m_options.ids()}]() -> Result<Started> {
-                 Started started{freshStore(fresh, 1), nullptr, {}, {}};
-                 openLogbook(file, started);
-                 // One that cannot be read leaves the one that was open.
-                 if (!load(id, started) && before != SessionId{}) load(before, started);
-                 return started;
-             });
+    if (!leaves()) return;
+    const auto file = m_options.logbook;
+    const auto fresh = SessionId{m_options.ids()};
+    // The logbook first, where nothing is open that could be lost; and the same session is loaded as it is stored last.
+    if (m_open == nullptr || id == m_view.session.id)
+        return switchTo(app::say("Opening a session"), [file, id, fresh]() -> Result<Started> {
+            Started started{freshStore(fresh, 1), nullptr, {}, {}};
+            openLogbook(file, started);
+            if (started.logbook)
+                if (const auto done = load(*started.logbook, id, started); !done)
+                    started.faults.push_back(done.error());
+            return started;
+        });
+    // Read beside the one that is open: it is left once the other is there.
+    m_loader.post([this, file, id, fresh, pending = pending()](const std::stop_token&) {
+        auto started = std::make_shared<Started>(Started{freshStore(fresh, 1), nullptr, {}, {}});
+        auto reading = logbook::Logbook::openToRead(file);
+        const auto done = reading ? load(**reading, id, *started) : Result<void>(tl::unexpected(reading.error()));
+        if (reading) reading->reset();
+        m_bridge.post([this, file, id, started, done, pending] {
+            if (!done) return tell(done.error());
+            switchTo(app::say("Opening a session"), [file, id, started]() -> Result<Started> {
+                openLogbook(file, *started);
+                if (started->unsettled && started->logbook)
+                    if (const auto again = load(*started->logbook, id, *started); !again)
+                        return tl::unexpected(again.error());
+                return std::move(*started);
+            });
+        });
+    });
+}
+
+void Studio::tryRun(const RunId& run) {
+    if (m_open == nullptr || !m_open->writer) return;
+    m_open->writer->postTried(run);
+    openSession(m_view.session.id);
+}
+
+// --- saving
+
+void Studio::startSaving(std::unique_ptr<logbook::Logbook> logbook) {
+    logbook::LogbookWriter::Hooks hooks;
+    const auto file = logbook->file();
+    // What a former logbook still says is not said of this one.
+    const auto ofThis = [this, file, bridge = m_open->bridge](std::function<void()> call) {
+        bridge.post([this, file, call = std::move(call)] {
+            if (file == m_options.logbook) call();
+        });
+    };
+    hooks.onSaved = [this, ofThis, file](SessionId, std::uint64_t revision) {
+        ofThis([this, revision, file] {
+            m_savedRevision = revision;
+            m_view.saved = app::say("Saved, change %1, in %2").arg(revision).arg(qs(file.string()));
+            if (std::exchange(m_view.savingFails, false)) m_view.message.clear();
+            m_view.notSaved.clear();
+            notify();
+        });
+    };
+    hooks.onSessions = [this, ofThis](const std::vector<logbook::SessionHead>& sessions) {
+        ofThis([this, sessions] { setLogbookSessions(sessions); });
+    };
+    hooks.onError = [this, ofThis](const Error& error) {
+        ofThis([this, error] {
+            m_view.savingFails = true;
+            m_view.saved.clear();
+            m_view.notSaved = app::say("Not saved since change %1. %2")
+                                  .arg(m_savedRevision)
+                                  .arg(qs(wording::error(m_view.w, error).what));
+            tell(error);
+        });
+    };
+    m_open->startWriter(std::move(logbook), std::move(hooks), m_options.clock);
+}
+
+void Studio::retrySaving() {
+    if (m_open && m_open->writer) m_open->writer->retry();
+}
+
+void Studio::saveElsewhere(const std::filesystem::path& file) {
+    if (m_open == nullptr) return;
+    m_loader.post([this, file, id = m_view.session.id, pending = pending()](const std::stop_token&) {
+        auto opened = std::make_shared<Result<std::unique_ptr<logbook::Logbook>>>(logbook::Logbook::open(file));
+        auto sessions = std::make_shared<std::vector<logbook::SessionHead>>();
+        if (*opened)
+            if (auto all = (**opened)->sessions()) *sessions = std::move(*all);
+        m_bridge.post([this, file, id, opened, sessions, pending] {
+            if (!*opened) return tell(opened->error());
+            if (m_open == nullptr || m_view.session.id != id) return;
+            m_options.logbook = file;
+            startSaving(std::move(**opened));
+            m_open->writer->postWhole(store(), m_open->originals);
+            setLogbookSessions(std::move(*sessions));
+        });
+    });
 }
 
 void Studio::openLatest() {
@@ -195,7 +271,9 @@ void Studio::openLatest() {
         openLogbook(file, started);
         const auto latest = std::find_if(started.sessions.begin(), started.sessions.end(),
                                          [](const auto& head) { return !head.deleted; });
-        if (latest != started.sessions.end()) load(latest->id, started);
+        if (latest != started.sessions.end())
+            if (const auto done = load(*started.logbook, latest->id, started); !done)
+                started.faults.push_back(done.error());
         return started;
     });
 }
@@ -204,7 +282,7 @@ void Studio::openRecipe(const std::filesystem::path& path) {
     description::Originals originals;
     const auto recipe = document::readRecipe(path, originals);
     if (!recipe) return tell(recipe.error());
-    if (!m_view.empty() || (!m_open && m_toOpen.empty())) newSession(recipe->seed);
+    if ((!m_view.empty() || (!m_open && m_toOpen.empty())) && !newSession(recipe->seed)) return;
     whenOpen([this, recipe = *recipe, originals] {
         m_open->originals.add(originals);
         if (const auto done = document::applyRecipe(store(), recipe); !done) tell(done.error());
@@ -220,7 +298,7 @@ void Studio::drawPractice(std::uint64_t seed) {
     auto machine = machine::parseMachine(drawn.machine, {});
     auto game = game::parseGame(drawn.game, {});
     if (!machine || !game) return tell(machine ? game.error() : machine.error());
-    if (!m_view.empty() || (!m_open && m_toOpen.empty())) newSession(seed);
+    if ((!m_view.empty() || (!m_open && m_toOpen.empty())) && !newSession(seed)) return;
     document::Recipe recipe;
     recipe.machine = std::move(*machine);
     recipe.game = std::move(*game);

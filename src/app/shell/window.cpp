@@ -10,6 +10,7 @@
 #include <QtGui/QKeyEvent>
 #include <QtWidgets/QApplication>
 #include <QtWidgets/QMessageBox>
+#include <QtWidgets/QPushButton>
 #include <cmath>
 
 namespace impasto::app {
@@ -39,12 +40,13 @@ Window::Window(Studio& studio, const Theme& theme) : m_studio(studio), m_theme(t
     m_column = make(say("Beside the easel"), layoutColumn, {easel.activate, {}, easel.step, easel.edited, {}});
     m_ribbon = make(say("Ribbon"), layoutRibbon, ribbon);
     m_message = make(say("Message"), layoutMessage, {easel.activate, {}, {}, {}, {}});
-    m_standing = make(say("State"), layoutStanding);
+    m_standing = make(say("State"), layoutStanding, {easel.activate, {}, {}, {}, {}});
     m_keys = make(say("Keyboard shortcuts"), layoutKeys, {[this](const QString&) { showKeys(); }, {}, {}, {}, {}});
     m_keys->hide();
     m_finder = new Finder([this] { return findables(); }, [this] { focusEasel(); }, this);
     addActions();
     m_studio.onView([this] { refresh(); });
+    m_studio.mayLeave = [this] { return mayLeave(); };
     m_liveTimer.setInterval(50);
     connect(&m_liveTimer, &QTimer::timeout, this, [this] { m_studio.liveTick(); });
     m_watchTimer.setInterval(500);
@@ -111,6 +113,10 @@ void Window::refresh() {
         m_columnOpen = false;
         focusEasel();
     }
+    if (m_closeOnceSaved && !m_studio.losesWork() && !m_studio.isSaving()) {
+        m_closeOnceSaved = false;
+        QTimer::singleShot(0, this, [this] { close(); });
+    }
     const QString name = qs(view.session.name());
     setWindowTitle(name.isEmpty() ? QStringLiteral("Impasto") : name + QStringLiteral(" – Impasto"));
 }
@@ -129,12 +135,45 @@ void Window::remember(const std::filesystem::path& file) {
 
 void Window::closeEvent(QCloseEvent* event) {
     if (m_memory) m_memory->setValue(QStringLiteral("size"), size());
-    if (!m_studio.losesWork()) return event->accept();
+    m_closeOnceSaved = false;
+    if (m_studio.losesWork()) {
+        const Unsaved answer = unsaved();
+        m_closeOnceSaved = answer == Unsaved::Retry || answer == Unsaved::Elsewhere;
+        return event->setAccepted(answer == Unsaved::Discard);
+    }
+    // What is on its way to the logbook has arrived, or it is said that it has not.
+    m_closeOnceSaved = m_studio.isSaving();
+    event->setAccepted(!m_closeOnceSaved);
+}
+
+/// What is done about work that is not saved; done here, but for discarding it.
+Window::Unsaved Window::unsaved() {
     const QString why = m_studio.view().notSaved;
-    const bool lose = askToLose ? askToLose(why)
-                                : QMessageBox::question(this, QStringLiteral("Impasto"),
-                                                        say("%1 Close, and lose it?").arg(why)) == QMessageBox::Yes;
-    event->setAccepted(lose);
+    Unsaved answer = Unsaved::Stay;
+    if (askUnsaved) {
+        answer = askUnsaved(why);
+    } else {
+        QMessageBox box(QMessageBox::Warning, QStringLiteral("Impasto"), why, QMessageBox::Cancel, this);
+        box.setInformativeText(say("What was done since then is in this window alone."));
+        const QAbstractButton* retry =
+            m_studio.view().savingFails ? box.addButton(say("Try again"), QMessageBox::AcceptRole) : nullptr;
+        const QAbstractButton* elsewhere = box.addButton(say("Save elsewhere \u2026"), QMessageBox::AcceptRole);
+        const QAbstractButton* discard = box.addButton(say("Discard it"), QMessageBox::DestructiveRole);
+        box.exec();
+        const auto* pressed = box.clickedButton();
+        answer = pressed == nullptr     ? Unsaved::Stay
+                 : pressed == retry     ? Unsaved::Retry
+                 : pressed == elsewhere ? Unsaved::Elsewhere
+                 : pressed == discard   ? Unsaved::Discard
+                                        : Unsaved::Stay;
+    }
+    if (answer == Unsaved::Retry) m_studio.retrySaving();
+    if (answer == Unsaved::Elsewhere) saveElsewhere();
+    return answer;
+}
+
+bool Window::mayLeave() {
+    return unsaved() == Unsaved::Discard;
 }
 
 void Window::focusEasel() {
@@ -168,6 +207,8 @@ void Window::addActions() {
     add(say("Copy the picture and its figures"), QKeySequence::Copy, [this] { copyPicture(); });
     add(say("Save the picture as SVG, PNG or figures"), QKeySequence(QStringLiteral("Ctrl+S")),
         [this] { savePicture(); });
+    add(say("Save the session in another logbook"), QKeySequence(QStringLiteral("Ctrl+Shift+S")),
+        [this] { saveElsewhere(); });
     add(say("Copy the figure in focus"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copyFigure(); });
     add(say("Light or dark"), QKeySequence(QStringLiteral("Ctrl+T")), [this] {
         setTheme(m_theme.dark ? gesso() : umber());
@@ -203,6 +244,8 @@ void Window::activate(const QString& id) {
         {QStringLiteral("order.log"), [this] { chooseLogs(); }},
         {QStringLiteral("order.watch"), [this] { chooseFolder(); }},
         {QStringLiteral("column.open"), [this] { toggleWhy(); }},
+        {QStringLiteral("save.retry"), [this] { m_studio.retrySaving(); }},
+        {QStringLiteral("save.elsewhere"), [this] { saveElsewhere(); }},
         {QStringLiteral("practice.find"), [this] { m_finder->open(say("practice")); }},
         {QStringLiteral("sessions.find"), [this] { m_finder->open(say("session")); }}};
     if (const auto it = own.find(id); it != own.end()) return it->second();

@@ -30,8 +30,13 @@ class Window : public QWidget {
     void watchFolder(const QString& folder);
     /// Size, theme and the last folder as they were left, and kept in this file from now on.
     void remember(const std::filesystem::path& file);
-    /// Asked before work is lost by closing; false: the window stays. A message box, where nothing else is set.
-    std::function<bool(const QString& why)> askToLose;
+    enum class Unsaved { Stay, Discard, Retry, Elsewhere };
+    /// Asked before work is lost by closing or by opening another session. A message box, where nothing else is set.
+    std::function<Unsaved(const QString& why)> askUnsaved;
+    /// Where the session is to be saved; empty: nowhere. A file dialog, where nothing else is set.
+    std::function<QString()> askWhere;
+    /// Whether so many logs at once are to be read. A message box, where nothing else is set.
+    std::function<bool(std::size_t logs)> askMany;
 
   protected:
     void closeEvent(QCloseEvent* event) override;
@@ -47,6 +52,10 @@ class Window : public QWidget {
     void addActions();
     void activate(const QString& id);
     void dragRibbon(const QString& id, QPointF at, DragPhase phase);
+    Unsaved unsaved();
+    bool mayLeave();
+    void saveElsewhere();
+    void takeLogs(std::vector<std::filesystem::path> logs);
     void chooseLogs();
     void chooseReading();
     void chooseFolder();
@@ -74,6 +83,7 @@ class Window : public QWidget {
     std::unique_ptr<QSettings> m_memory; // none: nothing is remembered
     QTimer m_liveTimer, m_shiftTimer, m_watchTimer;
     StationId m_shown;
+    bool m_closeOnceSaved = false;
     bool m_columnOpen = false; // over the easel, where the window is too narrow for both
     double m_ribbonFrom = 0;
     QString m_watchedFolder;

@@ -13,6 +13,7 @@
 #include <QtGui/QDropEvent>
 #include <QtWidgets/QApplication>
 #include <QtWidgets/QFileDialog>
+#include <QtWidgets/QMessageBox>
 #include <impasto/base/file.h>
 
 namespace impasto::app {
@@ -81,6 +82,18 @@ void Window::savePictureTo(const std::filesystem::path& file) {
                        : qs(wording::error(m_studio.view().w, saved.error()).all()));
 }
 
+void Window::saveElsewhere() {
+    const QString file =
+        askWhere
+            ? askWhere()
+            // One that is there is added to, not replaced.
+            : QFileDialog::getSaveFileName(this, say("A logbook for this session"),
+                                           QDir(lastFolder()).filePath(QStringLiteral("saved.impasto")),
+                                           say("Logbooks (*.impasto)"), nullptr, QFileDialog::DontConfirmOverwrite);
+    noteFolder(file);
+    if (!file.isEmpty()) m_studio.saveElsewhere(pathOf(file));
+}
+
 void Window::copyFigure() {
     const auto* picture = dynamic_cast<Picture*>(focusWidget());
     const Hot* hot = picture == nullptr ? nullptr : picture->focusedHot();
@@ -96,7 +109,24 @@ void Window::chooseLogs() {
     std::vector<std::filesystem::path> paths;
     for (const auto& file : files) paths.push_back(pathOf(file));
     if (!files.empty()) noteFolder(files.front());
-    if (!paths.empty()) m_studio.importLogs(std::move(paths));
+    takeLogs(std::move(paths));
+}
+
+void Window::takeLogs(std::vector<std::filesystem::path> logs) {
+    constexpr std::size_t manyLogs = 20;
+    if (logs.size() > manyLogs) {
+        const bool watching = m_watchTimer.isActive();
+        m_watchTimer.stop(); // it would ask again meanwhile
+        const bool all =
+            askMany
+                ? askMany(logs.size())
+                : QMessageBox::question(this, QStringLiteral("Impasto"),
+                                        say("%1 logs at once. Read them all into this session?").arg(logs.size())) ==
+                      QMessageBox::Yes;
+        if (watching) m_watchTimer.start();
+        if (!all) return m_studio.say(say("%1 logs were not read.").arg(logs.size()));
+    }
+    if (!logs.empty()) m_studio.importLogs(std::move(logs));
 }
 
 void Window::openDescription(const std::filesystem::path& file) {
@@ -125,7 +155,7 @@ void Window::dropEvent(QDropEvent* event) {
         else
             logs.push_back(pathOf(file));
     }
-    if (!logs.empty()) m_studio.importLogs(std::move(logs));
+    takeLogs(std::move(logs));
     event->acceptProposedAction();
 }
 
@@ -163,7 +193,7 @@ void Window::lookAtFolder() {
     if (fresh.size() == 1)
         m_studio.follow(fresh.front());
     else
-        m_studio.importLogs(std::move(fresh));
+        takeLogs(std::move(fresh));
 }
 
 } // namespace impasto::app

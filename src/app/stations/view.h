@@ -106,7 +106,8 @@ struct View {
     QString whyTopic;          // empty: the station's own column
     QString message;           // an error or a notice, until the next action
     QString saved;             // what the logbook says
-    QString notSaved;          // why nothing is saved, where nothing is; it stands at the window's top
+    QString notSaved;          // why what is done is not saved; it stands at the window's top until it is
+    bool savingFails = false;  // it was to be saved, and can be tried again
     bool canSimulate = false;  // machine and game are of the simulator
     bool practiceGame = false; // the game is
     std::vector<logbook::SessionHead> logbookSessions;

@@ -5,6 +5,7 @@
 #include <cstdio>
 #include <cstring>
 #include <fcntl.h>
+#include <impasto/base/id.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -47,16 +48,17 @@ Result<void> writeAll(int fd, std::string_view bytes, const std::filesystem::pat
 } // namespace
 
 Result<std::string> readFile(const std::filesystem::path& path, std::size_t limit) {
-    const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
-    if (file.get() < 0) return tl::unexpected(systemError(ErrorCode::CannotRead, path));
+    const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK));
     struct stat info {};
+    if (file.get() < 0 || ::fstat(file.get(), &info) != 0)
+        return tl::unexpected(systemError(ErrorCode::CannotRead, path));
+    if (!S_ISREG(info.st_mode))
+        return fail(ErrorCode::CannotRead, "it is no plain file", {path.string(), {}, {}, {}}, Kept::Nothing);
+    if (static_cast<std::size_t>(info.st_size) > limit)
+        return fail(ErrorCode::FileTooLarge, std::to_string(limit) + " bytes", {path.string(), {}, {}, {}},
+                    Kept::Nothing);
     std::string bytes;
-    if (::fstat(file.get(), &info) == 0 && S_ISREG(info.st_mode)) {
-        if (static_cast<std::size_t>(info.st_size) > limit)
-            return fail(ErrorCode::FileTooLarge, std::to_string(limit) + " bytes", {path.string(), {}, {}, {}},
-                        Kept::Nothing);
-        bytes.reserve(static_cast<std::size_t>(info.st_size) + 1);
-    }
+    bytes.reserve(static_cast<std::size_t>(info.st_size) + 1);
     constexpr std::size_t block = std::size_t{1} << 20U;
     for (;;) {
         const std::size_t old = bytes.size();
@@ -76,15 +78,30 @@ Result<std::string> readFile(const std::filesystem::path& path, std::size_t limi
     }
 }
 
-Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes) {
-    const std::filesystem::path temporary = path.string() + ".new";
-    const Descriptor file(::open(temporary.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
+Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes, Existing existing) {
+    const std::string temporary = path.string() + "." + toHex(systemIdSource()()).substr(0, 12);
+    // What stands there already is neither followed nor written.
+    const Descriptor file(::open(temporary.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0644));
     if (file.get() < 0) return tl::unexpected(systemError(ErrorCode::CannotWrite, path));
+    struct stat old {};
+    const bool there = ::stat(path.c_str(), &old) == 0;
     Result<void> written = writeAll(file.get(), bytes, path);
-    if (written && std::rename(temporary.c_str(), path.c_str()) != 0)
+    if (written && there && ::fchmod(file.get(), old.st_mode & 0777U) != 0)
         written = tl::unexpected(systemError(ErrorCode::CannotWrite, path));
-    if (!written) ::unlink(temporary.c_str());
+    if (written && existing == Existing::Keep && ::link(temporary.c_str(), path.c_str()) != 0)
+        written = tl::unexpected(errno == EEXIST ? Error{ErrorCode::AlreadyThere, {}, {path.string(), {}, {}, {}}}
+                                                 : systemError(ErrorCode::CannotWrite, path));
+    if (written && existing == Existing::Replace && std::rename(temporary.c_str(), path.c_str()) != 0)
+        written = tl::unexpected(systemError(ErrorCode::CannotWrite, path));
+    if (!written || existing == Existing::Keep) ::unlink(temporary.c_str());
+    if (written) syncFolderOf(path);
     return written;
+}
+
+void syncFolderOf(const std::filesystem::path& file) {
+    const Descriptor folder(
+        ::open(file.has_parent_path() ? file.parent_path().c_str() : ".", O_RDONLY | O_DIRECTORY | O_CLOEXEC));
+    if (folder.get() >= 0) ::fsync(folder.get());
 }
 
 } // namespace impasto

@@ -117,6 +117,7 @@ bool Session::shown(const run::Run& run) const {
 
 std::optional<LeftOut> Session::leftOut(const run::Run& run) const {
     if (const auto it = edits->runs.leftOut.find(run.id); it != edits->runs.leftOut.end()) return it->second;
+    if (run.crashed) return LeftOut::Crashed;
     if (run.damaged) return LeftOut::Damaged;
     if (edits->runs.counted.contains(run.id)) return std::nullopt;
     if (run.interrupted) return LeftOut::Interrupted;

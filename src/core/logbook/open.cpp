@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "open.h"
 
+#include "wal.h"
+
 #include <algorithm>
 #include <array>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
 #include <fstream>
+#include <impasto/base/file.h>
 #include <impasto/logbook/logbook.h>
 #include <sqlite3.h>
 #include <sys/file.h>
@@ -57,23 +60,30 @@ Result<void> schemaCheck(SQLite::Database& db, const fs::path& file) {
     return {};
 }
 
+/// As it stands: no log beside it is read or made, nothing is locked.
+SQLite::Database openImmutable(const fs::path& file) {
+    std::string escaped;
+    for (const char c : fs::absolute(file).string())
+        escaped += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
+    return {"file:" + escaped + "?immutable=1", SQLite::OPEN_READONLY | SQLite::OPEN_URI};
+}
+
 Result<void> quickCheck(const fs::path& file) {
     try {
-        std::string escaped;
-        for (const char c : fs::absolute(file).string())
-            escaped += c == '%' ? "%25" : c == '?' ? "%3f" : c == '#' ? "%23" : std::string(1, c);
-        SQLite::Database db("file:" + escaped + "?immutable=1", SQLite::OPEN_READONLY | SQLite::OPEN_URI);
+        auto db = openImmutable(file);
         if (const auto ours = mistrust(db, file); !ours) return ours;
-        SQLite::Statement check(db, "PRAGMA quick_check(1)");
-        if (!check.executeStep() || check.getColumn(0).getString() != "ok")
-            return fail(ErrorCode::DamagedLogbook, check.getColumn(0).getString(), at(file), Kept::AllAsBefore);
-        return {};
+        return checkPages(db, file);
     } catch (const SQLite::Exception& e) {
         return fail(ErrorCode::DamagedLogbook, e.what(), at(file), Kept::AllAsBefore);
     }
 }
 
 } // namespace
+
+bool hasLog(const fs::path& file) {
+    std::error_code none;
+    return fs::file_size(file.string() + "-wal", none) > 0 && !none;
+}
 
 Result<void> mistrust(SQLite::Database& db, const fs::path& file) {
     for (const auto& [option, value] : {std::pair(SQLITE_DBCONFIG_DEFENSIVE, 1),
@@ -83,6 +93,28 @@ Result<void> mistrust(SQLite::Database& db, const fs::path& file) {
                                         {SQLITE_DBCONFIG_ENABLE_LOAD_EXTENSION, 0}})
         sqlite3_db_config(db.getHandle(), option, value, nullptr);
     return schemaCheck(db, file);
+}
+
+Result<void> checkPages(SQLite::Database& db, const fs::path& file) {
+    SQLite::Statement check(db, "PRAGMA quick_check(1)");
+    if (!check.executeStep() || check.getColumn(0).getString() != "ok")
+        return fail(ErrorCode::DamagedLogbook, check.getColumn(0).getString(), at(file), Kept::AllAsBefore);
+    return {};
+}
+
+std::optional<Error> lostInLog(const fs::path& file) {
+    const auto lost = lostTransactions(file);
+    if (lost == 0) return std::nullopt;
+    std::error_code ignored;
+    fs::copy_file(file.string() + "-wal", file.string() + "-wal.damaged", fs::copy_options::overwrite_existing,
+                  ignored);
+    return Error{ErrorCode::DamagedLogbookLog, std::to_string(lost), at(file), Kept::RestOfLogbook};
+}
+
+SQLite::Database openReadOnly(const fs::path& file) {
+    const fs::path folder = file.has_parent_path() ? file.parent_path() : fs::path(".");
+    if (::faccessat(AT_FDCWD, folder.c_str(), W_OK, AT_EACCESS) != 0 && !hasLog(file)) return openImmutable(file);
+    return {file.string(), SQLite::OPEN_READONLY};
 }
 
 Result<void> stillThere(SQLite::Database& db, const fs::path& file) {
@@ -96,6 +128,7 @@ Error errorOf(const SQLite::Exception& e, const fs::path& file) {
     const int code = e.getErrorCode() & 0xff;
     ErrorCode ours = ErrorCode::CannotWrite;
     if (code == SQLITE_FULL || code == SQLITE_IOERR) ours = ErrorCode::DiskFull;
+    if (code == SQLITE_BUSY || code == SQLITE_LOCKED) ours = ErrorCode::LogbookBusy;
     if (code == SQLITE_CORRUPT || code == SQLITE_NOTADB) ours = ErrorCode::DamagedLogbook;
     return {ours, e.what(), at(file), Kept::SavedRevisions};
 }
@@ -134,7 +167,7 @@ Result<int> examine(const fs::path& file, int newest) {
     const int version = bigEndian(bytes + 60);
     if (version > newest) return fail(ErrorCode::NewerLogbook, std::to_string(version), at(file));
     if (version < 1) return fail(ErrorCode::ForeignLogbook, {}, at(file));
-    if (!fs::exists(file.string() + "-wal"))
+    if (!hasLog(file))
         if (const auto sound = quickCheck(file); !sound) return tl::unexpected(sound.error());
     return version;
 }
@@ -156,11 +189,7 @@ Result<void> create(const fs::path& file) {
     }
     if (std::rename(fresh.c_str(), file.c_str()) != 0)
         return fail(ErrorCode::CannotWrite, std::strerror(errno), at(file));
-    const int folder = ::open(file.has_parent_path() ? file.parent_path().c_str() : ".", O_RDONLY | O_CLOEXEC);
-    if (folder >= 0) { // so that the name lasts, too
-        ::fsync(folder);
-        ::close(folder);
-    }
+    syncFolderOf(file);
     return {};
 }
 

@@ -29,13 +29,22 @@ struct Migration {
     const char* sql;
 };
 
-/// Reads the first 100 bytes, and checks the pages where no write-ahead log stands beside. The version. Errors:
+/// Reads the first 100 bytes, and checks the pages where no write-ahead log stands beside (checkPages sees them through
+/// it). The version. Errors:
 /// EmptyFile, ForeignLogbook, NewerLogbook, DamagedLogbook, CannotRead. Writes nothing.
 Result<int> examine(const std::filesystem::path& file, int newest);
 /// The folder for a logbook, for its owner alone where it has to be made. Errors: CannotWrite.
 Result<void> makeFolder(const std::filesystem::path& file);
 /// Makes FILE.new with the schema and renames it to FILE.
 Result<void> create(const std::filesystem::path& file);
+/// Whether a write-ahead log with something in it stands beside.
+bool hasLog(const std::filesystem::path& file);
+/// What the log beside the file takes back of what was saved, to be told; the log is copied to FILE-wal.damaged first.
+std::optional<Error> lostInLog(const std::filesystem::path& file);
+/// How a file is opened that is not to be written: as it stands, where its folder allows no log beside it.
+SQLite::Database openReadOnly(const std::filesystem::path& file);
+/// Every page of an open database. Errors: DamagedLogbook.
+Result<void> checkPages(SQLite::Database& db, const std::filesystem::path& file);
 /// Copies the file to FILE.v<from> beside it, then migrates in one transaction. Errors: CannotWrite, DamagedLogbook.
 Result<void> migrate(const std::filesystem::path& file, int from, std::span<const Migration> steps);
 

@@ -45,8 +45,9 @@ void ResultsCache::bound() {
 class Computation {
   public:
     Computation(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
-                const pace::CapRules& rules, const Context& context, const Told& told)
-        : m_stages(stages), m_session(session), m_cache(cache), m_rules(rules), m_context(context), m_told(told) {
+                const pace::CapRules& rules, const Context& context, const Told& told, const Watch& watch)
+        : m_stages(stages), m_session(session), m_cache(cache), m_rules(rules), m_context(context), m_told(told),
+          m_watch(watch) {
         m_results.revision = session.revision;
         m_cache.begin();
     }
@@ -143,7 +144,9 @@ class Computation {
             auto& task = *open[i];
             const auto& stage = m_stages[task.stage];
             const Inputs inputs(m_session, m_rules, m_results, stage.reads, stage.uses, task.run);
+            if (task.run && m_watch.begins) m_watch.begins(*task.run);
             task.made = guarded([&] { return stage.run(inputs, {m_context.stop, {}}); });
+            if (task.run && m_watch.ends) m_watch.ends(*task.run);
             const double share = static_cast<double>(++done) / static_cast<double>(open.size());
             const std::lock_guard lock(m_reporting);
             m_context.report((wave + share) / waves);
@@ -178,6 +181,7 @@ class Computation {
     const pace::CapRules& m_rules;
     const Context& m_context;
     const Told& m_told;
+    const Watch& m_watch;
     std::mutex m_reporting;
     Results m_results;
     std::map<ResultKey, std::uint64_t> m_marks;
@@ -185,13 +189,13 @@ class Computation {
 };
 
 Results computeWith(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
-                    const pace::CapRules& rules, const Context& context, const Told& told) {
-    return Computation(stages, session, cache, rules, context, told).all();
+                    const pace::CapRules& rules, const Context& context, const Told& told, const Watch& watch) {
+    return Computation(stages, session, cache, rules, context, told, watch).all();
 }
 
 Results compute(const document::Session& session, ResultsCache& cache, const pace::CapRules& rules,
-                const Context& context, const Told& told) {
-    return computeWith(allStages(), session, cache, rules, context, told);
+                const Context& context, const Told& told, const Watch& watch) {
+    return computeWith(allStages(), session, cache, rules, context, told, watch);
 }
 
 } // namespace impasto::results

@@ -142,6 +142,8 @@ std::string leftOut(const Words& w, document::LeftOut reason) {
         return w.say("Stopped before its end. Its frames are kept but do not count.");
     case document::LeftOut::Damaged:
         return w.say("Its stored frames are damaged.");
+    case document::LeftOut::Crashed:
+        return w.say("The program ended while it computed this run. Its frames are kept in the logbook.");
     case document::LeftOut::Mismatch:
         return w.say("It does not fit the order it should answer.");
     case document::LeftOut::Beside:

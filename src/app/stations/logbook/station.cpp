@@ -37,6 +37,7 @@ void page(Studio& s, int by) {
 
 StateLine state(const View& view) {
     const auto& kept = view.edits().record.kept;
+    if (kept && !view.notSaved.isEmpty()) return say("not saved");
     return !kept ? notYet() : kept->held() ? say("saved") : say("saved, not held");
 }
 

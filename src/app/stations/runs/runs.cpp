@@ -210,6 +210,15 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         restLine(sheet, view, x, y + 8, w);
         return sheet.take();
     }
+    const bool crashed = run != nullptr && run->crashed;
+    if (crashed || (run != nullptr && run->damaged)) {
+        sheet.text(x, 16, qs(wording::runTitle(view.w, view.session, *run)), Type::Heading, Ink::Ink, Align::Left, w);
+        const auto why = crashed ? document::LeftOut::Crashed : document::LeftOut::Damaged;
+        const double y = sheet.wrapped(x, 40, w, qs(wording::leftOut(view.w, why)), Type::Body, Ink::Muted) + 12;
+        if (crashed) sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), say("Count it"));
+        sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
+        return sheet.take();
+    }
     if (figures == nullptr) {
         sheet.text(x, 16, say("No run yet"), Type::Heading);
         sheet.wrapped(x, 40, w,

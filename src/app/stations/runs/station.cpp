@@ -25,6 +25,7 @@ void showRun(Studio& s, Q hex) {
 void countRun(Studio& s, Q) {
     const auto* run = s.view().shownRun();
     if (run == nullptr) return;
+    if (run->crashed) return s.tryRun(run->id);
     s.apply(s.view().session.leftOut(*run) ? document::countRun(run->id)
                                            : document::leaveOut(run->id, document::LeftOut::ByHand));
 }

@@ -6,9 +6,10 @@
 namespace impasto::document {
 namespace {
 
-constexpr Keys<LeftOut, 7> reasons{{{LeftOut::WarmUp, "warm-up"},
+constexpr Keys<LeftOut, 8> reasons{{{LeftOut::WarmUp, "warm-up"},
                                     {LeftOut::Interrupted, "interrupted"},
                                     {LeftOut::Damaged, "damaged"},
+                                    {LeftOut::Crashed, "crashed"},
                                     {LeftOut::Mismatch, "mismatch"},
                                     {LeftOut::Beside, "beside"},
                                     {LeftOut::Odd, "odd"},

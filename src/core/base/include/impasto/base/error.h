@@ -13,6 +13,7 @@ enum class ErrorCode {
     Cancelled,
     CannotRead,        // what: the system's reason
     CannotWrite,       // what: the system's reason
+    AlreadyThere,      // a file that is not to be replaced
     FileTooLarge,      // what: the limit
     EmptyFile,         //
     NotText,           // what: the encoding or "binary"
@@ -34,6 +35,9 @@ enum class ErrorCode {
     NewerLogbook,      // what: its version
     ForeignLogbook,    // another program's file
     DamagedLogbook,    // what: the check's words
+    DamagedLogbookLog, // the write-ahead log beside it; what: how many changes it takes back, at least
+    CrashedOnRun,      // what: the run that was computed when the program ended
+    NewerSession,      // the file holds a later state of the session
     DamagedCapture,    // what: the run whose chunk fails its checksum
     LogbookBusy,       // what: who holds it
     DiskFull,          // what: the system's words

@@ -9,10 +9,16 @@
 
 namespace impasto {
 
-/// The file's bytes. Errors: CannotRead (missing, a directory, the system's reason), FileTooLarge above `limit` bytes.
+/// The bytes of a plain file; a pipe, a device or a folder is refused at once. Errors: CannotRead (the system's
+/// reason), FileTooLarge above `limit` bytes.
 Result<std::string> readFile(const std::filesystem::path& path, std::size_t limit = std::size_t{1} << 31U);
-/// Writes beside the target and renames over it, so that a reader sees the old or the new bytes, never a part.
-/// Errors: CannotWrite, DiskFull; the old file is kept.
-Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes);
+enum class Existing { Replace, Keep };
+/// Writes beside the target under a name that nobody can guess and renames over it, so that a reader sees the old or
+/// the new bytes, never a part. The new file has the rights of the old one. Errors: CannotWrite, DiskFull; AlreadyThere
+/// where an existing file is kept. The old file stays then.
+Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes,
+                                 Existing existing = Existing::Replace);
+/// Brings a folder's names to the disk, so that a file that was made or renamed in it lasts.
+void syncFolderOf(const std::filesystem::path& file);
 
 } // namespace impasto

@@ -26,6 +26,7 @@ struct SessionHead {
     std::int64_t changedSeconds = 0;
     About about;
     bool deleted = false; // by hand; it stays in the file and can be brought back
+    friend bool operator==(const SessionHead&, const SessionHead&) = default;
 };
 
 /// A session as stored, with what its undo needs.
@@ -35,19 +36,25 @@ struct Stored {
     std::vector<document::Step> steps;
     std::size_t depth = 0;
     description::Originals originals; // of its machines and games
-    std::vector<Error> damage; // DamagedCapture, one a run; DamagedLogbook of a step, where those before are open
+    // DamagedCapture or CrashedOnRun, one a run; DamagedLogbook of a step, where those before are open
+    std::vector<Error> damage;
     std::vector<RunId> foundRecording; // runs that a killed program left half recorded
 };
 
 class Logbook {
   public:
-    /// Opens or makes the file and its folder. Errors: EmptyFile, ForeignLogbook, NewerLogbook, DamagedLogbook,
+    /// Opens or makes the file and its folder. Runs that were being computed when the program ended are marked: they
+    /// load without their frames (CrashedOnRun). Errors: EmptyFile, ForeignLogbook, NewerLogbook, DamagedLogbook,
     /// LogbookBusy, CannotWrite.
     static Result<std::unique_ptr<Logbook>> open(const std::filesystem::path& file);
-    /// Beside a process that writes it: nothing can be stored. Errors: EmptyFile, ForeignLogbook, NewerLogbook,
-    /// DamagedLogbook, CannotRead; LogbookBusy of an older version, which its writer has yet to bring up.
+    /// Beside a process that writes it, or where nothing may be written: nothing can be stored. Errors: EmptyFile,
+    /// ForeignLogbook, NewerLogbook, DamagedLogbook, CannotRead; LogbookBusy of an older version, which its writer has
+    /// yet to bring up.
     static Result<std::unique_ptr<Logbook>> openToRead(const std::filesystem::path& file);
     [[nodiscard]] bool readingOnly() const;
+    [[nodiscard]] const std::filesystem::path& file() const;
+    /// What was lost of the file as it was found, to be told: DamagedLogbookLog.
+    [[nodiscard]] const std::optional<Error>& lost() const;
     ~Logbook();
     Logbook(const Logbook&) = delete;
     Logbook& operator=(const Logbook&) = delete;
@@ -60,16 +67,22 @@ class Logbook {
     struct Words {
         std::shared_ptr<const document::Edits> first;
         std::vector<document::Step> steps;
+        std::size_t stepsFrom = 0;                // those before are stored already
         std::vector<std::string> machines, games; // whole descriptions of the facts that the change added
+        bool whole = false;                       // all of the session; what the file holds of it is replaced
     };
     static Words wordsOf(const document::Change& change, const document::SessionStore& store,
                          const description::Originals& originals);
-    /// Stores a change in one transaction; returns after COMMIT. Errors: DiskFull, CannotWrite, DamagedLogbook; nothing
-    /// of the change is stored then.
+    /// All of a session as one change, for a file that does not know it.
+    static document::Change wholeOf(const document::SessionStore& store);
+    /// Stores a change in one transaction; returns after COMMIT. Errors: DiskFull, CannotWrite, DamagedLogbook; of a
+    /// whole session NewerSession. Nothing of the change is stored then.
     Result<void> store(const document::Change& change, const Words& words, std::int64_t atSeconds);
     /// Errors as for store.
     Result<void> storeAbout(const SessionId& id, const About& about);
     Result<void> storeDeleted(const SessionId& id, bool deleted);
+    /// A run that was marked after a crash is loaded with its frames again.
+    Result<void> storeTried(const RunId& run);
     /// Brings all that is stored into the one file, so that a copy of it is whole; where another process reads, later.
     void settle();
     /// The frames so far of a run that is being recorded.

@@ -43,12 +43,17 @@ class ResultsCache {
 /// Told what was made anew, not remembered: a stage's id, and the run where it works for one. May be empty.
 using Told = std::function<void(std::string_view stage, const std::optional<RunId>& run)>;
 
+/// Told around the work on one run, on the thread that does it. Each may be empty.
+struct Watch {
+    std::function<void(const RunId&)> begins, ends;
+};
+
 /// All results. When cancelled, what was ready by then; stages that do not depend on one another run side by side. A
 /// stage that throws is an error of its own (Results::errors) and leaves the others.
 Results compute(const document::Session& session, ResultsCache& cache, const pace::CapRules& rules,
-                const Context& context = {}, const Told& told = {});
+                const Context& context = {}, const Told& told = {}, const Watch& watch = {});
 /// The same of other stages, for tests.
 Results computeWith(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
-                    const pace::CapRules& rules, const Context& context, const Told& told);
+                    const pace::CapRules& rules, const Context& context, const Told& told, const Watch& watch = {});
 
 } // namespace impasto::results

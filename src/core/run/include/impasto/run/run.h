@@ -162,6 +162,7 @@ struct Run {
     Maker maker = Maker::Dropped;
     bool interrupted = false; // cancelled, or found half recorded at opening
     bool damaged = false;     // its stored frames failed their checksum; the capture is empty
+    bool crashed = false;     // the program ended while it was computed; its frames are not loaded
     std::string name;         // of the file, where it came from one
     std::string rigState;     // the rig's state after it; empty for a hand-made run
     std::chrono::sys_seconds made{};

@@ -12,7 +12,7 @@ namespace impasto::document {
 
 struct Edit;
 
-enum class LeftOut { WarmUp, Interrupted, Damaged, Mismatch, Beside, Odd, ByHand };
+enum class LeftOut { WarmUp, Interrupted, Damaged, Crashed, Mismatch, Beside, Odd, ByHand };
 std::string_view keyOf(LeftOut reason);
 std::optional<LeftOut> leftOutOf(std::string_view key);
 
