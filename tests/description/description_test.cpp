@@ -49,3 +49,25 @@ TEST(DescriptionTest, QuotedTextReadsBack) {
     ASSERT_TRUE(document.has_value());
     EXPECT_EQ(document->root().text("t"), odd);
 }
+
+TEST(DescriptionTest, WhatIsTooDeepOrTooMuchIsRefusedBeforeItIsTakenApart) {
+    const auto faultOf = [](const std::string& text) {
+        const auto parsed = Document::parse(text, "x.toml");
+        return parsed ? std::string() : parsed.error().what;
+    };
+    const auto many = [](std::size_t n, const std::string& piece) {
+        std::string out;
+        for (std::size_t i = 0; i < n; ++i) out += piece;
+        return out;
+    };
+    EXPECT_EQ(faultOf("a" + many(35000, ".a") + " = 1\n"), "a key of more than 32 parts");
+    EXPECT_EQ(faultOf("[a" + many(35000, ".\"a\"") + "]\nx = 1\n"), "a key of more than 32 parts");
+    EXPECT_EQ(faultOf("x = { a" + many(35000, " . a") + " = 1 }\n"), "a key of more than 32 parts");
+    EXPECT_NE(faultOf("x = " + many(40000, "[")), "");
+    EXPECT_NE(faultOf("x = " + many(40000, "{a=") + "1"), "");
+    std::string keys;
+    for (int i = 0; i < 30000; ++i) keys += "k" + std::to_string(i) + " = 1\n";
+    EXPECT_EQ(faultOf(keys), "more than 20000 keys");
+    EXPECT_EQ(faultOf("x = [" + many(500, "0.5, ") + "]\n# " + many(100, "a.") + "\ny = \"" + many(100, ".=") + "\"\n"), "")
+        << "numbers, comments and texts are no keys";
+}

@@ -248,7 +248,7 @@ std::vector<Case> cases() {
          "Choose another folder, or make room for it."},
         {FileTooLarge, [](F f) { return errorOf(readFile(f.write("log.csv", "frame_ms"), 4)); },
          "The file holds more than 4 bytes.", "Where: DIR/log.csv.", nothingRead,
-         "Split the log into shorter recordings."},
+         "Keep what is needed of it: a shorter recording, fewer columns."},
         {EmptyFile, [](F f) { return ofLog(f, ""); }, "The file is empty.", "Where: DIR/log.csv.", nothingRead,
          "Record again, or choose another file."},
         {NotText, [](F f) { return ofLog(f, std::string("frame_ms\n16\0", 12)); }, "This is not plain text: binary.",

@@ -2,6 +2,7 @@
 #include <impasto/description/description.h>
 
 #include <impasto/base/text.h>
+#include <fmt/core.h>
 #include <set>
 #include <toml++/toml.h>
 
@@ -46,10 +47,45 @@ std::optional<Error> unasked(const Document::State& state, const toml::table& ta
     return std::nullopt;
 }
 
+/// What the parser would take apart by calling itself, or for minutes: keys of many parts, a great many keys.
+std::optional<Error> tooMuch(std::string_view text, const std::string& fileName) {
+    constexpr std::size_t mostParts = 32, mostKeys = 20000;
+    std::size_t dots = 0, keys = 0, line = 1;
+    char quote = 0;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (c == '\n') {
+            ++line;
+            quote = 0; // what spans lines holds no keys that matter here
+        }
+        if (quote != 0) {
+            if (c == '\\' && quote == '"') ++i;
+            else if (c == quote) quote = 0;
+            continue;
+        }
+        if (c == '"' || c == '\'') quote = c;
+        if (c == '#') { // up to the line's end
+            i = std::min(text.find('\n', i), text.size()) - 1;
+            continue;
+        }
+        if (c == '.') ++dots;
+        if (std::string_view("=,[]{}\n").find(c) != std::string_view::npos) dots = 0;
+        if (c == '=') ++keys;
+        if (dots > mostParts || keys > mostKeys)
+            return Error{ErrorCode::BadSyntax,
+                         dots > mostParts ? fmt::format("a key of more than {} parts", mostParts)
+                                          : fmt::format("more than {} keys", mostKeys),
+                         {fileName, line, {}, {}},
+                         Kept::Nothing};
+    }
+    return std::nullopt;
+}
+
 } // namespace
 
 Result<Document> Document::parse(std::string_view text, std::string fileName) {
     if (firstInvalidUtf8(text)) return fail(ErrorCode::NotText, "not UTF-8", {fileName, {}, {}, {}}, Kept::Nothing);
+    if (auto fault = tooMuch(text, fileName)) return tl::unexpected(*fault);
     Document document;
     document.m_state = std::make_shared<State>();
     document.m_state->fileName = fileName;

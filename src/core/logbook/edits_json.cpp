@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/logbook/edits_json.h>
 
+#include "parsed_json.h"
+
 #include <impasto/document/edit.h>
-#include <nlohmann/json.hpp>
 
 namespace impasto::logbook {
 
@@ -167,6 +168,8 @@ Edits editsFrom(const Json& j) {
         e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>(),
                                    k.value("goals_met", std::size_t{0}), k.value("goals", std::size_t{0})};
     e.record.note = j.at("note").get<std::string>();
+    if (e.record.note.size() > mostNoteBytes || e.subject.name.size() > mostNameBytes)
+        throw std::invalid_argument("a text that is too long");
     return e;
 }
 
@@ -235,7 +238,7 @@ std::string toJson(const Edits& e) {
 
 Result<Edits> editsFromJson(std::string_view text) {
     try {
-        return editsFrom(Json::parse(text));
+        return editsFrom(parsedJson(text));
     } catch (const std::exception& error) {
         return fail(ErrorCode::DamagedLogbook, error.what(), {{}, {}, {}, "edits"}, Kept::RestOfLogbook);
     }

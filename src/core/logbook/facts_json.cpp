@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "facts_json.h"
 
+#include "parsed_json.h"
+
 #include <impasto/base/text.h>
 #include <impasto/run/conditions.h>
-#include <nlohmann/json.hpp>
 
 namespace impasto::logbook {
 namespace {
@@ -17,7 +18,7 @@ std::string written(const Json& j) {
 template <class Read>
 auto guarded(std::string_view text, const char* key, Read read) -> Result<decltype(read(Json()))> {
     try {
-        return read(Json::parse(text));
+        return read(parsedJson(text));
     } catch (const std::exception& error) {
         return fail(ErrorCode::DamagedLogbook, error.what(), {{}, {}, {}, key}, Kept::RestOfLogbook);
     }
@@ -99,8 +100,9 @@ std::string toJson(const About& about) {
 }
 
 About aboutFromJson(std::string_view text) {
+    constexpr std::size_t mostAbout = 10000;
     About about;
-    const Json j = Json::parse(text, nullptr, false);
+    const Json j = text.size() > mostAbout ? Json() : Json::parse(text, nullptr, false);
     if (!j.is_object()) return about;
     if (const auto it = j.find("machine"); it != j.end() && it->is_string()) about.machine = it->get<std::string>();
     if (const auto it = j.find("verdict"); it != j.end() && it->is_string()) about.verdict = it->get<std::string>();

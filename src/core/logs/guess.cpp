@@ -331,11 +331,11 @@ class Guess {
 
     [[nodiscard]] std::string names(const std::vector<std::size_t>& columns) const {
         std::string out;
-        for (const auto c : columns) {
-            if (!out.empty()) out += ", ";
-            out += header(c).empty() ? std::to_string(c + 1) : std::string(header(c));
+        for (std::size_t i = 0; i < std::min<std::size_t>(columns.size(), 8); ++i) {
+            const auto name = header(columns[i]);
+            out += (out.empty() ? "" : ", ") + (name.empty() ? std::to_string(columns[i] + 1) : std::string(name));
         }
-        return out;
+        return columns.size() > 8 ? out + ", \u2026" : out;
     }
 
     [[nodiscard]] std::optional<std::size_t> workColumn(std::string_view lane, std::size_t timeColumn) const {

@@ -145,7 +145,8 @@ class Survey : public Events {
             parent.widest = std::max(parent.widest, top.items);
         }
         const bool column = top.items >= fewestRows && (top.first == Kind::Number || top.first == Kind::Other);
-        if (!parent.list && column) parent.columns[top.items].push_back(top.container);
+        if (!parent.list && column && parent.columns.size() <= mostColumns)
+            if (auto& alike = parent.columns[top.items]; alike.size() < mostColumns) alike.push_back(top.container);
     }
 
   private:

@@ -106,8 +106,30 @@ Error noFrames(const Lines& lines) {
     return refusal(ErrorCode::NoFrames, {}, lines.linesRead(), 1);
 }
 
+namespace {
+
+/// A table that is wider than any log; one line after the other of its begin.
+std::optional<Error> faultOfWidth(std::string_view text) {
+    constexpr std::size_t mostColumns = 4000, looked = 20;
+    Lines lines(text);
+    for (std::size_t i = 0; i < looked; ++i) {
+        const auto line = lines.next();
+        if (!line) break;
+        for (const char delimiter : {',', ';', '\t', '|'})
+            if (static_cast<std::size_t>(std::count(line->text.begin(), line->text.end(), delimiter)) >= mostColumns)
+                return Error{ErrorCode::FileTooLarge,
+                             std::to_string(mostColumns) + " columns",
+                             {{}, line->number + 1, {}, {}},
+                             Kept::Nothing};
+    }
+    return std::nullopt;
+}
+
+} // namespace
+
 std::optional<Error> faultOfText(std::string_view text) {
     if (text.empty()) return Error{ErrorCode::EmptyFile, {}, {}, Kept::Nothing};
+    if (auto wide = faultOfWidth(text)) return wide;
     if (text.substr(0, 2) == "\xff\xfe" || text.substr(0, 2) == "\xfe\xff")
         return refusal(ErrorCode::NotText, "UTF-16", 0, 1);
     const auto zero = text.find('\0');

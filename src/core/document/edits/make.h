@@ -17,6 +17,18 @@ Edit plain(std::string name, Change change) {
             }};
 }
 
+/// An edit that takes a text of a person's; of no more than so many bytes.
+template <class Change>
+Edit bounded(std::string name, std::string text, std::size_t mostBytes, Change change) {
+    return {std::move(name), [text = std::move(text), mostBytes, change](const Edits& before) -> Result<Edits> {
+                if (text.size() > mostBytes)
+                    return fail(ErrorCode::OutOfRange, "at most " + std::to_string(mostBytes) + " bytes of text");
+                Edits after = before;
+                change(after, text);
+                return after;
+            }};
+}
+
 inline Result<void> within(double value, double low, double high, std::string key) {
     if (value >= low && value <= high) return {};
     return fail(ErrorCode::OutOfRange, shortestText(low) + " to " + shortestText(high), {{}, {}, {}, std::move(key)});

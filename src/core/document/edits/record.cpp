@@ -8,7 +8,8 @@ Edit keepResult(KeptResult kept) {
 }
 
 Edit writeNote(std::string note) {
-    return plain("write-note", [note = std::move(note)](Edits& e) { e.record.note = note; });
+    return bounded("write-note", std::move(note), mostNoteBytes,
+                   [](Edits& e, const std::string& text) { e.record.note = text; });
 }
 
 } // namespace impasto::document

@@ -78,7 +78,8 @@ Edit setTitle(std::string title) {
 }
 
 Edit setName(std::string name) {
-    return plain("set-name", [name = std::move(name)](Edits& e) { e.subject.name = name; });
+    return bounded("set-name", std::move(name), mostNameBytes,
+                   [](Edits& e, const std::string& text) { e.subject.name = text; });
 }
 
 } // namespace impasto::document

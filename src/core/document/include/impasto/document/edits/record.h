@@ -18,6 +18,8 @@ struct KeptResult {
     friend bool operator==(const KeptResult&, const KeptResult&) = default;
 };
 
+inline constexpr std::size_t mostNoteBytes = 200000;
+
 struct Record {
     std::optional<KeptResult> kept;
     std::string note;
@@ -25,6 +27,6 @@ struct Record {
 };
 
 Edit keepResult(KeptResult kept);
-Edit writeNote(std::string note);
+Edit writeNote(std::string note); // errors: OutOfRange beyond mostNoteBytes
 
 } // namespace impasto::document

@@ -46,6 +46,7 @@ Edit setState(std::string condition, std::string text);
 /// Errors: UnknownName.
 Edit setRoute(const game::Game& game, std::string route);
 Edit setTitle(std::string title);
-Edit setName(std::string name);
+inline constexpr std::size_t mostNameBytes = 1000;
+Edit setName(std::string name); // errors: OutOfRange beyond mostNameBytes
 
 } // namespace impasto::document

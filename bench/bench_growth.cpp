@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A session of many runs in a logbook: opening it, the first results of all runs, and saving one more, against reading
+// the same frames from one plain file and summing them. Peak memory is of a process that opens and computes.
+#include "sample_log.h"
+
+#include <benchmark/benchmark.h>
+#include <fstream>
+#include <impasto/base/random.h>
+#include <impasto/logbook/logbook.h>
+#include <impasto/results/results.h>
+#include <numeric>
+
+namespace {
+
+using namespace impasto;
+
+constexpr std::size_t framesOfRun = 15000;
+
+const std::filesystem::path& folder() {
+    static const struct Folder {
+        ~Folder() { std::filesystem::remove_all(path); }
+        std::filesystem::path path = std::filesystem::temp_directory_path() / fmt::format("impasto-growth-{}", ::getpid());
+    } folder;
+    return folder.path;
+}
+
+run::Run runOf(std::uint64_t number) {
+    RandomStream noise(number, "growth");
+    auto c = std::make_shared<capture::Capture>();
+    c->framesMs.resize(framesOfRun);
+    auto& cpu = c->cpuWorkMs.emplace(framesOfRun);
+    auto& gpu = c->gpuWorkMs.emplace(framesOfRun);
+    for (std::size_t i = 0; i < framesOfRun; ++i) {
+        const double slow = 2 * std::sin(static_cast<double>(i) / 900);
+        gpu[i] = static_cast<float>(12 + slow + noise.uniform());
+        cpu[i] = static_cast<float>(7 + noise.uniform());
+        c->framesMs[i] = 12.5 + slow + noise.uniform() + (noise.below(2000) == 0 ? 30 : 0);
+    }
+    run::Run run;
+    run.id = {seededIdSource(1000 + number)()};
+    run.capture = std::move(c);
+    return run;
+}
+
+std::filesystem::path bookOf(std::int64_t runs) {
+    const auto file = folder() / fmt::format("{}.impasto", runs);
+    if (std::filesystem::exists(file)) return file;
+    std::filesystem::create_directories(folder());
+    auto book = logbook::Logbook::open(file);
+    document::Session session;
+    session.id = {seededIdSource(1)()};
+    session.facts = std::make_shared<const document::Facts>();
+    document::SessionStore store(session);
+    store.onChange([&](const document::Change& change) {
+        static_cast<void>((*book)->store(change, logbook::Logbook::wordsOf(change, store, {}), 0));
+    });
+    std::ofstream plain(file.string() + ".plain", std::ios::binary);
+    for (std::int64_t i = 0; i < runs; ++i) {
+        auto run = runOf(static_cast<std::uint64_t>(i));
+        const auto& frames = run.capture->framesMs;
+        plain.write(reinterpret_cast<const char*>(frames.data()), static_cast<std::streamsize>(8 * frames.size()));
+        store.addRuns({std::move(run)});
+    }
+    (*book)->settle();
+    return file;
+}
+
+Result<logbook::Stored> loaded(const std::filesystem::path& file) {
+    auto book = logbook::Logbook::open(file);
+    if (!book) return tl::unexpected(book.error());
+    const auto heads = (*book)->sessions();
+    if (!heads || heads->empty()) return fail(ErrorCode::NoFrames);
+    return (*book)->load(heads->front().id);
+}
+
+void plainReference(benchmark::State& state) {
+    const auto file = bookOf(state.range(0)).string() + ".plain";
+    for (auto _ : state) {
+        std::vector<double> frames(framesOfRun);
+        std::ifstream in(file, std::ios::binary);
+        double sum = 0;
+        while (in.read(reinterpret_cast<char*>(frames.data()), static_cast<std::streamsize>(8 * frames.size())))
+            sum = std::accumulate(frames.begin(), frames.end(), sum);
+        benchmark::DoNotOptimize(sum);
+    }
+}
+BENCHMARK(plainReference)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+
+void openSession(benchmark::State& state) {
+    const auto file = bookOf(state.range(0));
+    for (auto _ : state) benchmark::DoNotOptimize(loaded(file));
+}
+BENCHMARK(openSession)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+
+void firstResults(benchmark::State& state) {
+    const auto stored = loaded(bookOf(state.range(0)));
+    if (!stored) return state.SkipWithError("not loaded");
+    for (auto _ : state) {
+        results::ResultsCache cache;
+        benchmark::DoNotOptimize(results::compute(stored->session, cache, {}));
+    }
+}
+BENCHMARK(firstResults)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+
+void saveOneMore(benchmark::State& state) {
+    const auto file = bookOf(state.range(0));
+    auto stored = loaded(file);
+    auto book = logbook::Logbook::open(file);
+    if (!stored || !book) return state.SkipWithError("not loaded");
+    document::SessionStore store(stored->session, stored->first, stored->steps, stored->depth);
+    store.onChange([&](const document::Change& change) {
+        static_cast<void>((*book)->store(change, logbook::Logbook::wordsOf(change, store, {}), 0));
+    });
+    std::uint64_t number = 100000;
+    for (auto _ : state) store.addRuns({runOf(number++)});
+}
+BENCHMARK(saveOneMore)->Arg(10)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(3);
+
+void memory(benchmark::State& state) {
+    const auto file = bookOf(state.range(0));
+    for (auto _ : state) {
+        const auto peak = bench::peakOf([&file] {
+            const auto stored = loaded(file);
+            if (!stored) return 0.0;
+            results::ResultsCache cache;
+            benchmark::DoNotOptimize(results::compute(stored->session, cache, {}));
+            double bytes = 0;
+            for (const auto& run : stored->session.facts->runs)
+                bytes += static_cast<double>(capture::bytesOf(*run.capture));
+            return bytes;
+        });
+        if (!peak) return state.SkipWithError("the child failed");
+        state.counters["columns_MB"] = peak->dataBytes / 1e6;
+        state.counters["peak_MB"] = peak->peakBytes / 1e6;
+    }
+}
+BENCHMARK(memory)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+
+} // namespace
