@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A session of many runs in a logbook: opening it, the first results of all runs, and saving one more, against reading
 // the same frames from one plain file and summing them. Peak memory is of a process that opens and computes.
+// IMPASTO_BENCH_RUNS: the most runs, 100 where it is not set.
 #include "sample_log.h"
 
 #include <benchmark/benchmark.h>
@@ -19,9 +20,17 @@ constexpr std::size_t framesOfRun = 15000;
 const std::filesystem::path& folder() {
     static const struct Folder {
         ~Folder() { std::filesystem::remove_all(path); }
-        std::filesystem::path path = std::filesystem::temp_directory_path() / fmt::format("impasto-growth-{}", ::getpid());
+        std::filesystem::path path =
+            std::filesystem::temp_directory_path() / fmt::format("impasto-growth-{}", ::getpid());
     } folder;
     return folder.path;
+}
+
+void sizes(benchmark::internal::Benchmark* each) {
+    const char* said = std::getenv("IMPASTO_BENCH_RUNS");
+    const std::int64_t most = said == nullptr ? 100 : std::atoll(said);
+    for (std::int64_t runs = 10; runs <= most; runs *= 10) each->Arg(runs);
+    each->Unit(benchmark::kMillisecond)->Iterations(1);
 }
 
 run::Run runOf(std::uint64_t number) {
@@ -84,13 +93,13 @@ void plainReference(benchmark::State& state) {
         benchmark::DoNotOptimize(sum);
     }
 }
-BENCHMARK(plainReference)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+BENCHMARK(plainReference)->Apply(sizes);
 
 void openSession(benchmark::State& state) {
     const auto file = bookOf(state.range(0));
     for (auto _ : state) benchmark::DoNotOptimize(loaded(file));
 }
-BENCHMARK(openSession)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+BENCHMARK(openSession)->Apply(sizes);
 
 void firstResults(benchmark::State& state) {
     const auto stored = loaded(bookOf(state.range(0)));
@@ -100,7 +109,7 @@ void firstResults(benchmark::State& state) {
         benchmark::DoNotOptimize(results::compute(stored->session, cache, {}));
     }
 }
-BENCHMARK(firstResults)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+BENCHMARK(firstResults)->Apply(sizes);
 
 void saveOneMore(benchmark::State& state) {
     const auto file = bookOf(state.range(0));
@@ -114,7 +123,7 @@ void saveOneMore(benchmark::State& state) {
     std::uint64_t number = 100000;
     for (auto _ : state) store.addRuns({runOf(number++)});
 }
-BENCHMARK(saveOneMore)->Arg(10)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(3);
+BENCHMARK(saveOneMore)->Apply(sizes);
 
 void memory(benchmark::State& state) {
     const auto file = bookOf(state.range(0));
@@ -134,6 +143,6 @@ void memory(benchmark::State& state) {
         state.counters["peak_MB"] = peak->peakBytes / 1e6;
     }
 }
-BENCHMARK(memory)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond)->Iterations(1);
+BENCHMARK(memory)->Apply(sizes);
 
 } // namespace

@@ -38,6 +38,13 @@ TEST(EditTest, BadValuesAreRefusedWithTheirName) {
     }
 }
 
+TEST(EditTest, TextsHaveALength) {
+    const document::Edits before;
+    EXPECT_TRUE(writeNote(std::string(mostNoteBytes, 'x')).apply(before).has_value());
+    EXPECT_EQ(writeNote(std::string(mostNoteBytes + 1, 'x')).apply(before).error().code, ErrorCode::OutOfRange);
+    EXPECT_EQ(setName(std::string(mostNameBytes + 1, 'x')).apply(before).error().code, ErrorCode::OutOfRange);
+}
+
 TEST(EditTest, ATargetThatGoesDownAndUpAgainLeavesTheFloorAsItWas) {
     run::Brief brief;
     brief.lowestLow = Fps(50);

@@ -63,3 +63,24 @@ TEST(EditsJsonTest, DamageIsAnError) {
     for (std::size_t cut = 1; cut < good.size(); cut += 7)
         EXPECT_FALSE(logbook::editsFromJson(good.substr(0, cut)).has_value());
 }
+
+TEST(EditsJsonTest, WhatIsTooLongOrTooDeepIsDamageBeforeItIsTakenApart) {
+    const auto codeOf = [](const std::string& text) {
+        const auto read = logbook::editsFromJson(text);
+        return read ? ErrorCode::Cancelled : read.error().code;
+    };
+    const std::string good = logbook::toJson({});
+    EXPECT_EQ(codeOf(good), ErrorCode::Cancelled) << "it reads";
+    EXPECT_EQ(codeOf(std::string(100000, '[')), ErrorCode::DamagedLogbook);
+    const auto withNote = [&good](const std::string& note) {
+        auto text = good;
+        return text.insert(text.find("\"note\":\"\"") + 8, note);
+    };
+    EXPECT_EQ(codeOf(withNote(std::string(document::mostNoteBytes, 'x'))), ErrorCode::Cancelled);
+    EXPECT_EQ(codeOf(withNote(std::string(document::mostNoteBytes + 1, 'x'))), ErrorCode::DamagedLogbook);
+    EXPECT_EQ(codeOf(withNote(std::string(50000000, 'x'))), ErrorCode::DamagedLogbook);
+    EXPECT_EQ(codeOf(withNote(std::string(100, '['))), ErrorCode::Cancelled) << "brackets in a text are no lists";
+    auto later = good;
+    later.insert(1, "\"of_a_later_version\":[1,2],");
+    EXPECT_EQ(codeOf(later), ErrorCode::Cancelled) << "what is not known is passed over";
+}

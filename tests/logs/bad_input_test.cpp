@@ -155,3 +155,20 @@ TEST(BadInputTest, MutatedLogsAreRefusedOrRead) {
     EXPECT_GT(read, 50U);
     EXPECT_GT(refused, 50U);
 }
+
+TEST(BadInputTest, MoreColumnsThanAnyLogHasAreRefusedAtOnce) {
+    std::string heading, row;
+    for (int c = 0; c < 100000; ++c) {
+        heading += "c" + std::to_string(c) + ",";
+        row += "1,";
+    }
+    std::string text = heading + "\n";
+    for (int r = 0; r < 5; ++r) text += row + "\n";
+    const auto wide = impasto::logs::readLogText(text);
+    ASSERT_FALSE(wide.has_value());
+    EXPECT_EQ(wide.error().code, impasto::ErrorCode::FileTooLarge);
+    EXPECT_EQ(wide.error().what, "4000 columns");
+    std::string lists = "{";
+    for (int c = 0; c < 20000; ++c) lists += "\"k" + std::to_string(c) + "\":[1,2,3,4],";
+    EXPECT_FALSE(impasto::logs::readLogText(lists + "\"end\":0}").has_value());
+}
