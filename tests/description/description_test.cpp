@@ -68,6 +68,7 @@ TEST(DescriptionTest, WhatIsTooDeepOrTooMuchIsRefusedBeforeItIsTakenApart) {
     std::string keys;
     for (int i = 0; i < 30000; ++i) keys += "k" + std::to_string(i) + " = 1\n";
     EXPECT_EQ(faultOf(keys), "more than 20000 keys");
-    EXPECT_EQ(faultOf("x = [" + many(500, "0.5, ") + "]\n# " + many(100, "a.") + "\ny = \"" + many(100, ".=") + "\"\n"), "")
+    EXPECT_EQ(faultOf("x = [" + many(500, "0.5, ") + "]\n# " + many(100, "a.") + "\ny = \"" + many(100, ".=") + "\"\n"),
+              "")
         << "numbers, comments and texts are no keys";
 }

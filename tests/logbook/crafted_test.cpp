@@ -33,8 +33,9 @@ SessionId storedAll(const std::filesystem::path& file) {
     document::Session session = whole.session();
     session.facts = std::make_shared<const document::Facts>(std::move(facts));
     document::SessionStore cut(session, whole.first(), whole.steps(), whole.depth());
-    for (const auto& edit : {document::trimRun(first, {{10, 200}}), document::leaveOut(first, document::LeftOut::ByHand),
-                             document::nameVariant(session.facts->runs.back().id, "route off")})
+    for (const auto& edit :
+         {document::trimRun(first, {{10, 200}}), document::leaveOut(first, document::LeftOut::ByHand),
+          document::nameVariant(session.facts->runs.back().id, "route off")})
         EXPECT_TRUE(cut.apply(edit).has_value());
     auto words = Logbook::wordsOf(Logbook::wholeOf(cut), cut, originals());
     words.stepsFrom = 0;
@@ -44,9 +45,21 @@ SessionId storedAll(const std::filesystem::path& file) {
 }
 
 const std::vector<Json>& odd() {
-    static const std::vector<Json> values{nullptr, true,        "x",           "",           -1,
-                                          0,       1,           1e308,         -1e308,       1e-320,
-                                          1e18,    Json::array(), Json::object(), "\u202e\u0007", std::string(70000, 'y')};
+    static const std::vector<Json> values{nullptr,
+                                          true,
+                                          "x",
+                                          "",
+                                          -1,
+                                          0,
+                                          1,
+                                          1e308,
+                                          -1e308,
+                                          1e-320,
+                                          1e18,
+                                          Json::array(),
+                                          Json::object(),
+                                          "\u202e\u0007",
+                                          std::string(70000, 'y')};
     return values;
 }
 

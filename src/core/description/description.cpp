@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/description/description.h>
 
-#include <impasto/base/text.h>
 #include <fmt/core.h>
+#include <impasto/base/text.h>
 #include <set>
 #include <toml++/toml.h>
 
@@ -59,8 +59,10 @@ std::optional<Error> tooMuch(std::string_view text, const std::string& fileName)
             quote = 0; // what spans lines holds no keys that matter here
         }
         if (quote != 0) {
-            if (c == '\\' && quote == '"') ++i;
-            else if (c == quote) quote = 0;
+            if (c == '\\' && quote == '"')
+                ++i;
+            else if (c == quote)
+                quote = 0;
             continue;
         }
         if (c == '"' || c == '\'') quote = c;

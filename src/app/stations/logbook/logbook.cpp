@@ -179,8 +179,8 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     sheet.hot(named);
     y += 54;
     sheet.text(x, y, say("Note"), Type::Heading);
-    const QString note = view.edits().record.note.empty() ? say("Write what you saw")
-                                                              : qs(view.edits().record.note.substr(0, 2000));
+    const QString note =
+        view.edits().record.note.empty() ? say("Write what you saw") : qs(view.edits().record.note.substr(0, 2000));
     const double end =
         sheet.wrapped(x, y + 24, w, note, Type::Body, view.edits().record.note.empty() ? Ink::Muted : Ink::Ink, 4);
     Hot h;
