@@ -38,6 +38,7 @@ struct Command {
 // One file each.
 Command summarizeCommand();
 Command compareCommand();
+Command limitsCommand();
 Command simulateCommand();
 Command rigCommand();
 Command tuneCommand();

@@ -81,8 +81,8 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", IMPASTO_VERSION);
     app.require_subcommand(1);
     int code = 0;
-    const std::vector<Command> commands{summarizeCommand(), compareCommand(), simulateCommand(), rigCommand(),
-                                        tuneCommand()};
+    const std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(),
+                                        simulateCommand(),  rigCommand(),     tuneCommand()};
     for (const auto& command : commands) add(app, command, code);
     if (argc > 1 && argv[1][0] != '-' &&
         std::none_of(commands.begin(), commands.end(), [&](const Command& c) { return c.name == argv[1]; })) {

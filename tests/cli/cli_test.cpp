@@ -175,6 +175,27 @@ TEST(CliTest, CompareSaysOneOfThreeWords) {
     EXPECT_EQ(cli("compare" + many + " --vs /no/such/file").code, 1);
 }
 
+TEST(CliTest, LimitsNamesWhatStandsBehind) {
+    const TemporaryFolder folder;
+    const auto machine = dataFile("machines/whinbush-laptop.toml").string();
+    const auto log = folder.path("quiet.csv").string();
+    ASSERT_EQ(cli(fmt::format("simulate --machine {} --game {} --fans quiet -o {}", machine,
+                              dataFile("games/saltmarsh-courier.toml").string(), log))
+                  .code,
+              0);
+    const auto text = cli("limits " + log + " --machine " + machine);
+    EXPECT_EQ(text.code, 0) << text.err;
+    for (const char* piece : {"GPU-limited, sure", "Behind it: heat of the CPU", "its clock fell from 100 to",
+                              "turn the fans up and record again"})
+        EXPECT_NE(text.out.find(piece), std::string::npos) << piece << "\n" << text.out;
+    const auto json = cli("limits " + log + " --machine " + machine + " --json");
+    for (const char* piece : {"\"schema\": 1", "\"limit\": \"heat\"", "\"sign\": \"clock-fell\"", "\"start_s\": 0.0",
+                              "\"test\": \"fans-up\""})
+        EXPECT_NE(json.out.find(piece), std::string::npos) << piece << "\n" << json.out;
+    EXPECT_EQ(cli("limits " + folder.path("none.csv").string()).code, 1);
+    EXPECT_EQ(cli("limits").code, 2);
+}
+
 TEST(CliTest, TuneWalksTheWholePath) {
     const auto tuned =
         cli(fmt::format("tune {} --target 60 --floor 45 --style quiet --seed 3 --json", demoArguments()));

@@ -97,20 +97,44 @@ std::string_view brakeKey(limits::Brake brake) {
     return {};
 }
 
+Json factsJson(std::span<const limits::Fact> facts) {
+    Json out = Json::array();
+    for (const auto& f : facts)
+        out.push_back({{"sign", keyOf(f.sign)}, {"value", number(f.value)}, {"other", number(f.other)}});
+    return out;
+}
+
 Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
     Json out = Json::array();
-    for (const auto& v : verdicts)
+    for (const auto& v : verdicts) {
+        Json causes = Json::array();
+        for (const auto& s : v.suspicions)
+            causes.push_back({{"cause", keyOf(s.cause)},
+                              {"sure", number(s.sure)},
+                              {"evidence", factsJson(s.evidence)},
+                              {"against", factsJson(s.against)},
+                              {"test", keyOf(s.test)}});
         out.push_back({{"part", v.part},
                        {"brake", brakeKey(v.brake)},
                        {"certainty", v.certainty == limits::Certainty::Sure     ? "sure"
                                      : v.certainty == limits::Certainty::Likely ? "likely"
                                                                                 : "open"},
+                       {"sure", number(v.sure)},
+                       {"limit", v.cause() != nullptr ? keyOf(v.cause()->cause) : brakeKey(v.brake)},
+                       {"causes", std::move(causes)},
+                       {"evidence", factsJson(v.facts)},
+                       {"test", keyOf(v.test())},
+                       {"rate_fps", number(v.rate.value())},
+                       {"seconds", number(v.seconds)},
+                       {"start_s", number(v.fromMs / 1000)},
+                       {"end_s", number(v.toMs / 1000)},
                        {"period_ms", number(v.periodMs)},
                        {"cpu_ms", v.cpu ? number(v.cpu->meanMs) : Json()},
                        {"gpu_ms", v.gpu ? number(v.gpu->meanMs) : Json()},
                        {"safe_share_cpu", v.cpu ? number(v.cpu->safeShare) : Json()},
                        {"safe_share_gpu", v.gpu ? number(v.gpu->safeShare) : Json()},
                        {"safe_share_frame", number(v.frame.safeShare)}});
+    }
     return out;
 }
 
@@ -301,6 +325,12 @@ std::string comparisonJson(std::span<const frames::FigureComparison> figures,
                                  {"difference_percent", inPercent(m.comparison)},
                                  {"verdict", verdictKey(m.comparison.verdict)}});
     return written(j);
+}
+
+std::string limitsOfLogsJson(std::span<const LimitedLog> logs) {
+    Json out{{"schema", 1}, {"logs", Json::array()}};
+    for (const auto& log : logs) out["logs"].push_back({{"file", shown(log.name)}, {"parts", limitsJson(log.parts)}});
+    return out.dump(2, ' ', false, Json::error_handler_t::replace);
 }
 
 std::string tuneJson(const document::Session& session, const results::Results& r) {

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "evidence.h"
+
 #include <impasto/frames/held.h>
-#include <impasto/limits/limits.h>
 #include <impasto/pace/pipeline.h>
 #include <impasto/stats/stats.h>
 
 #include <cmath>
+#include <numeric>
 
 namespace impasto::limits {
 namespace {
@@ -17,6 +19,7 @@ struct Gathered {
     std::vector<frames::PartMeans> means;
     std::vector<double> frameMs, cpuMs, gpuMs; // of all frames
     double seconds = 0;
+    std::vector<Stretch> stretches;
 };
 
 void append(std::vector<double>& out, const std::vector<double>& column, const capture::PartRange& range) {
@@ -29,9 +32,15 @@ std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> run
     for (const auto& run : runs) {
         const auto means = frames::partMeans(*run, pacedMs);
         const auto ranges = capture::partsOf(*run);
+        double atMs = 0;
         for (std::size_t i = 0; i < ranges.size(); ++i) {
+            const double lasts =
+                std::accumulate(run->framesMs.begin() + static_cast<std::ptrdiff_t>(ranges[i].first),
+                                run->framesMs.begin() + static_cast<std::ptrdiff_t>(ranges[i].last), 0.0);
             auto it = std::find_if(out.begin(), out.end(), [&](const Gathered& g) { return g.part == ranges[i].part; });
-            if (it == out.end()) it = out.insert(out.end(), Gathered{ranges[i].part, {}, {}, {}, {}, 0});
+            if (it == out.end()) it = out.insert(out.end(), Gathered{ranges[i].part, {}, {}, {}, {}, 0, {}});
+            it->stretches.push_back({run.get(), atMs, atMs + lasts});
+            atMs += lasts;
             it->means.push_back(means[i]);
             append(it->frameMs, run->framesMs, ranges[i]);
             if (run->cpuWorkMs) append(it->cpuMs, *run->cpuWorkMs, ranges[i]);
@@ -64,27 +73,42 @@ bool near(double value, double wanted) {
     return std::abs(value - wanted) <= 0.02 * wanted;
 }
 
-void decide(PartVerdict& v, const run::Variant& variant, const std::optional<display::Panel>& panel) {
+/// What holds the frames back at a rate: a cap, a panel's refreshes, the top of its variable range. Nothing otherwise.
+std::optional<Brake> holder(const PartVerdict& v, const run::Variant& variant,
+                            const std::optional<display::Panel>& panel) {
     const double cpu = v.cpu ? v.cpu->meanMs : 0.0, gpu = v.gpu ? v.gpu->meanMs : 0.0;
-    const bool slack = std::max(cpu, gpu) < 0.95 * v.periodMs;
-    if (variant.cap && slack && near(v.periodMs, 1000 / variant.cap->value())) {
-        v.brake = Brake::Cap;
+    if (std::max(cpu, gpu) >= 0.95 * v.periodMs) return std::nullopt;
+    if (variant.cap && near(v.periodMs, 1000 / variant.cap->value())) return Brake::Cap;
+    if (!panel) return std::nullopt;
+    if (variant.sync == run::Sync::Fixed || panel->headset) {
+        const double refreshes = v.periodMs * panel->refresh.value() / 1000;
+        if (near(refreshes, std::max(1.0, std::round(refreshes)))) return Brake::Refresh;
+    }
+    if (variant.sync == run::Sync::Variable && panel->variable && v.flat &&
+        near(v.periodMs, 1000 / panel->variable->highest.value()))
+        return Brake::Refresh;
+    return std::nullopt;
+}
+
+void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Panel>& panel) {
+    if (const auto held = holder(v, scene.variant, panel)) {
+        v.brake = *held;
         v.certainty = v.cpu && v.gpu ? Certainty::Sure : Certainty::Likely;
+        v.sure = v.cpu && v.gpu ? 0.95 : 0.75;
         return;
     }
-    if (panel && slack && (variant.sync == run::Sync::Fixed || panel->headset)) {
-        const double refreshes = v.periodMs * panel->refresh.value() / 1000;
-        if (near(refreshes, std::max(1.0, std::round(refreshes)))) {
-            v.brake = Brake::Refresh;
-            v.certainty = v.cpu && v.gpu ? Certainty::Sure : Certainty::Likely;
-            return;
-        }
-    }
-    if (!v.cpu || !v.gpu) return;
-    const double share = std::max(cpu, gpu) / v.periodMs;
+    if (!v.cpu || !v.gpu) return decideByLoads(v, scene);
+    const double cpu = v.cpu->meanMs, gpu = v.gpu->meanMs, share = std::max(cpu, gpu) / v.periodMs;
     if (share < 0.88) return;
     v.brake = gpu > cpu ? Brake::Gpu : Brake::Cpu;
-    v.certainty = share >= 0.95 && std::abs(gpu - cpu) > 0.05 * v.periodMs ? Certainty::Sure : Certainty::Likely;
+    const bool clear = share >= 0.95 && std::abs(gpu - cpu) > 0.05 * v.periodMs;
+    v.certainty = clear ? Certainty::Sure : Certainty::Likely;
+    v.sure = clear ? 0.95 : 0.75;
+}
+
+/// The middle four fifths of the frames within 2%.
+bool flatFrames(const std::vector<double>& frames) {
+    return *stats::quantile(frames, 0.9) - *stats::quantile(frames, 0.1) < 0.02 * *stats::quantile(frames, 0.5);
 }
 
 } // namespace
@@ -113,20 +137,42 @@ const LaneFigures* PartVerdict::of(run::Lane lane) const {
     return nullptr;
 }
 
+DecidingTest PartVerdict::test() const {
+    if (const auto* behind = cause()) return behind->test;
+    if (certainty == Certainty::Sure && !suspicions.empty()) return suspicions.front().test; // the brake is known
+    switch (brake) {
+    case Brake::Gpu:
+    case Brake::Cpu:
+        return DecidingTest::LowerResolution;
+    case Brake::Cap:
+        return DecidingTest::LiftCap;
+    case Brake::Refresh:
+        return DecidingTest::FasterMode;
+    case Brake::CannotTell:
+        break;
+    }
+    return !suspicions.empty() ? suspicions.front().test : flat ? DecidingTest::LiftCap : DecidingTest::LanesInLog;
+}
+
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,
                                const std::optional<display::Panel>& panel, double onTimeShare,
-                               std::optional<Fps> target) {
+                               std::optional<Fps> target, const Around& around) {
     std::vector<PartVerdict> out;
     for (const auto& g : gather(runs, frames::pacedMsOf(panel, &variant))) {
         PartVerdict v;
         v.part = g.part;
         v.seconds = g.seconds / static_cast<double>(g.means.size());
+        v.fromMs = g.stretches.front().fromMs;
+        v.toMs = g.stretches.front().toMs;
         v.frame = *figures(g, run::Lane::Frame, g.frameMs, onTimeShare, target);
         v.periodMs = v.frame.meanMs;
         v.rate = Fps(1000 / v.periodMs);
         v.cpu = figures(g, run::Lane::Cpu, g.cpuMs, onTimeShare, target);
         v.gpu = figures(g, run::Lane::Gpu, g.gpuMs, onTimeShare, target);
-        decide(v, variant, panel);
+        v.flat = flatFrames(g.frameMs);
+        const Scene scene{v, g.stretches, around, variant};
+        decide(v, scene, panel);
+        v.suspicions = suspicionsOf(scene);
         out.push_back(std::move(v));
     }
     return out;

@@ -19,6 +19,7 @@ std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
         return sure ? w.say("Limited by the refresh, sure") : w.say("Limited by the refresh, likely");
     case limits::Brake::CannotTell:
         return v.cpu && v.gpu ? w.say("Unclear: neither CPU nor GPU fills the frame")
+               : v.flat       ? w.say("Held at one rate: by a cap, a sync or something else")
                               : w.say("Unclear: this log does not separate CPU from GPU");
     }
     return {};
@@ -70,19 +71,105 @@ std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps
 }
 
 std::string bottleneckTest(const Words& w, const limits::PartVerdict& v) {
-    switch (v.brake) {
-    case limits::Brake::Gpu:
-        return w.say("To confirm, lower the render scale: if the rate rises, the GPU is the bottleneck.");
-    case limits::Brake::Cpu:
-        return w.say("To confirm, lower the render scale: if the rate moves less than 3%, the CPU is the bottleneck.");
-    case limits::Brake::Cap:
+    return decidingTest(w, v.test(), v.brake);
+}
+
+std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brake brake) {
+    using limits::DecidingTest;
+    switch (test) {
+    case DecidingTest::LowerResolution:
+        return brake == limits::Brake::Cpu
+                   ? w.say("To confirm, lower the render scale: if the rate moves less than 3%, the CPU is the "
+                           "bottleneck.")
+                   : w.say("To confirm, lower the render scale: if the rate rises, the GPU is the bottleneck.");
+    case DecidingTest::LiftCap:
         return w.say("To confirm, turn off the cap: the rate rises.");
-    case limits::Brake::Refresh:
+    case DecidingTest::FasterMode:
         return w.say("To confirm, turn off sync, or choose a faster mode: the rate rises.");
-    case limits::Brake::CannotTell:
+    case DecidingTest::FansUp:
+        return w.say("To confirm, turn the fans up and record again: if the rate comes back, it is heat. Keep to what "
+                     "the maker allows.");
+    case DecidingTest::LowerLoad:
+        return w.say("To confirm, lower one of the heavy settings: if the clock rises by itself, the power limit holds "
+                     "it.");
+    case DecidingTest::TexturesDown:
+        return w.say("To confirm, set textures a step lower and close other programs: if the long frames go, it is "
+                     "memory.");
+    case DecidingTest::DirectRoute:
+        return w.say("To confirm, let the rendering GPU drive the panel (its own socket, or the setting that leaves "
+                     "the copy out): the rate rises by what the copy costs.");
+    case DecidingTest::LanesInLog:
         return w.say("To tell, use a log with CPU and GPU times, or runs at two render scales.");
     }
     return {};
+}
+
+std::string causeName(const Words& w, const limits::Suspicion& s) {
+    using limits::Cause;
+    switch (s.cause) {
+    case Cause::Heat:
+        return s.chip == run::Lane::Cpu ? w.say("heat of the CPU") : w.say("heat of the GPU");
+    case Cause::Power:
+        return w.say("the power limit");
+    case Cause::GpuMemory:
+        return w.say("GPU memory");
+    case Cause::SystemMemory:
+        return w.say("system memory");
+    case Cause::CopyRoute:
+        return w.say("the copy route");
+    }
+    return {};
+}
+
+std::string causeLine(const Words& w, const limits::Suspicion& s) {
+    const std::string name = causeName(w, s);
+    return s.sure >= 0.85  ? w.say("Behind it: {}, nearly sure.", name)
+           : s.sure >= 0.6 ? w.say("Behind it: {}, likely.", name)
+                           : w.say("Perhaps {}.", name);
+}
+
+std::string fact(const Words& w, const limits::Fact& f) {
+    using limits::Sign;
+    const auto whole = [](double v) { return fmt::format("{:.0f}", v); };
+    switch (f.sign) {
+    case Sign::ClockFell:
+        return w.say("its clock fell from {} to {} once it was hot", whole(f.value), whole(f.other));
+    case Sign::ClockHeld:
+        return w.say("its clock held, {} to {}", whole(f.value), whole(f.other));
+    case Sign::AtCeiling:
+        return w.say("it is close to {}\u00a0\u00b0C, the hottest it gets, {} of the time", whole(f.value),
+                     percent(f.other));
+    case Sign::HotAllAlong:
+        return w.say("it was hot from the first second on, so no clock of a cool one is known");
+    case Sign::PowerFlat:
+        return w.say("its power stands at {} W, within {}", whole(f.value), percent(f.other));
+    case Sign::ClockMoves:
+        return w.say("the clock moves by {} meanwhile", percent(f.value));
+    case Sign::MemoryUse:
+        return w.say("{} of {} MiB are in use", whole(f.value), whole(f.other));
+    case Sign::LongFrames:
+        return w.say("frames of over 100 ms: {}", whole(f.value));
+    case Sign::Gap:
+        return w.say("{} ms of the frame, {}, are neither CPU nor GPU work", ms(f.value), percent(f.other));
+    case Sign::WiredThrough:
+        return w.say("frames are copied through another graphics chip");
+    case Sign::GpuLoad:
+        return w.say("GPU load {}%", whole(f.value));
+    case Sign::CpuLoad:
+        return w.say("CPU load {}%", whole(f.value));
+    }
+    return {};
+}
+
+std::string facts(const Words& w, std::span<const limits::Fact> all) {
+    std::vector<std::string> parts;
+    for (const auto& each : all) parts.push_back(fact(w, each));
+    std::string out = listed(w, parts);
+    if (!out.empty()) {
+        out.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(out.front())));
+        out += '.';
+    }
+    return out;
 }
 
 } // namespace impasto::wording

@@ -156,9 +156,18 @@ Drawing layoutLimits(const View& view, QSizeF size) {
             sheet.wrapped(x + 12, bottom + 12, words, qs(wording::bottleneck(view.w, v)), Type::Heading, Ink::Ink, 2);
         y = sheet.wrapped(x + 12, y + 2, words, qs(wording::bottleneckEvidence(view.w, v, view.target())), Type::Body,
                           Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
-        if (y + 40 < size.height())
+        const auto lines = [&](int wanted, double line) {
+            return std::clamp(static_cast<int>((size.height() - y - 10) / line), 0, wanted);
+        };
+        if (!v.suspicions.empty() && lines(3, 18) > 0) {
+            const auto& behind = v.suspicions.front();
+            const std::string said = wording::causeLine(view.w, behind) + " " + wording::facts(view.w, behind.evidence);
+            y = sheet.wrapped(x + 12, y + 4, words, qs(said), behind.sure >= 0.6 ? Type::BodyBold : Type::Body,
+                              Ink::Ink, lines(4, 18));
+        }
+        if (lines(9, 16) > 1)
             sheet.wrapped(x + 12, y + 6, words, qs(wording::bottleneckTest(view.w, v)), Type::Note, Ink::Muted,
-                          static_cast<int>((size.height() - y - 10) / 16));
+                          lines(9, 16));
     }
     sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2.6, {}, Ink::Ground);
     sheet.circle({left, ms.px(budget)}, 4, Ink::Over);

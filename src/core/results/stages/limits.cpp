@@ -14,9 +14,14 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     if (const auto* order = ids.empty() ? nullptr : in.orderOf(ids.front())) {
         variant.refresh = order->variant.refresh;
         variant.sync = order->variant.sync;
+        variant.direct = order->variant.direct;
     }
-    auto parts = target ? limits::judge(captures, variant, in.panel(), target->onTimeShare, target->rate)
-                        : limits::judge(captures, variant, in.panel());
+    limits::Around around{in.machine(), {}};
+    for (const auto& id : in.get<ShownRuns>()->ids)
+        if (const auto* frames = std::find(ids.begin(), ids.end(), id) == ids.end() ? in.of<RunFrames>(id) : nullptr)
+            around.others.push_back(frames->capture);
+    auto parts = target ? limits::judge(captures, variant, in.panel(), target->onTimeShare, target->rate, around)
+                        : limits::judge(captures, variant, in.panel(), 0.97, {}, around);
     for (auto& part : parts) {
         if (part.cpu) part.cpu->safeShare = in.shares().cpu.value_or(part.cpu->safeShare);
         if (part.gpu) part.gpu->safeShare = in.shares().gpu.value_or(part.gpu->safeShare);
@@ -35,7 +40,7 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
 
 std::vector<Stage> limitStages() {
     return {stage("limits", {Part::Answers, Part::Machine, Part::Target, Part::Shares},
-                  {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>()}, judge)};
+                  {use<BaselineRuns>(), use<ShownRuns>(), useOf<RunFrames, ShownRuns>()}, judge)};
 }
 
 } // namespace impasto::results

@@ -27,6 +27,12 @@ std::string summariesJson(std::span<const SummarizedLog> logs, std::optional<Fps
 /// Two families of logs side by side, docs/formats.md.
 std::string comparisonJson(std::span<const frames::FigureComparison> figures,
                            std::span<const frames::MeasuredComparison> measured, stats::LowRule school);
+/// What limits each part of a log.
+struct LimitedLog {
+    std::string name;
+    std::vector<limits::PartVerdict> parts;
+};
+std::string limitsOfLogsJson(std::span<const LimitedLog> logs);
 /// Brake, costs, choice, cap, before and after.
 std::string tuneJson(const document::Session& session, const results::Results& results);
 

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Which part of the machine limits the frame, in each part of the route, with the figures the verdict rests on. A log
-// of frame times only never yields CPU or GPU.
+// Which part of the machine limits the frame, in each part of the route, with the figures the verdict rests on. Frame
+// times alone never yield CPU or GPU; loads beside them may.
 #pragma once
 
 #include <impasto/frames/parts.h>
+#include <impasto/limits/causes.h>
 
 namespace impasto::limits {
 
@@ -27,21 +28,41 @@ double safeShareOf(run::Lane lane, const std::vector<double>& frames, double onT
 struct PartVerdict {
     std::string part; // "" for a log without parts
     double seconds = 0;
+    double fromMs = 0, toMs = 0; // where it lies in the first run
     Fps rate;
     double periodMs = 0;
     std::optional<LaneFigures> cpu, gpu;
     LaneFigures frame;
     Brake brake = Brake::CannotTell;
     Certainty certainty = Certainty::Open;
+    double sure = 0;                   // of the brake, 0 to 1
+    bool flat = false;                 // the frames hardly differ: a cap, a sync, or something else that holds them
+    std::vector<Fact> facts;           // loads, where they decide
+    std::vector<Suspicion> suspicions; // what stands behind it, the surest first
+    /// What stands behind it or in its place, where that is more likely than not.
+    [[nodiscard]] const Suspicion* cause() const {
+        return !suspicions.empty() && suspicions.front().sure >= 0.6 ? &suspicions.front() : nullptr;
+    }
+    /// The cheapest run that would decide.
+    [[nodiscard]] DecidingTest test() const;
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
+};
+
+/// What is known besides the runs themselves.
+struct Around {
+    const machine::Machine* machine = nullptr; // its memory, and how it is wired
+    /// Other runs of the machine, whatever they were played with: how fast its clocks are while it is cool.
+    std::vector<std::shared_ptr<const capture::Capture>> others = {};
 };
 
 /// The runs share one variant; `onTimeShare`: wished, for the safe limits; `target`: for the lanes' on-time shares.
 /// Rules, in this order (docs/method.md): a period within 2% of the cap's with neither lane above 95% of it: Cap. Under
 /// fixed sync a period within 2% of whole refreshes, the same way: Refresh. A lane whose work is at least 95% of the
-/// period and more than the other's: that lane, Sure; from 88%: Likely. Otherwise CannotTell.
+/// period and more than the other's: that lane, Sure; from 88%: Likely. Where no work is told: the GPU from a load of
+/// 95%, the CPU below 85% unless the frames are flat, both Likely. Otherwise CannotTell. A variable range holds frames
+/// at its top like a cap.
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const capture::Capture>> runs,
                                const run::Variant& variant, const std::optional<display::Panel>& panel,
-                               double onTimeShare = 0.97, std::optional<Fps> target = {});
+                               double onTimeShare = 0.97, std::optional<Fps> target = {}, const Around& around = {});
 
 } // namespace impasto::limits

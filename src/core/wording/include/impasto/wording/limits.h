@@ -11,5 +11,10 @@ namespace impasto::wording {
 std::string bottleneck(const Words& w, const limits::PartVerdict& verdict); // "GPU-limited, sure"
 std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& verdict, Fps target);
 std::string bottleneckTest(const Words& w, const limits::PartVerdict& verdict);
+/// The same for what is only suspected. `brake`: of the part, which the answer confirms.
+std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brake brake);
+std::string causeName(const Words& w, const limits::Suspicion& suspicion); // "heat of the GPU"
+std::string causeLine(const Words& w, const limits::Suspicion& suspicion); // "Behind it: heat of the GPU, likely."
+std::string facts(const Words& w, std::span<const limits::Fact> facts);    // a sentence; empty of none
 
 } // namespace impasto::wording

@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "command.h"
+
+#include <impasto/base/file.h>
+#include <impasto/base/shown.h>
+#include <impasto/exports/json.h>
+#include <impasto/wording/limits.h>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+
+namespace impasto::cli {
+namespace {
+
+struct Options {
+    std::vector<std::string> logs;
+    std::string machine;
+    std::optional<double> capFps, refreshHz;
+    bool together = false, json = false;
+};
+
+/// The panel that is known: the machine's, with the mode that was said.
+std::optional<display::Panel> panelOf(const std::optional<machine::Machine>& machine, const Options& options) {
+    std::optional<display::Panel> panel;
+    if (machine && machine->panel.refresh.value() > 0) panel = machine->panel;
+    if (options.refreshHz) {
+        if (!panel) panel.emplace();
+        panel->refresh = Hertz(*options.refreshHz);
+    }
+    return panel;
+}
+
+void print(const exports::LimitedLog& log) {
+    const wording::Words w;
+    fmt::print("{}\n", shown(log.name));
+    for (const auto& v : log.parts) {
+        fmt::print("  {} ({:.1f} to {:.1f} s, {} fps)\n", shown(wording::part(w, v.part)), v.fromMs / 1000,
+                   v.toMs / 1000, wording::fps(v.rate.value()));
+        fmt::print("    {}\n", wording::bottleneck(w, v));
+        if (v.cpu || v.gpu)
+            fmt::print("    a frame takes {} ms{}{}\n", wording::ms(v.periodMs),
+                       v.cpu ? fmt::format(", CPU {} ms", wording::ms(v.cpu->meanMs)) : std::string(),
+                       v.gpu ? fmt::format(", GPU {} ms", wording::ms(v.gpu->meanMs)) : std::string());
+        if (!v.facts.empty()) fmt::print("    {}\n", wording::facts(w, v.facts));
+        for (const auto& s : v.suspicions) {
+            fmt::print("    {} {}\n", wording::causeLine(w, s), wording::facts(w, s.evidence));
+            if (!s.against.empty()) fmt::print("      against it: {}\n", wording::facts(w, s.against));
+        }
+        fmt::print("    {}\n", wording::bottleneckTest(w, v));
+        for (const auto& s : v.suspicions)
+            if (s.test != v.test()) fmt::print("    {}\n", wording::decidingTest(w, s.test, v.brake));
+    }
+}
+
+int limitsOf(const Options& options) {
+    std::optional<machine::Machine> machine;
+    if (!options.machine.empty()) {
+        const auto text = readFile(options.machine, std::size_t{1} << 22U);
+        if (!text) return failed(text.error());
+        auto parsed = machine::parseMachine(*text, options.machine);
+        if (!parsed) return failed(parsed.error());
+        machine = std::move(*parsed);
+    }
+    const auto panel = panelOf(machine, options);
+    run::Variant variant;
+    if (options.capFps) variant.cap = Fps(*options.capFps);
+    if (options.refreshHz) variant.sync = run::Sync::Fixed;
+    std::vector<std::shared_ptr<const capture::Capture>> captures;
+    std::vector<std::string> names;
+    int code = 0;
+    for (const auto& path : options.logs) {
+        auto capture = readLogOrInput(path, {});
+        if (!capture) {
+            code = failed(capture.error());
+            continue;
+        }
+        captures.push_back(std::make_shared<const capture::Capture>(std::move(*capture)));
+        names.push_back(path);
+    }
+    std::vector<exports::LimitedLog> out;
+    const auto judged = [&](std::span<const std::shared_ptr<const capture::Capture>> runs) {
+        return limits::judge(runs, variant, panel, 0.97, {}, {machine ? &*machine : nullptr, {}});
+    };
+    if (options.together && !captures.empty())
+        out.push_back({wording::listed(wording::Words(), names), judged(captures)});
+    for (std::size_t i = 0; i < captures.size() && !options.together; ++i)
+        out.push_back({names[i], judged({&captures[i], 1})});
+    if (options.json)
+        fmt::print("{}\n", exports::limitsOfLogsJson(out));
+    else
+        for (const auto& log : out) print(log);
+    return code;
+}
+
+} // namespace
+
+Command limitsCommand() {
+    const auto o = std::make_shared<Options>();
+    return {"limits",
+            "What limits each part of a run, on what evidence, and the run that would decide",
+            {{"logs", "Frame logs", &o->logs, {}, {}, true},
+             {"--machine", "Machine description, TOML: memory, wiring and panel", &o->machine},
+             {"--cap", "The cap that was set, fps", &o->capFps, std::pair(1.0, 2000.0)},
+             {"--refresh", "Refresh rate under fixed sync, Hz", &o->refreshHz, std::pair(10.0, 2000.0)},
+             {"--together", "The logs are runs of one variant: one answer for all of them", &o->together},
+             {"--json", "Machine-readable, docs/formats.md", &o->json}},
+            [o] { return limitsOf(*o); }};
+}
+
+} // namespace impasto::cli

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the rules of single causes look at: a part over its runs, with the sensors meanwhile. One more cause is one more
+// function here, in a file of its own, and its line in `suspicionsOf`.
+#pragma once
+
+#include <impasto/limits/limits.h>
+#include <impasto/machine/machine.h>
+
+namespace impasto::limits {
+
+/// A part in one of the runs.
+struct Stretch {
+    const capture::Capture* capture = nullptr;
+    double fromMs = 0, toMs = 0; // of the recording
+};
+
+struct Scene {
+    const PartVerdict& verdict;
+    std::vector<Stretch> stretches;
+    const Around& around;
+    const run::Variant& variant;
+
+    /// The sensor's values within the part, over all runs; finite ones.
+    [[nodiscard]] std::vector<double> within(capture::Sensor sensor) const;
+    /// Of the whole recordings.
+    [[nodiscard]] std::vector<double> over(capture::Sensor sensor) const;
+    [[nodiscard]] std::optional<double> meanWithin(capture::Sensor sensor) const;
+};
+
+std::optional<Suspicion> heatOf(const Scene& scene, run::Lane chip);
+std::optional<Suspicion> powerOf(const Scene& scene);
+std::optional<Suspicion> gpuMemoryOf(const Scene& scene);
+std::optional<Suspicion> systemMemoryOf(const Scene& scene);
+std::optional<Suspicion> copyRouteOf(const Scene& scene);
+/// All of them, the surest first.
+std::vector<Suspicion> suspicionsOf(const Scene& scene);
+
+/// CPU or GPU by loads alone, where no work is told: never Sure.
+void decideByLoads(PartVerdict& verdict, const Scene& scene);
+
+} // namespace impasto::limits

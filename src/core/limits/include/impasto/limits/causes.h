@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What stands behind a bottleneck, or in place of one: heat, power, memory, wiring. Evidence from the sensors and the
+// frames of a part; thresholds in docs/method.md (common practice, no source). Nothing is named without a sensor or the
+// machine's wiring that says so.
+#pragma once
+
+#include <impasto/run/run.h>
+
+namespace impasto::limits {
+
+enum class Cause { Heat, Power, GpuMemory, SystemMemory, CopyRoute };
+/// As JSON has it: "copy-route".
+std::string_view keyOf(Cause cause);
+
+/// What is seen, with its figures.
+enum class Sign {
+    ClockFell,    // value: from, other: to, in the sensor's own unit, once it was hot
+    ClockHeld,    // against heat. value: from, other: to
+    AtCeiling,    // value: °C, other: share of the part's time within 8 °C of it
+    HotAllAlong,  // no cooler stretch to hold the clock against. value: °C
+    PowerFlat,    // value: W, other: spread of the middle 80%, a share of it
+    ClockMoves,   // while the power stands. value: spread of the middle 80%, a share
+    MemoryUse,    // value: MiB in use, other: MiB that there are
+    LongFrames,   // value: frames of over 100 ms in the part
+    Gap,          // neither CPU nor GPU work explains the frame. value: ms, other: share of the frame
+    WiredThrough, // frames are copied through another graphics chip, as the machine's owner says
+    GpuLoad,      // value: percent
+    CpuLoad       // value: percent of the whole machine
+};
+std::string_view keyOf(Sign sign);
+struct Fact {
+    Sign sign = Sign::Gap;
+    double value = 0, other = 0;
+};
+
+/// The cheapest run that decides.
+enum class DecidingTest {
+    LowerResolution,
+    LiftCap,
+    FasterMode,
+    FansUp,
+    LowerLoad,
+    TexturesDown,
+    DirectRoute,
+    LanesInLog
+};
+std::string_view keyOf(DecidingTest test);
+
+struct Suspicion {
+    Cause cause = Cause::Heat;
+    run::Lane chip = run::Lane::Frame; // heat and power: whose; else Frame
+    double sure = 0;                   // 0 to 1
+    std::vector<Fact> evidence, against;
+    DecidingTest test = DecidingTest::FansUp;
+};
+
+} // namespace impasto::limits
