@@ -147,7 +147,7 @@ void LogbookWriter::loop(const std::stop_token& quit) {
         m_changed.wait(lock, quit, [this] { return !nothingWaits(); });
         if (m_jobs.empty() && !m_held) return;
         Job job = next(); // closing: what is held, for a last time
-        const bool frames = job.isChange() || job.recording;
+        const bool recording = job.recording.has_value(), frames = recording || job.isChange();
         m_busy = true;
         lock.unlock();
         const auto done = guarded([&] { return perform(job); });
@@ -156,7 +156,7 @@ void LogbookWriter::loop(const std::stop_token& quit) {
         lock.lock();
         if (frames) failing = !done;
         if (!done) hold(std::move(job), done.error());
-        if (done && !job.recording && nothingWaits()) {
+        if (done && !recording && nothingWaits()) {
             lock.unlock();
             m_logbook->settle();
             lock.lock();
