@@ -5,6 +5,7 @@
 #include <impasto/results/sets.h>
 
 #include <QtTest/QTest>
+#include <QtWidgets/QLineEdit>
 #include <impasto/logs/import.h>
 
 using namespace impasto;
@@ -246,8 +247,11 @@ TEST(ReadingTest, LogsOfTwoVariantsAreAskedAboutAndNamed) {
     const auto row = [&](std::size_t i) { return QStringLiteral("run.") + qs(runs[i].id.hex()); };
     EXPECT_NE(d.window->easel()->drawing().hot(row(2)), nullptr);
     EXPECT_EQ(d.window->easel()->drawing().hot(row(0)), nullptr);
-    d.studio.edited(QStringLiteral("run.variant"), QStringLiteral("copy route off"));
-    d.rest();
+    d.window->easel()->setFocus();
+    d.key(Qt::Key_G); // a key and a name
+    ASSERT_NE(d.window->column()->editor(), nullptr);
+    QTest::keyClicks(d.window->column()->editor(), QStringLiteral("copy route off"));
+    d.key(Qt::Key_Return);
     EXPECT_EQ(d.view().session.variantName(runs[3]), "copy route off");
     d.click(d.window->easel(), QStringLiteral("set.") + qs(runs[1].id.hex()));
     d.rest();

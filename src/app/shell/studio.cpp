@@ -58,6 +58,11 @@ void Studio::say(const QString& message) {
     notify();
 }
 
+void Studio::ask(const QString& field) {
+    m_view.ask = field;
+    notify();
+}
+
 void Studio::tell(const Error& error) {
     say(qs(wording::error(m_view.w, error).all()));
 }

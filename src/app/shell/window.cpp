@@ -50,6 +50,8 @@ Window::Window(Studio& studio, const Theme& theme) : m_studio(studio), m_theme(t
     m_liveTimer.setInterval(50);
     connect(&m_liveTimer, &QTimer::timeout, this, [this] { m_studio.liveTick(); });
     m_watchTimer.setInterval(500);
+    m_closeTimer.setInterval(20);
+    connect(&m_closeTimer, &QTimer::timeout, this, [this] { closeOnceSaved(); });
     connect(&m_watchTimer, &QTimer::timeout, this, [this] { lookAtFolder(); });
     // [ and ] are one step of undo once the keys have rested.
     m_shiftTimer.setSingleShot(true);
@@ -113,10 +115,7 @@ void Window::refresh() {
         m_columnOpen = false;
         focusEasel();
     }
-    if (m_closeOnceSaved && !m_studio.losesWork() && !m_studio.isSaving()) {
-        m_closeOnceSaved = false;
-        QTimer::singleShot(0, this, [this] { close(); });
-    }
+    if (!view.ask.isEmpty()) openAsked();
     const QString name = qs(view.session.name());
     setWindowTitle(name.isEmpty() ? QStringLiteral("Impasto") : name + QStringLiteral(" – Impasto"));
 }
@@ -135,15 +134,32 @@ void Window::remember(const std::filesystem::path& file) {
 
 void Window::closeEvent(QCloseEvent* event) {
     if (m_memory) m_memory->setValue(QStringLiteral("size"), size());
-    m_closeOnceSaved = false;
+    m_closeTimer.stop();
+    m_restingTicks = 0;
     if (m_studio.losesWork()) {
         const Unsaved answer = unsaved();
-        m_closeOnceSaved = answer == Unsaved::Retry || answer == Unsaved::Elsewhere;
+        if (answer == Unsaved::Retry || answer == Unsaved::Elsewhere) m_closeTimer.start();
         return event->setAccepted(answer == Unsaved::Discard);
     }
-    // What is on its way to the logbook has arrived, or it is said that it has not.
-    m_closeOnceSaved = m_studio.isSaving();
-    event->setAccepted(!m_closeOnceSaved);
+    // What is on its way to the logbook arrives first, or it is said that it does not.
+    if (m_studio.isSaving()) m_closeTimer.start();
+    event->setAccepted(!m_studio.isSaving());
+}
+
+void Window::closeOnceSaved() {
+    // Another logbook may be being opened; and what the writer says of its last change arrives after it rests.
+    const bool rests = !m_studio.isSaving() && (!m_studio.losesWork() || m_studio.idle());
+    m_restingTicks = rests ? m_restingTicks + 1 : 0;
+    if (m_restingTicks < 3) return;
+    m_closeTimer.stop();
+    if (!m_studio.losesWork()) close(); // else the bar says why it stays
+}
+
+void Window::openAsked() {
+    const QString field = m_studio.view().ask;
+    m_studio.asked();
+    if (m_studio.view().narrow && !m_columnOpen) toggleWhy();
+    m_column->openEditor(field);
 }
 
 /// What is done about work that is not saved; done here, but for discarding it.

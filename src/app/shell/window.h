@@ -66,6 +66,8 @@ class Window : public QWidget {
     void showKeys();
     void escape();
     void toggleWhy();
+    void openAsked();
+    void closeOnceSaved();
     std::vector<Findable> findables();
     void copyPicture();
     [[nodiscard]] QString easelTable() const; // of what the station in view shows
@@ -80,10 +82,10 @@ class Window : public QWidget {
     Theme m_theme;
     Picture *m_brief, *m_path, *m_easel, *m_column, *m_ribbon, *m_message, *m_standing, *m_keys;
     Finder* m_finder;
-    std::unique_ptr<QSettings> m_memory; // none: nothing is remembered
-    QTimer m_liveTimer, m_shiftTimer, m_watchTimer;
+    std::unique_ptr<QSettings> m_memory;                          // none: nothing is remembered
+    QTimer m_liveTimer, m_shiftTimer, m_watchTimer, m_closeTimer; // the last: closes once all is saved
     StationId m_shown;
-    bool m_closeOnceSaved = false;
+    int m_restingTicks = 0;    // of the timer that closes
     bool m_columnOpen = false; // over the easel, where the window is too narrow for both
     double m_ribbonFrom = 0;
     QString m_watchedFolder;

@@ -104,6 +104,7 @@ struct View {
     bool narrow = false;       // the column is not beside the easel: a key away
     QString opening;           // what is being opened, while it is; no session is open then
     QString whyTopic;          // empty: the station's own column
+    QString ask;               // the field of the column whose answer a key asks for, until it is open
     QString message;           // an error or a notice, until the next action
     QString saved;             // what the logbook says
     QString notSaved;          // why what is done is not saved; it stands at the window's top until it is

@@ -43,11 +43,13 @@ std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps
     }
     if (!v.cpu || !v.gpu) {
         const double limit = v.frame.safeShare * budget;
-        return v.periodMs > limit
-                   ? w.say("A frame takes {} ms on average, {} ms over its safe limit of {} ms.", ms(v.periodMs),
-                           ms(v.periodMs - limit), ms(limit))
-                   : w.say("A frame takes {} ms on average, with {} ms of room under its safe limit of {} ms.",
-                           ms(v.periodMs), ms(limit - v.periodMs), ms(limit));
+        std::string out =
+            v.periodMs > limit
+                ? w.say("A frame takes {} ms on average, {} ms over its safe limit of {} ms.", ms(v.periodMs),
+                        ms(v.periodMs - limit), ms(limit))
+                : w.say("A frame takes {} ms on average, with {} ms of room under its safe limit of {} ms.",
+                        ms(v.periodMs), ms(limit - v.periodMs), ms(limit));
+        return v.facts.empty() ? out : out + " " + facts(w, v.facts); // loads that decided
     }
     const bool gpu = v.gpu->meanMs >= v.cpu->meanMs;
     const auto& longer = gpu ? *v.gpu : *v.cpu;

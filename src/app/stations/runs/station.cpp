@@ -308,13 +308,15 @@ Station runsStation() {
                      {"order.skip.", skipOrder},
                      {"order.runs", [](Studio& s, Q) { showRunsInstead(s, true); }}};
     for (auto& hand : readingHands()) station.hands.push_back(hand);
-    station.keys = {{Qt::Key_T, "T", "exclude the selected span", trimSelected},
-                    {Qt::Key_P, "P", "make the selected span a part of the route", partSelected},
-                    {Qt::Key_V, "V", "the tail of the distribution", toggleTail},
-                    {Qt::Key_O, "O", "the orders that wait, or the runs",
-                     [](Studio& s) { showRunsInstead(s, !s.state<RunsState>().runsInstead); }},
-                    {Qt::Key_L, "L", "logarithmic frame times", toggleLogScale},
-                    {Qt::Key_K, "K", "the next sensor under the trace", nextTrack}};
+    station.keys = {
+        {Qt::Key_T, "T", "exclude the selected span", trimSelected},
+        {Qt::Key_P, "P", "make the selected span a part of the route", partSelected},
+        {Qt::Key_G, "G", "say what the run was played with", [](Studio& s) { s.ask(QStringLiteral("run.variant")); }},
+        {Qt::Key_V, "V", "the tail of the distribution", toggleTail},
+        {Qt::Key_O, "O", "the orders that wait, or the runs",
+         [](Studio& s) { showRunsInstead(s, !s.state<RunsState>().runsInstead); }},
+        {Qt::Key_L, "L", "logarithmic frame times", toggleLogScale},
+        {Qt::Key_K, "K", "the next sensor under the trace", nextTrack}};
     station.topics = {{"average", whyAverage}, {"low", whyLow}, {"hitches", whyHitches, hitchesBelow}};
     station.find = find;
     station.escape = [](Studio& s) {
