@@ -132,16 +132,16 @@ void crafted(const char* select, const char* update, std::size_t stride, double 
 
 TEST(CraftedTest, EveryValueOfTheEdits) {
     crafted("SELECT json FROM edits ORDER BY step DESC LIMIT 1",
-            "UPDATE edits SET json = ? WHERE step = (SELECT max(step) FROM edits)", 7, 0.6);
+            "UPDATE edits SET json = ? WHERE step = (SELECT max(step) FROM edits)", 19, 0.6);
 }
 
 TEST(CraftedTest, EveryValueOfAnOrder) {
     crafted("SELECT json FROM run_order ORDER BY position LIMIT 1", "UPDATE run_order SET json = ? WHERE position = 0",
-            2, 0.6);
+            7, 0.6);
 }
 
 TEST(CraftedTest, EveryValueOfARunsHead) {
-    crafted("SELECT head FROM run ORDER BY position LIMIT 1", "UPDATE run SET head = ? WHERE position = 0", 1, 0.6);
+    crafted("SELECT head FROM run ORDER BY position LIMIT 1", "UPDATE run SET head = ? WHERE position = 0", 2, 0.6);
 }
 
 TEST(CraftedTest, EveryValueOfWhatASessionIsAbout) {
