@@ -47,7 +47,8 @@ void print(const exports::LimitedLog& log) {
         }
         fmt::print("    {}\n", wording::bottleneckTest(w, v));
         for (const auto& s : v.suspicions)
-            if (s.test != v.test()) fmt::print("    {}\n", wording::decidingTest(w, s.test, v.brake));
+            if (const auto test = limits::testOf(s.cause); test != v.test())
+                fmt::print("    {}\n", wording::decidingTest(w, test, v.brake));
     }
 }
 

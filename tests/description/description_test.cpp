@@ -60,9 +60,12 @@ TEST(DescriptionTest, WhatIsTooDeepOrTooMuchIsRefusedBeforeItIsTakenApart) {
         for (std::size_t i = 0; i < n; ++i) out += piece;
         return out;
     };
-    EXPECT_EQ(faultOf("a" + many(35000, ".a") + " = 1\n"), "a key of more than 32 parts");
-    EXPECT_EQ(faultOf("[a" + many(35000, ".\"a\"") + "]\nx = 1\n"), "a key of more than 32 parts");
-    EXPECT_EQ(faultOf("x = { a" + many(35000, " . a") + " = 1 }\n"), "a key of more than 32 parts");
+    const std::string points = "more than 1000 points in a line";
+    EXPECT_EQ(faultOf("a" + many(35000, ".a") + " = 1\n"), points);
+    EXPECT_EQ(faultOf("[a" + many(35000, ".\"a\"") + "]\nx = 1\n"), points);
+    EXPECT_EQ(faultOf("x = { a" + many(35000, " . a") + " = 1 }\n"), points);
+    EXPECT_EQ(faultOf("x = { s = \"\"\"a\"b\"\"\", k" + many(35000, ".a") + " = 1 }\n"), points) << "behind a quote";
+    EXPECT_EQ(faultOf("a" + many(990, ".a") + " = 1\n"), "") << "as deep as that is taken apart";
     EXPECT_NE(faultOf("x = " + many(40000, "[")), "");
     EXPECT_NE(faultOf("x = " + many(40000, "{a=") + "1"), "");
     std::string keys;
@@ -70,5 +73,5 @@ TEST(DescriptionTest, WhatIsTooDeepOrTooMuchIsRefusedBeforeItIsTakenApart) {
     EXPECT_EQ(faultOf(keys), "more than 20000 keys");
     EXPECT_EQ(faultOf("x = [" + many(500, "0.5, ") + "]\n# " + many(100, "a.") + "\ny = \"" + many(100, ".=") + "\"\n"),
               "")
-        << "numbers, comments and texts are no keys";
+        << "lists, comments and texts as people write them";
 }

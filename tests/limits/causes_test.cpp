@@ -162,6 +162,12 @@ TEST(CausesTest, MemoryIsHeldAgainstWhatTheMachineHas) {
     EXPECT_EQ(v.cause()->cause, Cause::GpuMemory);
     EXPECT_EQ(of(v, Cause::SystemMemory), nullptr);
     EXPECT_EQ(full.judged().suspicions.size(), 0U) << "what there is is not known";
+    const auto over = [&machine](double mib) {
+        return Made().track(Sensor::GpuMemory, [mib](double) { return mib; }).judged(&machine);
+    };
+    EXPECT_NE(over(8700).cause(), nullptr) << "more than there is";
+    EXPECT_EQ(over(8200).cause(), nullptr) << "full to the brim, and no frame is long";
+    EXPECT_NE(of(over(8200), Cause::GpuMemory), nullptr);
     const auto room = Made().track(Sensor::GpuMemory, [](double) { return 7000.0; }).judged(&machine);
     EXPECT_EQ(of(room, Cause::GpuMemory), nullptr);
 }
@@ -191,7 +197,7 @@ TEST(CausesTest, LoadsDecideWhereNoWorkIsTold) {
     EXPECT_EQ(at(98).brake, Brake::Gpu);
     EXPECT_EQ(at(70).brake, Brake::Cpu);
     EXPECT_EQ(at(90).brake, Brake::CannotTell) << "between them";
-    EXPECT_EQ(at(98).certainty, limits::Certainty::Likely) << "a load may lie";
+    EXPECT_EQ(at(98).certainty(), limits::Certainty::Likely) << "a load may lie";
     EXPECT_EQ(Made(8, 14, false).judged().brake, Brake::CannotTell);
     auto flat = Made(8, 14, false).track(Sensor::GpuLoad, [](double) { return 55.0; });
     RandomStream noise(3, "flat");

@@ -18,10 +18,10 @@ PartVerdict verdict(const capture::Capture& c, const run::Variant& v = {}, std::
 
 TEST(LimitsTest, TheLaneThatFillsTheFrameIsTheBrake) {
     EXPECT_EQ(verdict(flatCapture(16, 200, 9, 15.8)).brake, Brake::Gpu);
-    EXPECT_EQ(verdict(flatCapture(16, 200, 9, 15.8)).certainty, Certainty::Sure);
+    EXPECT_EQ(verdict(flatCapture(16, 200, 9, 15.8)).certainty(), Certainty::Sure);
     EXPECT_EQ(verdict(flatCapture(16, 200, 15.8, 9)).brake, Brake::Cpu);
-    EXPECT_EQ(verdict(flatCapture(16, 200, 9, 14.6)).certainty, Certainty::Likely);
-    EXPECT_EQ(verdict(flatCapture(16, 200, 15.7, 15.8)).certainty, Certainty::Likely) << "two lanes alike";
+    EXPECT_EQ(verdict(flatCapture(16, 200, 9, 14.6)).certainty(), Certainty::Likely);
+    EXPECT_EQ(verdict(flatCapture(16, 200, 15.7, 15.8)).certainty(), Certainty::Likely) << "two lanes alike";
     EXPECT_EQ(verdict(flatCapture(16, 200, 9, 10)).brake, Brake::CannotTell) << "neither fills the frame";
 }
 
@@ -37,7 +37,7 @@ TEST(LimitsTest, ACapAndARefreshAreSeenByTheirPeriod) {
     capped.cap = Fps(60);
     EXPECT_EQ(verdict(flatCapture(16.7, 200, 9, 12), capped).brake, Brake::Cap);
     EXPECT_EQ(verdict(flatCapture(16.7, 200, 9, 16.6), capped).brake, Brake::Gpu) << "no slack";
-    EXPECT_EQ(verdict(flatCapture(16.7, 200), capped).certainty, Certainty::Likely);
+    EXPECT_EQ(verdict(flatCapture(16.7, 200), capped).certainty(), Certainty::Likely);
     run::Variant synced;
     synced.sync = run::Sync::Fixed;
     const display::Panel panel{{1920, 1080}, Hertz(60), {}};

@@ -260,6 +260,22 @@ TEST(SafeTest, AWholeSessionGoesIntoAnotherLogbookAndNeverOverALaterState) {
     ASSERT_TRUE(store.apply(document::writeNote("second")).has_value());
     ASSERT_TRUE(put(store).has_value()) << "it takes the place of what it grew from";
     EXPECT_EQ(put(earlier).error().code, ErrorCode::NewerSession);
+    auto otherWay = earlier; // fewer runs, and yet more changes
+    for (int i = 0; i < 9; ++i) ASSERT_TRUE(otherWay.apply(document::writeNote(std::to_string(i))).has_value());
+    document::Facts fewer = *otherWay.session().facts;
+    fewer.runs.clear();
+    auto without = otherWay.session();
+    without.facts = std::make_shared<const document::Facts>(std::move(fewer));
+    EXPECT_EQ(put({without, otherWay.first(), otherWay.steps(), otherWay.depth()}).error().code,
+              ErrorCode::NewerSession)
+        << "its runs would be lost";
+    // A run whose frames are not in memory keeps those that the file has.
+    document::Facts crashed = *store.session().facts;
+    crashed.runs.at(0).crashed = true;
+    crashed.runs.at(0).capture = std::make_shared<const capture::Capture>();
+    auto hurt = store.session();
+    hurt.facts = std::make_shared<const document::Facts>(std::move(crashed));
+    ASSERT_TRUE(put({hurt, store.first(), store.steps(), store.depth()}).has_value());
     const auto stored = (*Logbook::open(folder.path("other")))->load(store.session().id);
     ASSERT_TRUE(stored.has_value());
     EXPECT_EQ(*stored->session.edits, *store.session().edits);

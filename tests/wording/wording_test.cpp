@@ -18,7 +18,7 @@ TEST(WordingTest, AVerdictNamesItsFigures) {
     v.cpu = limits::LaneFigures{12.4, 12, 13, 0.1, 0.98};
     v.gpu = limits::LaneFigures{18.72, 18, 20, 0.1, 0.84};
     v.brake = limits::Brake::Gpu;
-    v.certainty = limits::Certainty::Sure;
+    v.sure = 0.95;
     const wording::Words w;
     EXPECT_EQ(wording::bottleneck(w, v), "GPU-limited, sure");
     EXPECT_EQ(

@@ -20,6 +20,7 @@ struct Started {
     description::Originals originals;
     std::vector<Error> faults;                       // to be told
     std::vector<logbook::SessionHead> sessions = {}; // all of the logbook
+    bool stored = false;                             // the session is in the logbook
     bool unsettled = false;                          // a run was found half recorded and not yet given its place
 };
 

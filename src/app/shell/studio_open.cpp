@@ -56,6 +56,7 @@ Result<void> load(logbook::Logbook& logbook, const SessionId& id, Started& start
     started.store = document::SessionStore(stored->session, stored->first, stored->steps, stored->depth);
     started.originals = std::move(stored->originals);
     started.faults.insert(started.faults.end(), stored->damage.begin(), stored->damage.end());
+    started.stored = true;
     // Found half recorded: where it can be written, it takes its place among the runs.
     started.unsettled = logbook.readingOnly() && !stored->foundRecording.empty();
     return {};
@@ -104,6 +105,7 @@ void Studio::startOpening() {
 
 void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
     const auto faults = std::move(started.faults);
+    const bool stored = started.stored;
     auto logbook = std::move(started.logbook);
     m_view.logbookSessions = std::move(started.sessions);
     m_view.message.clear();
@@ -143,9 +145,7 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
     m_view.station = stationDoing(m_view.step.action);
     m_after = m_view.session.facts->runs.empty() ? std::nullopt : std::optional(m_view.station);
     takeSession();
-    const bool known = std::any_of(m_view.logbookSessions.begin(), m_view.logbookSessions.end(),
-                                   [this](const auto& head) { return head.id == m_view.session.id; });
-    if (m_open->writer && !known) m_open->writer->postWhole(store(), m_open->originals);
+    if (m_open->writer && !stored) m_open->writer->postWhole(store(), m_open->originals);
     for (const auto& handOver : loaded) handOver(*this);
     for (const auto& fault : faults) tell(fault);
     for (auto& then : std::exchange(m_whenOpen, {})) then();

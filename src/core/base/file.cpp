@@ -45,6 +45,14 @@ Result<void> writeAll(int fd, std::string_view bytes, const std::filesystem::pat
     return {};
 }
 
+bool renamed(const std::string& from, const std::filesystem::path& to, Existing existing) {
+    if (existing == Existing::Keep) {
+        if (::renameat2(AT_FDCWD, from.c_str(), AT_FDCWD, to.c_str(), RENAME_NOREPLACE) == 0) return true;
+        if (errno != EINVAL && errno != ENOSYS) return false; // else the file system cannot say it
+    }
+    return std::rename(from.c_str(), to.c_str()) == 0;
+}
+
 } // namespace
 
 Result<std::string> readFile(const std::filesystem::path& path, std::size_t limit) {
@@ -79,21 +87,23 @@ Result<std::string> readFile(const std::filesystem::path& path, std::size_t limi
 }
 
 Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes, Existing existing) {
+    struct stat old {};
+    const bool there = ::stat(path.c_str(), &old) == 0;
+    const auto kept = [&path] {
+        return tl::unexpected(Error{ErrorCode::AlreadyThere, {}, {path.string(), {}, {}, {}}});
+    };
+    if (there && existing == Existing::Keep) return kept();
     const std::string temporary = path.string() + "." + toHex(systemIdSource()()).substr(0, 12);
     // What stands there already is neither followed nor written.
     const Descriptor file(::open(temporary.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0644));
     if (file.get() < 0) return tl::unexpected(systemError(ErrorCode::CannotWrite, path));
-    struct stat old {};
-    const bool there = ::stat(path.c_str(), &old) == 0;
     Result<void> written = writeAll(file.get(), bytes, path);
     if (written && there && ::fchmod(file.get(), old.st_mode & 0777U) != 0)
         written = tl::unexpected(systemError(ErrorCode::CannotWrite, path));
-    if (written && existing == Existing::Keep && ::link(temporary.c_str(), path.c_str()) != 0)
-        written = tl::unexpected(errno == EEXIST ? Error{ErrorCode::AlreadyThere, {}, {path.string(), {}, {}, {}}}
-                                                 : systemError(ErrorCode::CannotWrite, path));
-    if (written && existing == Existing::Replace && std::rename(temporary.c_str(), path.c_str()) != 0)
-        written = tl::unexpected(systemError(ErrorCode::CannotWrite, path));
-    if (!written || existing == Existing::Keep) ::unlink(temporary.c_str());
+    if (written && !renamed(temporary, path, existing))
+        written = errno == EEXIST ? Result<void>(kept())
+                                  : Result<void>(tl::unexpected(systemError(ErrorCode::CannotWrite, path)));
+    if (!written) ::unlink(temporary.c_str());
     if (written) syncFolderOf(path);
     return written;
 }

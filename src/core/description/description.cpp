@@ -47,38 +47,19 @@ std::optional<Error> unasked(const Document::State& state, const toml::table& ta
     return std::nullopt;
 }
 
-/// What the parser would take apart by calling itself, or for minutes: keys of many parts, a great many keys.
+/// What the parser would take apart by calling itself, or for minutes: keys of a great many parts, a great many keys.
+/// Texts and comments are counted too, so that nothing hides behind a quote.
 std::optional<Error> tooMuch(std::string_view text, const std::string& fileName) {
-    constexpr std::size_t mostParts = 32, mostKeys = 20000;
-    std::size_t dots = 0, keys = 0, line = 1;
-    char quote = 0;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        if (c == '\n') {
-            ++line;
-            quote = 0; // what spans lines holds no keys that matter here
-        }
-        if (quote != 0) {
-            if (c == '\\' && quote == '"')
-                ++i;
-            else if (c == quote)
-                quote = 0;
-            continue;
-        }
-        if (c == '"' || c == '\'') quote = c;
-        if (c == '#') { // up to the line's end
-            i = std::min(text.find('\n', i), text.size()) - 1;
-            continue;
-        }
-        if (c == '.') ++dots;
-        if (std::string_view("=,[]{}\n").find(c) != std::string_view::npos) dots = 0;
-        if (c == '=') ++keys;
-        if (dots > mostParts || keys > mostKeys)
-            return Error{ErrorCode::BadSyntax,
-                         dots > mostParts ? fmt::format("a key of more than {} parts", mostParts)
-                                          : fmt::format("more than {} keys", mostKeys),
-                         {fileName, line, {}, {}},
-                         Kept::Nothing};
+    constexpr std::size_t mostPoints = 1000, mostEquals = 20000;
+    std::size_t points = 0, equals = 0, line = 1;
+    for (const char c : text) {
+        points = c == '\n' ? 0 : points + (c == '.' ? 1 : 0);
+        line += c == '\n' ? 1 : 0;
+        equals += c == '=' ? 1 : 0;
+        if (points <= mostPoints && equals <= mostEquals) continue;
+        const std::string what = points > mostPoints ? fmt::format("more than {} points in a line", mostPoints)
+                                                     : fmt::format("more than {} keys", mostEquals);
+        return Error{ErrorCode::BadSyntax, what, {fileName, line, {}, {}}, Kept::Nothing};
     }
     return std::nullopt;
 }

@@ -113,12 +113,12 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
                               {"sure", number(s.sure)},
                               {"evidence", factsJson(s.evidence)},
                               {"against", factsJson(s.against)},
-                              {"test", keyOf(s.test)}});
+                              {"test", keyOf(limits::testOf(s.cause))}});
         out.push_back({{"part", v.part},
                        {"brake", brakeKey(v.brake)},
-                       {"certainty", v.certainty == limits::Certainty::Sure     ? "sure"
-                                     : v.certainty == limits::Certainty::Likely ? "likely"
-                                                                                : "open"},
+                       {"certainty", v.certainty() == limits::Certainty::Sure     ? "sure"
+                                     : v.certainty() == limits::Certainty::Likely ? "likely"
+                                                                                  : "open"},
                        {"sure", number(v.sure)},
                        {"limit", v.cause() != nullptr ? keyOf(v.cause()->cause) : brakeKey(v.brake)},
                        {"causes", std::move(causes)},
@@ -330,7 +330,7 @@ std::string comparisonJson(std::span<const frames::FigureComparison> figures,
 std::string limitsOfLogsJson(std::span<const LimitedLog> logs) {
     Json out{{"schema", 1}, {"logs", Json::array()}};
     for (const auto& log : logs) out["logs"].push_back({{"file", shown(log.name)}, {"parts", limitsJson(log.parts)}});
-    return out.dump(2, ' ', false, Json::error_handler_t::replace);
+    return written(out);
 }
 
 std::string tuneJson(const document::Session& session, const results::Results& r) {

@@ -13,8 +13,7 @@ constexpr Keys<Cause, 5> causes{{{Cause::Heat, "heat"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
                                  {Cause::CopyRoute, "copy-route"}}};
-constexpr Keys<Sign, 12> signs{{{Sign::ClockFell, "clock-fell"},
-                                {Sign::ClockHeld, "clock-held"},
+constexpr Keys<Sign, 11> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -53,6 +52,21 @@ std::string_view keyOf(Sign sign) {
 }
 std::string_view keyOf(DecidingTest test) {
     return keyIn(tests, test);
+}
+
+DecidingTest testOf(Cause cause) {
+    switch (cause) {
+    case Cause::Heat:
+        return DecidingTest::FansUp;
+    case Cause::Power:
+        return DecidingTest::LowerLoad;
+    case Cause::GpuMemory:
+    case Cause::SystemMemory:
+        return DecidingTest::TexturesDown;
+    case Cause::CopyRoute:
+        break;
+    }
+    return DecidingTest::DirectRoute;
 }
 
 std::vector<double> Scene::within(capture::Sensor sensor) const {
@@ -94,7 +108,6 @@ void decideByLoads(PartVerdict& v, const Scene& scene) {
     } else {
         return; // between them, or held by something that no load tells
     }
-    v.certainty = Certainty::Likely;
 }
 
 } // namespace impasto::limits

@@ -73,7 +73,7 @@ std::optional<Suspicion> heatOf(const Scene& scene, run::Lane lane) {
         std::count_if(here.begin(), here.end(), [&](double c) { return c >= *ceiling - nearCeiling; }));
     const double nearShare = here.empty() ? 0 : near / static_cast<double>(here.size());
     if (nearShare < 0.3) return std::nullopt;
-    Suspicion out{Cause::Heat, lane, 0, {{Sign::AtCeiling, *ceiling, nearShare}}, {}, DecidingTest::FansUp};
+    Suspicion out{Cause::Heat, lane, 0, {{Sign::AtCeiling, *ceiling, nearShare}}};
     if (clocks.cool.size() < fewest || clocks.hot.size() < fewest) {
         // Nothing to hold it against: that it is hot is all that is known.
         if (*ceiling < hotEnough || nearShare < 0.9) return std::nullopt;

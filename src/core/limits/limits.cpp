@@ -93,7 +93,6 @@ std::optional<Brake> holder(const PartVerdict& v, const run::Variant& variant,
 void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Panel>& panel) {
     if (const auto held = holder(v, scene.variant, panel)) {
         v.brake = *held;
-        v.certainty = v.cpu && v.gpu ? Certainty::Sure : Certainty::Likely;
         v.sure = v.cpu && v.gpu ? 0.95 : 0.75;
         return;
     }
@@ -102,7 +101,6 @@ void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Pan
     if (share < 0.88) return;
     v.brake = gpu > cpu ? Brake::Gpu : Brake::Cpu;
     const bool clear = share >= 0.95 && std::abs(gpu - cpu) > 0.05 * v.periodMs;
-    v.certainty = clear ? Certainty::Sure : Certainty::Likely;
     v.sure = clear ? 0.95 : 0.75;
 }
 
@@ -138,8 +136,9 @@ const LaneFigures* PartVerdict::of(run::Lane lane) const {
 }
 
 DecidingTest PartVerdict::test() const {
-    if (const auto* behind = cause()) return behind->test;
-    if (certainty == Certainty::Sure && !suspicions.empty()) return suspicions.front().test; // the brake is known
+    if (const auto* behind = cause()) return testOf(behind->cause);
+    if (certainty() == Certainty::Sure && !suspicions.empty())
+        return testOf(suspicions.front().cause); // the brake is known
     switch (brake) {
     case Brake::Gpu:
     case Brake::Cpu:
@@ -151,7 +150,9 @@ DecidingTest PartVerdict::test() const {
     case Brake::CannotTell:
         break;
     }
-    return !suspicions.empty() ? suspicions.front().test : flat ? DecidingTest::LiftCap : DecidingTest::LanesInLog;
+    return !suspicions.empty() ? testOf(suspicions.front().cause)
+           : flat              ? DecidingTest::LiftCap
+                               : DecidingTest::LanesInLog;
 }
 
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,

@@ -24,8 +24,8 @@ std::optional<Suspicion> full(const Scene& scene, Cause cause, capture::Sensor s
                               double sureAt) {
     const auto used = stats::quantile(scene.within(sensor), 0.9);
     if (!used || !(mib > 0) || *used < nearlyFull * mib) return std::nullopt;
-    Suspicion out{cause, run::Lane::Frame,          *used >= mib ? 0.8 : 0.45, {{Sign::MemoryUse, *used, mib}},
-                  {},    DecidingTest::TexturesDown};
+    constexpr double clearlyOver = 1.02;
+    Suspicion out{cause, run::Lane::Frame, *used >= clearlyOver * mib ? 0.8 : 0.45, {{Sign::MemoryUse, *used, mib}}};
     if (const double slow = longFrames(scene); slow > 0) {
         out.evidence.push_back({Sign::LongFrames, slow, 0});
         if (*used >= sureAt * mib) out.sure = std::max(out.sure, 0.65);

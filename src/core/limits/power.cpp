@@ -29,7 +29,7 @@ std::optional<Suspicion> powerOf(const Scene& scene) {
     const double fastest = *stats::quantile(scene.over(Sensor::GpuClock), 0.98);
     if (spread > flat || median < 0.97 * *highest || *stats::quantile(clocks, 0.5) > 0.985 * fastest)
         return std::nullopt;
-    Suspicion out{Cause::Power, run::Lane::Gpu, 0.45, {{Sign::PowerFlat, median, spread}}, {}, DecidingTest::LowerLoad};
+    Suspicion out{Cause::Power, run::Lane::Gpu, 0.45, {{Sign::PowerFlat, median, spread}}};
     if (clockSpread >= moves) {
         out.evidence.push_back({Sign::ClockMoves, clockSpread, 0});
         out.sure = 0.7;

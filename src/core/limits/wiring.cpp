@@ -10,8 +10,8 @@ std::optional<Suspicion> copyRouteOf(const Scene& scene) {
     const bool held = v.brake == Brake::Cap || v.brake == Brake::Refresh;
     if (held || scene.around.machine == nullptr || !scene.around.machine->copyRoute || scene.variant.direct)
         return std::nullopt;
-    if (v.brake == Brake::Cpu && v.certainty == Certainty::Sure) return std::nullopt; // a frame waits for no copy
-    Suspicion out{Cause::CopyRoute, run::Lane::Frame, 0.4, {{Sign::WiredThrough, 0, 0}}, {}, DecidingTest::DirectRoute};
+    if (v.brake == Brake::Cpu && v.certainty() == Certainty::Sure) return std::nullopt; // a frame waits for no copy
+    Suspicion out{Cause::CopyRoute, run::Lane::Frame, 0.4, {{Sign::WiredThrough, 0, 0}}};
     if (!v.cpu || !v.gpu) return out;
     const double gap = v.periodMs - std::max(v.cpu->meanMs, v.gpu->meanMs);
     if (gap < clearGap * v.periodMs) return out; // it may hide in what the GPU's reading holds

@@ -35,10 +35,16 @@ void markCrashed(SQLite::Database& db, const std::filesystem::path& file) {
     std::filesystem::remove(file.string() + ".computing", ignored);
 }
 
-bool holdsLater(SQLite::Database& db, const Session& session) {
-    SQLite::Statement s(db, "SELECT revision FROM session WHERE id = ?");
-    bindId(s, 1, session.id.bytes);
-    return s.executeStep() && static_cast<std::uint64_t>(s.getColumn(0).getInt64()) > session.revision;
+/// A later state of the session, or one that went another way: it has runs that this one does not know.
+bool holdsOther(SQLite::Database& db, const Session& session) {
+    SQLite::Statement head(db, "SELECT revision FROM session WHERE id = ?");
+    bindId(head, 1, session.id.bytes);
+    if (head.executeStep() && static_cast<std::uint64_t>(head.getColumn(0).getInt64()) > session.revision) return true;
+    SQLite::Statement runs(db, "SELECT id FROM run WHERE session = ?");
+    bindId(runs, 1, session.id.bytes);
+    while (runs.executeStep())
+        if (session.facts->run({idFrom(runs.getColumn(0))}) == nullptr) return true;
+    return false;
 }
 
 } // namespace
@@ -165,7 +171,7 @@ Result<void> Logbook::store(const Change& change, const Words& words, std::int64
     if (const auto there = stillThere(m_state->db, m_state->file); !there) return there;
     try {
         SQLite::Transaction transaction(m_state->db);
-        if (words.whole && holdsLater(m_state->db, change.session))
+        if (words.whole && holdsOther(m_state->db, change.session))
             return fail(ErrorCode::NewerSession, {}, {m_state->file.string(), {}, {}, {}});
         putChange(m_state->db, change, words, atSeconds);
         transaction.commit();

@@ -99,6 +99,12 @@ void putSteps(SQLite::Database& db, const SessionId& id, const Logbook::Words& w
     }
 }
 
+bool isThere(SQLite::Database& db, const RunId& run) {
+    SQLite::Statement s(db, "SELECT 1 FROM run WHERE id = ?");
+    bindId(s, 1, run.bytes);
+    return s.executeStep();
+}
+
 void putFacts(SQLite::Database& db, const Change& change, const Logbook::Words& words) {
     const auto& facts = *change.session.facts;
     const auto& id = change.session.id;
@@ -111,15 +117,15 @@ void putFacts(SQLite::Database& db, const Change& change, const Logbook::Words& 
     for (std::size_t i = facts.orders.size() - change.orders; i < facts.orders.size(); ++i)
         putText(db, "INSERT INTO run_order(session, position, json) VALUES(?,?,?)", id, i, toJson(facts.orders[i]));
     for (std::size_t i = facts.runs.size() - change.runs; i < facts.runs.size(); ++i)
-        putRun(db, id, i, facts.runs[i], facts.runs[i].interrupted ? "interrupted" : "complete");
+        if (!words.whole || !isThere(db, facts.runs[i].id))
+            putRun(db, id, i, facts.runs[i], facts.runs[i].interrupted ? "interrupted" : "complete");
 }
 
-/// All rows of a session.
-void dropSession(SQLite::Database& db, const SessionId& id) {
-    for (const char* sql : {"DELETE FROM capture_chunk WHERE run IN (SELECT id FROM run WHERE session = ?)",
-                            "DELETE FROM run WHERE session = ?", "DELETE FROM edits WHERE session = ?",
-                            "DELETE FROM run_order WHERE session = ?", "DELETE FROM game WHERE session = ?",
-                            "DELETE FROM machine WHERE session = ?", "DELETE FROM session WHERE id = ?"}) {
+/// All rows of a session but its runs: a run never changes, and one that is damaged in memory may be whole there.
+void dropAllButRuns(SQLite::Database& db, const SessionId& id) {
+    for (const char* sql : {"DELETE FROM edits WHERE session = ?", "DELETE FROM run_order WHERE session = ?",
+                            "DELETE FROM game WHERE session = ?", "DELETE FROM machine WHERE session = ?",
+                            "DELETE FROM session WHERE id = ?"}) {
         SQLite::Statement s(db, sql);
         bindId(s, 1, id.bytes);
         s.exec();
@@ -147,7 +153,7 @@ void putRun(SQLite::Database& db, const SessionId& session, std::optional<std::s
 }
 
 void putChange(SQLite::Database& db, const Change& change, const Logbook::Words& words, std::int64_t atSeconds) {
-    if (words.whole) dropSession(db, change.session.id);
+    if (words.whole) dropAllButRuns(db, change.session.id);
     putSession(db, change, words.first, atSeconds);
     putSteps(db, change.session.id, words);
     putFacts(db, change, words);

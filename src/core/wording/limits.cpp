@@ -7,7 +7,7 @@
 namespace impasto::wording {
 
 std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
-    const bool sure = v.certainty == limits::Certainty::Sure;
+    const bool sure = v.certainty() == limits::Certainty::Sure;
     switch (v.brake) {
     case limits::Brake::Gpu:
         return sure ? w.say("GPU-limited, sure") : w.say("GPU-limited, likely");
@@ -136,8 +136,6 @@ std::string fact(const Words& w, const limits::Fact& f) {
     switch (f.sign) {
     case Sign::ClockFell:
         return w.say("its clock fell from {} to {} once it was hot", whole(f.value), whole(f.other));
-    case Sign::ClockHeld:
-        return w.say("its clock held, {} to {}", whole(f.value), whole(f.other));
     case Sign::AtCeiling:
         return w.say("it is close to {}\u00a0\u00b0C, the hottest it gets, {} of the time", whole(f.value),
                      percent(f.other));

@@ -11,15 +11,20 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     const auto target = in.target();
     run::Variant variant; // without a cap, whatever a dropped log had
     const auto& ids = in.get<BaselineRuns>()->ids;
-    if (const auto* order = ids.empty() ? nullptr : in.orderOf(ids.front())) {
-        variant.refresh = order->variant.refresh;
-        variant.sync = order->variant.sync;
-        variant.direct = order->variant.direct;
+    const auto* like = ids.empty() ? nullptr : in.orderOf(ids.front());
+    if (like != nullptr) {
+        variant.refresh = like->variant.refresh;
+        variant.sync = like->variant.sync;
+        variant.direct = like->variant.direct;
     }
     limits::Around around{in.machine(), {}};
-    for (const auto& id : in.get<ShownRuns>()->ids)
-        if (const auto* frames = std::find(ids.begin(), ids.end(), id) == ids.end() ? in.of<RunFrames>(id) : nullptr)
-            around.others.push_back(frames->capture);
+    for (const auto& id : in.get<ShownRuns>()->ids) {
+        const auto* order = in.orderOf(id);
+        const bool alike = like != nullptr && order != nullptr && order->machine == like->machine &&
+                           order->variant == like->variant && run::comparable(order->conditions, like->conditions);
+        if (alike && std::find(ids.begin(), ids.end(), id) == ids.end())
+            if (const auto* frames = in.of<RunFrames>(id)) around.others.push_back(frames->capture);
+    }
     auto parts = target ? limits::judge(captures, variant, in.panel(), target->onTimeShare, target->rate, around)
                         : limits::judge(captures, variant, in.panel(), 0.97, {}, around);
     for (auto& part : parts) {

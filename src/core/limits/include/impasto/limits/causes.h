@@ -15,7 +15,6 @@ std::string_view keyOf(Cause cause);
 /// What is seen, with its figures.
 enum class Sign {
     ClockFell,    // value: from, other: to, in the sensor's own unit, once it was hot
-    ClockHeld,    // against heat. value: from, other: to
     AtCeiling,    // value: °C, other: share of the part's time within 8 °C of it
     HotAllAlong,  // no cooler stretch to hold the clock against. value: °C
     PowerFlat,    // value: W, other: spread of the middle 80%, a share of it
@@ -46,12 +45,13 @@ enum class DecidingTest {
 };
 std::string_view keyOf(DecidingTest test);
 
+DecidingTest testOf(Cause cause);
+
 struct Suspicion {
     Cause cause = Cause::Heat;
     run::Lane chip = run::Lane::Frame; // heat and power: whose; else Frame
     double sure = 0;                   // 0 to 1
-    std::vector<Fact> evidence, against;
-    DecidingTest test = DecidingTest::FansUp;
+    std::vector<Fact> evidence, against = {};
 };
 
 } // namespace impasto::limits

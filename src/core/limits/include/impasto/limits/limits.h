@@ -34,11 +34,13 @@ struct PartVerdict {
     std::optional<LaneFigures> cpu, gpu;
     LaneFigures frame;
     Brake brake = Brake::CannotTell;
-    Certainty certainty = Certainty::Open;
     double sure = 0;                   // of the brake, 0 to 1
     bool flat = false;                 // the frames hardly differ: a cap, a sync, or something else that holds them
     std::vector<Fact> facts;           // loads, where they decide
     std::vector<Suspicion> suspicions; // what stands behind it, the surest first
+    [[nodiscard]] Certainty certainty() const {
+        return sure >= 0.9 ? Certainty::Sure : sure > 0 ? Certainty::Likely : Certainty::Open;
+    }
     /// What stands behind it or in its place, where that is more likely than not.
     [[nodiscard]] const Suspicion* cause() const {
         return !suspicions.empty() && suspicions.front().sure >= 0.6 ? &suspicions.front() : nullptr;
@@ -51,7 +53,8 @@ struct PartVerdict {
 /// What is known besides the runs themselves.
 struct Around {
     const machine::Machine* machine = nullptr; // its memory, and how it is wired
-    /// Other runs of the machine, whatever they were played with: how fast its clocks are while it is cool.
+    /// Other runs of the machine with the same settings and in the same state, as its warm-up: how fast its clocks are
+    /// while it is cool.
     std::vector<std::shared_ptr<const capture::Capture>> others = {};
 };
 
