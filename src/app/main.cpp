@@ -5,7 +5,10 @@
 #include <QtCore/QDir>
 #include <QtCore/QSocketNotifier>
 #include <QtCore/QStandardPaths>
+#include <QtGui/QScreen>
+#include <QtGui/QWindow>
 #include <QtWidgets/QApplication>
+#include <cmath>
 #include <csignal>
 #include <cstdio>
 #include <fcntl.h>
@@ -66,6 +69,23 @@ void endOnSignals() {
         std::signal(signal, [](int) { [[maybe_unused]] const auto told = ::write(endPipe[1], "x", 1); });
 }
 
+/// The one that the window is on first.
+std::vector<probe::Screen> screensNow() {
+    std::vector<probe::Screen> out;
+    auto all = QGuiApplication::screens();
+    if (auto* window = QGuiApplication::focusWindow()) {
+        all.removeAll(window->screen());
+        all.prepend(window->screen());
+    }
+    for (const auto* screen : all) {
+        const QSizeF size = QSizeF(screen->size()) * screen->devicePixelRatio();
+        out.push_back({screen->name().toStdString(),
+                       {static_cast<int>(std::lround(size.width())), static_cast<int>(std::lround(size.height()))},
+                       Hertz(screen->refreshRate())});
+    }
+    return out;
+}
+
 int shots(const QCommandLineParser& parser, const Theme& theme, QSize size) {
     StudioOptions options;
     options.dataDir = dataDir();
@@ -124,6 +144,8 @@ int main(int argc, char** argv) {
         pathOf(parser.isSet(QStringLiteral("logbook"))
                    ? parser.value(QStringLiteral("logbook"))
                    : dataHome() + (demo ? QStringLiteral("/demo.impasto") : QStringLiteral("/logbook.impasto")));
+    options.systemRoot = "/";
+    options.screens = screensNow;
     const bool fresh = demo && (parser.isSet(QStringLiteral("fresh")) || !std::filesystem::exists(options.logbook));
     Studio studio(options);
     std::vector<std::filesystem::path> logs;

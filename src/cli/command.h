@@ -39,6 +39,7 @@ struct Command {
 Command summarizeCommand();
 Command compareCommand();
 Command limitsCommand();
+Command machineCommand();
 Command simulateCommand();
 Command rigCommand();
 Command tuneCommand();

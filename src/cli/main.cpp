@@ -81,7 +81,7 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", IMPASTO_VERSION);
     app.require_subcommand(1);
     int code = 0;
-    const std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(),
+    const std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(), machineCommand(),
                                         simulateCommand(),  rigCommand(),     tuneCommand()};
     for (const auto& command : commands) add(app, command, code);
     if (argc > 1 && argv[1][0] != '-' &&

@@ -2,6 +2,7 @@
 // A machine and a game of one's own: nothing is invented, and everything can be said.
 #include "app/harness.h"
 #include "app/tidy.h"
+#include "probe/tree.h"
 
 using namespace impasto;
 using namespace impasto::app;
@@ -180,4 +181,86 @@ TEST(BenchTest, AnotherGameBeginsASessionAndTakesTheMachineAlong) {
     const auto& heads = d.view().logbookSessions;
     EXPECT_TRUE(std::any_of(heads.begin(), heads.end(), [&](const auto& head) { return head.id == first; }))
         << "the first one stays";
+}
+
+namespace {
+
+/// A desktop's files in a folder inside the test's own, where the window reads its machine.
+struct SystemFolder {
+    explicit SystemFolder(const support::TemporaryFolder& folder) {
+        support::desktopIn(files);
+        std::filesystem::create_directory_symlink(files.root(), folder.path("system"));
+    }
+    support::TemporaryFolder files;
+};
+
+} // namespace
+
+TEST(BenchTest, ThisMachineIsReadWithOnePress) {
+    const support::TemporaryFolder folder;
+    const SystemFolder system(folder);
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier); // a game of one's own: the machine is this one
+    ASSERT_NE(d.view().session.machine(), nullptr);
+    EXPECT_EQ(machineOf(d).cpu, "Thornbury 8");
+    EXPECT_EQ(machineOf(d).gpu, "Marl 8");
+    EXPECT_NE(machineOf(d).readAt, 0);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("only root"))) << d.view().message.toStdString();
+    EXPECT_TRUE(shows(d.window->easel(), QStringLiteral("Full memory access")));
+    EXPECT_TRUE(shows(d.window->easel(), QStringLiteral("the narrow place")));
+    expectAllTidy(d, "read");
+    // What is typed stays typed; reading again takes what has changed, and keeps what no file tells.
+    support::put(system.files, "sys/bus/pci/devices/0000:01:00.0/current_link_width", "16\n");
+    d.studio.go(StationId{"bench"});
+    d.rest();
+    d.click(d.window->column(), QStringLiteral("machine.read"));
+    EXPECT_EQ(machine::numberIn(machineOf(d).facts, "gpu.link_lanes"), 16);
+    d.studio.undo();
+    d.rest();
+    EXPECT_EQ(machine::numberIn(machineOf(d).facts, "gpu.link_lanes"), 8) << "reading is a step of undo";
+}
+
+TEST(BenchTest, APointIsTickedWithItsDateAndOpensAgain) {
+    const support::TemporaryFolder folder;
+    const SystemFolder system(folder);
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.studio.go(StationId{"bench"});
+    d.rest();
+    ASSERT_TRUE(d.view().state<BenchState>().checks);
+    d.click(d.window->easel(), QStringLiteral("point.driver"));
+    EXPECT_TRUE(shows(d.window->column(), QStringLiteral("Driver current")));
+    expectAllTidy(d, "a point");
+    d.click(d.window->column(), QStringLiteral("tick.done"));
+    EXPECT_TRUE(shows(d.window->column(), QStringLiteral("You said so")));
+    const auto before = countsOf(d.view());
+    // It is in the file, and comes back with it.
+    d.studio.openSession(d.view().session.id);
+    d.rest();
+    EXPECT_EQ(d.view().edits().checks.ticks.count("driver"), 1U);
+    EXPECT_EQ(countsOf(d.view()).fine, before.fine);
+    // Another driver: open again.
+    support::put(system.files, "sys/bus/pci/devices/0000:01:00.0/uevent", "DRIVER=marl-next\n");
+    d.studio.go(StationId{"bench"});
+    d.rest();
+    d.studio.activate(QStringLiteral("machine.read"));
+    d.rest();
+    EXPECT_EQ(countsOf(d.view()).fine, before.fine - 1);
+    d.key(Qt::Key_V);
+    EXPECT_FALSE(d.view().state<BenchState>().checks) << "V shows the settings again";
+    d.studio.undo();
+    d.studio.undo();
+    d.rest();
+    EXPECT_TRUE(d.view().edits().checks.ticks.empty()) << "a tick is a step of undo";
+}
+
+TEST(BenchTest, WhereNothingCanBeReadItIsTyped) {
+    const support::TemporaryFolder folder;
+    std::filesystem::create_directory(folder.path("system"));
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    ASSERT_NE(d.view().session.machine(), nullptr);
+    EXPECT_EQ(machineOf(d).readAt, 0);
+    EXPECT_FALSE(d.view().message.isEmpty());
+    EXPECT_TRUE(shows(d.window->easel(), QStringLiteral("not set")));
 }

@@ -17,6 +17,8 @@ StudioOptions optionsIn(const support::TemporaryFolder& folder) {
     o.ids = systemIdSource();
     o.clock = support::fixedClock();
     o.speed = 0;
+    // A machine is read where a test has put one; else it is typed.
+    if (std::filesystem::exists(folder.path("system"))) o.systemRoot = folder.path("system");
     return o;
 }
 

@@ -34,3 +34,47 @@ TEST(LimitsStationTest, AHotLaptopIsToldAndTheFansUndoIt) {
     ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
     EXPECT_FALSE(says(d.window->easel()->drawing(), "Behind it: heat")) << "what the test was for";
 }
+
+TEST(LimitsStationTest, ADecidingRunIsOnePressAndStaysAsEvidence) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    ASSERT_TRUE(d.studio.openDescription(support::dataFile("machines/whinbush-laptop.toml")).has_value());
+    d.rest();
+    d.studio.apply(document::setState("conditions.fans", "quiet"));
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    d.studio.go({"limits"});
+    d.rest();
+    const auto runs = d.view().session.facts->runs.size();
+    d.click(d.window->column(), QStringLiteral("decide.fans-up"));
+    ASSERT_EQ(d.view().session.facts->runs.size(), runs + 1);
+    EXPECT_EQ(d.view().station, (StationId{"limits"})) << "its answer is seen where it was asked";
+    for (const auto& v : results::verdictsOf(*d.view().results)) {
+        ASSERT_EQ(v.tested.size(), 1U);
+        EXPECT_EQ(v.tested.front().answer, limits::Answer::Yes) << v.part;
+    }
+    EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("decide.fans-up")), nullptr) << "it is decided";
+    EXPECT_TRUE(says(d.window->column()->drawing(), "fps"));
+    EXPECT_TRUE(says(d.window->easel()->drawing(), "nearly sure"));
+    expectAllTidy(d, "decided");
+    // The next step is what it was: a deciding run is no cost run.
+    EXPECT_EQ(d.view().step.action, path::Action::RecordCosts);
+    // Opened again it is still there.
+    const auto id = d.view().session.id;
+    d.studio.openSession(id);
+    d.rest();
+    EXPECT_EQ(results::verdictsOf(*d.view().results).front().tested.size(), 1U);
+    // By hand it is an order that waits, with its own steps.
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    d.rest();
+    d.studio.go({"limits"});
+    d.rest();
+    d.click(d.window->column(), QStringLiteral("decide.lower-resolution"));
+    EXPECT_EQ(d.view().station, (StationId{"runs"}));
+    const auto open = path::openOrders(d.view().session);
+    ASSERT_FALSE(open.empty());
+    EXPECT_TRUE(std::any_of(open.begin(), open.end(), [](const auto& o) { return o.purpose == run::Purpose::Test; }));
+    expectAllTidy(d, "a deciding order");
+}

@@ -158,6 +158,20 @@ void Studio::perform(const path::NextStep& step) {
     performStep(step);
 }
 
+void Studio::decide(limits::DecidingTest test) {
+    if (m_view.live.active || m_open == nullptr || m_resultsPending) return;
+    m_view.message.clear();
+    const auto order = path::decidingOrder(m_view.session, test, m_options.ids);
+    if (!order) return;
+    if (m_view.session.facts->order(order->id) == nullptr) store().addOrders({*order});
+    if (m_view.edits().subject.rig == document::RigKind::Hand) {
+        m_view.station = stationDoing(Action::RecordBaseline);
+        return pickOrder(order->id);
+    }
+    m_after = m_view.station;
+    record({*order});
+}
+
 void Studio::performNow() {
     performStep(m_view.step);
 }

@@ -9,6 +9,7 @@
 #include <QtCore/QTimer>
 #include <chrono>
 #include <deque>
+#include <impasto/probe/probe.h>
 
 namespace impasto::app {
 
@@ -20,7 +21,9 @@ struct StudioOptions {
     std::filesystem::path dataDir;
     IdSource ids = systemIdSource();
     Clock clock = systemClock();
-    double speed = 30; // of recordings against real time; 0: as fast as it goes
+    std::filesystem::path systemRoot = {}; // where /proc and /sys are read; empty: the machine is typed
+    std::function<std::vector<probe::Screen>()> screens = {}; // what the window system knows of panels
+    double speed = 30;                                        // of recordings against real time; 0: as fast as it goes
 };
 
 /// A log to be read, and what is already known of it.
@@ -89,6 +92,8 @@ class Studio {
     void primary();
     /// A step that is not the next one, where a person asks for it.
     void perform(const path::NextStep& step);
+    /// Records the run that decides, or waits for its log.
+    void decide(limits::DecidingTest test);
     void go(StationId station);
     void apply(const document::Edit& edit);
     void sayVariant(const RunId& run, const std::string& words);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "stations/pages.h"
 
+#include <QtCore/QDateTime>
+
 #include <algorithm>
 
 namespace impasto::app {
@@ -37,6 +39,10 @@ void drawPager(Sheet& sheet, double right, double y, const Page& page, const QSt
     turn(right - 28, QStringLiteral("\u2192"), say("Next"), page.last, page.last < page.all);
     sheet.text(right - 68, y + 3, what.arg(page.first + 1).arg(page.last).arg(page.all), Type::Small, Ink::Muted,
                Align::Right);
+}
+
+QString dateTime(std::int64_t secondsUtc) {
+    return QDateTime::fromSecsSinceEpoch(secondsUtc).toLocalTime().toString(QStringLiteral("yyyy-MM-dd hh:mm"));
 }
 
 } // namespace impasto::app

@@ -138,6 +138,9 @@ struct View {
 /// What of the run does not count, hatched over its trace.
 void hatchTrims(Sheet& sheet, const View& view, const RunId& run, const Scale& time, QRectF plot);
 
+/// "2026-11-28 21:04", where the reader is.
+QString dateTime(std::int64_t secondsUtc);
+
 /// A station with nothing to show yet: what will appear, why it is empty, and the way on.
 Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const QString& what);
 

@@ -69,9 +69,9 @@ bool Session::answered(const run::Order& order) const {
 }
 
 bool Session::wantedNow(const run::Order& order) const {
-    if (edits->runs.withdrawn.contains(order.id) || !onThisMachine(order) || !inThisState(order) ||
-        order.route != edits->subject.route)
+    if (edits->runs.withdrawn.contains(order.id) || !onThisMachine(order) || order.route != edits->subject.route)
         return false;
+    if (order.purpose != run::Purpose::Test && !inThisState(order)) return false;
     const auto baseline = baselineVariant();
     switch (order.purpose) {
     case run::Purpose::WarmUp:
@@ -87,6 +87,8 @@ bool Session::wantedNow(const run::Order& order) const {
         return chosenVariant(false) == order.variant;
     case run::Purpose::ProofAfter:
         return chosenVariant(true) == order.variant;
+    case run::Purpose::Test:
+        return cost::changedLevels(baseline.values, order.variant.values).size() <= 1;
     }
     return false;
 }

@@ -114,6 +114,14 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
                               {"evidence", factsJson(s.evidence)},
                               {"against", factsJson(s.against)},
                               {"test", keyOf(limits::testOf(s.cause))}});
+        Json tested = Json::array();
+        for (const auto& t : v.tested)
+            tested.push_back({{"test", keyOf(t.test)},
+                              {"before_ms", number(t.beforeMs)},
+                              {"after_ms", number(t.afterMs)},
+                              {"rise_percent", number(100 * t.rise)},
+                              {"half_width_percent", number(100 * t.half)},
+                              {"answer", keyOf(t.answer)}});
         out.push_back({{"part", v.part},
                        {"brake", brakeKey(v.brake)},
                        {"certainty", v.certainty() == limits::Certainty::Sure     ? "sure"
@@ -123,6 +131,7 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
                        {"limit", v.cause() != nullptr ? keyOf(v.cause()->cause) : brakeKey(v.brake)},
                        {"causes", std::move(causes)},
                        {"evidence", factsJson(v.facts)},
+                       {"tested", std::move(tested)},
                        {"test", keyOf(v.test())},
                        {"rate_fps", number(v.rate.value())},
                        {"seconds", number(v.seconds)},

@@ -13,7 +13,7 @@ constexpr Keys<Cause, 5> causes{{{Cause::Heat, "heat"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
                                  {Cause::CopyRoute, "copy-route"}}};
-constexpr Keys<Sign, 11> signs{{{Sign::ClockFell, "clock-fell"},
+constexpr Keys<Sign, 12> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -23,7 +23,9 @@ constexpr Keys<Sign, 11> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::Gap, "gap"},
                                 {Sign::WiredThrough, "wired-through"},
                                 {Sign::GpuLoad, "gpu-load"},
-                                {Sign::CpuLoad, "cpu-load"}}};
+                                {Sign::CpuLoad, "cpu-load"},
+                                {Sign::RateInTest, "rate-in-test"}}};
+constexpr Keys<Answer, 3> answers{{{Answer::Yes, "yes"}, {Answer::No, "no"}, {Answer::Unclear, "unclear"}}};
 constexpr Keys<DecidingTest, 8> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
                                        {DecidingTest::LiftCap, "lift-cap"},
                                        {DecidingTest::FasterMode, "faster-mode"},
@@ -52,6 +54,10 @@ std::string_view keyOf(Sign sign) {
 }
 std::string_view keyOf(DecidingTest test) {
     return keyIn(tests, test);
+}
+
+std::string_view keyOf(Answer answer) {
+    return keyIn(answers, answer);
 }
 
 DecidingTest testOf(Cause cause) {

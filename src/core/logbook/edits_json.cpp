@@ -101,6 +101,14 @@ Json stateJson(const PlayState& state) {
     return j;
 }
 
+Checks checksFrom(const Json& j) {
+    Checks checks;
+    for (const auto& [point, t] : j.items())
+        checks.ticks[point] = {required(saidOf(t.at("said").get<std::string>()), "checked"),
+                               t.at("at_s").get<std::int64_t>(), t.at("mark").get<std::uint64_t>()};
+    return checks;
+}
+
 Edits editsFrom(const Json& j) {
     Edits e;
     e.subject.title = j.at("title").get<std::string>();
@@ -167,6 +175,7 @@ Edits editsFrom(const Json& j) {
     if (const Json& k = j.at("kept"); !k.is_null())
         e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>(),
                                    k.value("goals_met", std::size_t{0}), k.value("goals", std::size_t{0})};
+    if (j.contains("checked")) e.checks = checksFrom(j.at("checked"));
     e.record.note = j.at("note").get<std::string>();
     if (e.record.note.size() > mostNoteBytes || e.subject.name.size() > mostNameBytes)
         throw std::invalid_argument("a text that is too long");
@@ -232,6 +241,8 @@ std::string toJson(const Edits& e) {
                                      {"goals_met", e.record.kept->met},
                                      {"goals", e.record.kept->goals}}
                               : Json();
+    for (const auto& [point, t] : e.checks.ticks) // of the machine's checklist
+        j["checked"][point] = {{"said", keyOf(t.said)}, {"at_s", t.atSeconds}, {"mark", t.mark}};
     j["note"] = e.record.note;
     return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }

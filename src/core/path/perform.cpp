@@ -2,6 +2,7 @@
 #include <impasto/path/perform.h>
 
 #include <impasto/base/random.h>
+#include <impasto/limits/tested.h>
 
 namespace impasto::path {
 namespace {
@@ -98,6 +99,18 @@ std::vector<run::Order> ordersFor(const Session& session, const Results& r, cons
         }
     }
     return out;
+}
+
+std::optional<run::Order> decidingOrder(const Session& session, limits::DecidingTest test, const IdSource& ids) {
+    for (const auto& order : openOrders(session))
+        if (results::decidedBy(session, order) == test) return order;
+    const auto plan = limits::planOf(test, session.baselineVariant(), session.edits->subject.state.conditions,
+                                     session.machine(), session.game());
+    if (!plan) return std::nullopt;
+    auto order = makeOrder(session, session.facts->orders.size(), run::Purpose::Test, plan->variant, ids);
+    order.conditions = plan->conditions;
+    order.conditions.driverUpdated = false;
+    return order;
 }
 
 Result<Performed> perform(document::SessionStore& store, const Results& r, const NextStep& step, const IdSource& ids,

@@ -35,12 +35,13 @@ constexpr Keys<WindowMode, 3> windowModes{{{WindowMode::FullScreen, "full-screen
                                            {WindowMode::Borderless, "borderless"},
                                            {WindowMode::Windowed, "windowed"}}};
 constexpr Keys<Supply, 2> supplies{{{Supply::Mains, "mains"}, {Supply::Battery, "battery"}}};
-constexpr Keys<Purpose, 6> purposes{{{Purpose::WarmUp, "warm-up"},
+constexpr Keys<Purpose, 7> purposes{{{Purpose::WarmUp, "warm-up"},
                                      {Purpose::Baseline, "baseline"},
                                      {Purpose::Cost, "cost"},
                                      {Purpose::Check, "check"},
                                      {Purpose::ProofBefore, "proof-before"},
-                                     {Purpose::ProofAfter, "proof-after"}}};
+                                     {Purpose::ProofAfter, "proof-after"},
+                                     {Purpose::Test, "test"}}};
 constexpr Keys<Maker, 3> makers{
     {{Maker::SimulatedRig, "simulated-rig"}, {Maker::Hand, "hand"}, {Maker::Dropped, "dropped"}}};
 

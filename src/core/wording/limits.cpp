@@ -106,6 +106,46 @@ std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brak
     return {};
 }
 
+std::string testName(const Words& w, limits::DecidingTest test) {
+    using limits::DecidingTest;
+    switch (test) {
+    case DecidingTest::LowerResolution:
+        return w.say("lower render scale");
+    case DecidingTest::LiftCap:
+        return w.say("cap off");
+    case DecidingTest::FasterMode:
+        return w.say("faster mode");
+    case DecidingTest::FansUp:
+        return w.say("fans up");
+    case DecidingTest::LowerLoad:
+        return w.say("lower load");
+    case DecidingTest::TexturesDown:
+        return w.say("textures a step down");
+    case DecidingTest::DirectRoute:
+        return w.say("without the copy route");
+    case DecidingTest::LanesInLog:
+        return w.say("a log with CPU and GPU times");
+    }
+    return {};
+}
+
+std::string testedLine(const Words& w, const limits::Tested& t) {
+    using limits::Answer;
+    using limits::DecidingTest;
+    const std::string moved = w.say("{} \u2192 {} fps ({}%)", fps(1000 / t.beforeMs), fps(1000 / t.afterMs),
+                                    signedPlusMinus(100 * t.rise, 100 * t.half, 1));
+    if (t.answer == Answer::Unclear) return w.say("{}: it does not decide.", moved);
+    if (t.test == DecidingTest::LowerResolution)
+        return t.answer == Answer::Yes ? w.say("{}: the GPU.", moved) : w.say("{}: not the GPU.", moved);
+    const std::string name = t.test == DecidingTest::FansUp         ? w.say("heat")
+                             : t.test == DecidingTest::LowerLoad    ? w.say("the power limit")
+                             : t.test == DecidingTest::TexturesDown ? w.say("memory")
+                             : t.test == DecidingTest::DirectRoute  ? w.say("the copy route")
+                             : t.test == DecidingTest::LiftCap      ? w.say("the cap")
+                                                                    : w.say("the refresh");
+    return t.answer == Answer::Yes ? w.say("{}: {}.", moved, name) : w.say("{}: not {}.", moved, name);
+}
+
 std::string causeName(const Words& w, const limits::Suspicion& s) {
     using limits::Cause;
     switch (s.cause) {
@@ -157,6 +197,8 @@ std::string fact(const Words& w, const limits::Fact& f) {
         return w.say("GPU load {}%", whole(f.value));
     case Sign::CpuLoad:
         return w.say("CPU load {}%", whole(f.value));
+    case Sign::RateInTest:
+        return w.say("in the deciding run the rate moved by {}%", signedPlusMinus(f.value, f.other, 1));
     }
     return {};
 }

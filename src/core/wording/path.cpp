@@ -266,6 +266,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"choose-cap", "cap"},
                                    {"keep-result", "saving the result"},
                                    {"write-note", "note"},
+                                   {"tick-point", "a point of the checklist"},
                                    {"start", "starting a session"}};
     for (const auto& named : names)
         if (named.key == name) return w.say(named.words);

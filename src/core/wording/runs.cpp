@@ -4,6 +4,7 @@
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/cost/cost.h>
+#include <impasto/wording/limits.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 
@@ -189,6 +190,9 @@ std::string purpose(const Words& w, const document::Session& session, const run:
         return w.say("before");
     case run::Purpose::ProofAfter:
         return order.variant.cap ? w.say("after, cap {} fps", wishFps(*order.variant.cap)) : w.say("after");
+    case run::Purpose::Test:
+        if (const auto test = results::decidedBy(session, order)) return w.say("deciding run, {}", testName(w, *test));
+        return w.say("deciding run");
     }
     return {};
 }
@@ -197,6 +201,12 @@ SetName setName(const Words& w, const document::Session& session, const results:
     const auto baseline = session.baselineVariant();
     const std::string cap = set.variant.cap ? w.say("cap {}", wishFps(*set.variant.cap)) : w.say("no cap");
     if (!set.name.empty()) return {set.name, w.say("named")};
+    const auto* first = session.facts->run((set.counted.empty() ? set.leftOut : set.counted).front());
+    if (const auto* order = first == nullptr ? nullptr : session.orderOf(*first);
+        order != nullptr && order->purpose == run::Purpose::Test) {
+        const auto test = results::decidedBy(session, *order);
+        return {w.say("Deciding run"), test ? testName(w, *test) : w.say("of an earlier baseline")};
+    }
     if (set.variant == baseline) return {w.say("Baseline"), w.say("nothing changed")};
     if (set.variant == session.lowestVariant()) return {w.say("Lowest"), w.say("every setting")};
     if (set.variant == session.chosenVariant(true) && set.variant.cap) return {w.say("Chosen set"), cap};

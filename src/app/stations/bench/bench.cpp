@@ -9,113 +9,6 @@
 namespace impasto::app {
 namespace {
 
-using machine::Machine;
-
-struct Block {
-    const char* title;
-    Ink ink;
-    QString now;
-};
-
-QString gibText(Mebibytes memory) {
-    return memory.value() > 0 ? say("%1 GiB").arg(qs(wording::gib(memory.value()))) : QString();
-}
-
-QString number(double value) {
-    return value > 0 ? qs(shortestText(value)) : QString();
-}
-
-QString said(const std::string& name) {
-    return name == "not said" ? QString() : qs(name);
-}
-
-QString rangeText(const display::Panel& panel) {
-    if (panel.headset) return say("headset");
-    if (!panel.variable) return say("fixed");
-    return qs(fmt::format("{}\u2013{} Hz", panel.variable->lowest.value(), panel.variable->highest.value()));
-}
-
-QString modesText(const display::Panel& panel) {
-    QString out;
-    for (const auto mode : panel.modes)
-        out += (out.isEmpty() ? QString() : QStringLiteral(", ")) + qs(shortestText(mode.value()));
-    return out;
-}
-
-/// What its owner says of the machine, under the block that it belongs to; gives the y below.
-double machineValues(Sheet& sheet, const Machine& m, double left, double pitch, double width, double y) {
-    const auto at = [&](int block, int row, double from = 0, double share = 1) {
-        return QRectF(left + block * pitch + from * width, y + 20 * row, share * width, 18);
-    };
-    const auto& panel = m.panel;
-    benchValue(sheet, at(0, 0), QStringLiteral("machine.system"), say("System memory, GiB"), gibText(m.systemMemory),
-               number(m.systemMemory.value() / 1024));
-    benchValue(sheet, at(0, 1), QStringLiteral("machine.name"), say("Name of the machine"),
-               say("called %1").arg(qs(m.name)), qs(m.name));
-    benchValue(sheet, at(1, 0), QStringLiteral("machine.cpu"), say("CPU name"), said(m.cpu), said(m.cpu));
-    benchValue(sheet, at(1, 1), QStringLiteral("machine.cores"), say("CPU cores"),
-               m.cores > 0 ? say("%1 cores").arg(m.cores) : QString(), number(m.cores));
-    benchValue(sheet, at(2, 0, 0, 0.6), QStringLiteral("machine.gpu"), say("GPU name"), said(m.gpu), said(m.gpu));
-    benchValue(sheet, at(2, 0, 0.64, 0.36), QStringLiteral("machine.vram"), say("GPU memory, GiB"),
-               gibText(m.gpuMemory), number(m.gpuMemory.value() / 1024));
-    benchValue(sheet, at(2, 1), QStringLiteral("machine.second"), say("Second GPU, or none"),
-               m.secondGpu.empty() ? say("no second GPU") : qs(m.secondGpu), qs(m.secondGpu));
-    const QString copy = m.copyRoute ? say("through a copy route") : say("no copy route");
-    const double copyWidth = sheet.text(at(2, 2).x(), at(2, 2).y(), copy, Type::Body, Ink::Ink, Align::Left, width);
-    const double under = at(2, 2).y() + lineOf(Type::Body) - 1;
-    sheet.line({at(2, 2).x(), under}, {at(2, 2).x() + copyWidth, under}, Ink::Off, 1);
-    Hot h;
-    h.id = QStringLiteral("machine.copy");
-    h.name = copy;
-    h.rect = at(2, 2);
-    h.hint = say("Whether finished frames go through another graphics chip to the panel");
-    sheet.hot(h);
-    benchValue(sheet, at(3, 0), QStringLiteral("machine.native"), say("Native resolution"),
-               panel.native.widthPx > 0 ? qs(wording::resolution(panel.native)) : QString(),
-               panel.native.widthPx > 0 ? qs(display::keyText(panel.native)) : QString());
-    const double hz = panel.refresh.value();
-    benchValue(sheet, at(3, 1, 0, 0.38), QStringLiteral("machine.refresh"), say("Highest refresh, Hz"),
-               hz > 0 ? say("%1 Hz").arg(number(hz)) : QString(), number(hz));
-    benchValue(sheet, at(3, 1, 0.42, 0.58), QStringLiteral("machine.range"),
-               say("Variable refresh range as 48-144, or fixed, or headset"), rangeText(panel), rangeText(panel));
-    benchValue(sheet, at(3, 2), QStringLiteral("machine.modes"), say("Rates that the panel can be set to, Hz"),
-               panel.modes.empty() ? say("no other mode") : say("modes %1").arg(modesText(panel)), modesText(panel));
-    return y + 3 * 20 + 6;
-}
-
-/// The stroke; gives the y below it.
-double stroke(Sheet& sheet, const Machine* m, double top) {
-    const QString unknown = m == nullptr ? QString() : say("not set");
-    const auto orUnknown = [&](const QString& text) { return m == nullptr || text.isEmpty() ? unknown : text; };
-    const Block blocks[] = {
-        {"Memory", Ink::Mem, orUnknown(m == nullptr ? QString() : gibText(m->systemMemory))},
-        {"CPU", Ink::Cpu, orUnknown(m == nullptr || m->cores == 0 ? QString() : say("%1 cores").arg(m->cores))},
-        {"GPU", Ink::Gpu, orUnknown(m == nullptr ? QString() : gibText(m->gpuMemory))},
-        {"Panel", Ink::Disp,
-         orUnknown(m == nullptr || !(m->panel.refresh.value() > 0)
-                       ? QString()
-                       : say("%1 Hz").arg(number(m->panel.refresh.value())))}};
-    const double left = 24, right = sheet.width() - 16, gap = 36, width = (right - left - 3 * gap) / 4;
-    const double height = sheet.height() < 500 ? 46 : 84;
-    for (int i = 0; i < 4; ++i) {
-        const double x = left + i * (width + gap);
-        const QRectF r(x, top, width, height);
-        const bool known = m != nullptr && blocks[i].now != unknown;
-        if (i < 3)
-            sheet.rect(QRectF(r.right(), top + 14, gap, height - 28), m == nullptr ? Ink::None : Ink::Band2,
-                       m == nullptr ? Ink::Off : Ink::None, 1.2, {5, 4});
-        if (known)
-            sheet.slab(r, blocks[i].ink == Ink::Disp ? Ink::DispText : blocks[i].ink, static_cast<unsigned>(i + 1));
-        else
-            sheet.rect(r, Ink::None, Ink::Off, 1.2, {5, 4});
-        sheet.text(r.center().x(), r.center().y() - 10, blocks[i].now, Type::Figure, known ? Ink::OnSlab : Ink::Muted,
-                   Align::Centre, width - 10);
-        sheet.text(x, top + height + 6, say(blocks[i].title), Type::Heading);
-    }
-    if (m == nullptr) return top + height + 32;
-    return machineValues(sheet, *m, left, width + gap, width, top + height + 28);
-}
-
 void settings(Sheet& sheet, const View& view, double top) {
     const auto* game = view.session.game();
     const double left = 24, right = sheet.width() - 16;
@@ -219,26 +112,32 @@ Drawing layoutBench(const View& view, QSizeF size) {
     const auto* m = view.session.machine();
     if (m == nullptr) {
         sheet.heading(24, 12, say("The path of a frame through your machine"),
-                      say("Nothing is read from the system; these are the values you entered."));
-        const double below = stroke(sheet, nullptr, 70);
-        sheet.button(QRectF(24, below, 230, 30), QStringLiteral("machine.new"), say("Describe the machine"));
+                      say("Read from the system without root, or typed. Nothing is changed."));
+        const double below = layoutWired(sheet, view, 70);
+        sheet.button(QRectF(24, below, 230, 30), QStringLiteral("machine.read"), say("Read this machine"));
+        sheet.button(QRectF(268, below, 230, 30), QStringLiteral("machine.new"), say("Describe another one"));
         settings(sheet, view, below + 48);
         return sheet.take();
     }
     sheet.heading(24, 12, say("The path of a frame through %1").arg(qs(m->name)),
-                  say("as you described it · underlined values can be corrected"));
-    settings(sheet, view, playedIn(sheet, view, stroke(sheet, m, 62)) + 6);
+                  m->readAt != 0 ? say("read %1 · painted: as it runs now · dashed: what it is rated for · underlined "
+                                       "values can be corrected")
+                                       .arg(dateTime(m->readAt))
+                  : m->simulated ? say("simulated · underlined values can be corrected")
+                                 : say("as you described it · underlined values can be corrected"));
+    const double below = layoutWired(sheet, view, 62);
+    if (view.state<BenchState>().checks)
+        layoutChecks(sheet, view, below);
+    else
+        settings(sheet, view, playedIn(sheet, view, below) + 6);
     return sheet.take();
 }
 
-Drawing layoutBenchColumn(const View& view, QSizeF size) {
-    Sheet sheet(size);
-    const auto* described = view.session.game();
-    if (const auto* setting = described == nullptr ? nullptr : described->setting(view.state<BenchState>().setting)) {
-        layoutSetting(sheet, view, *setting, !view.practiceGame);
-        return sheet.take();
-    }
-    const double x = 16, w = size.width() - 44;
+namespace {
+
+/// Who records, and on which machine; gives the y below.
+double waysToRecord(Sheet& sheet, const View& view) {
+    const double x = 16, w = sheet.width() - 44;
     double y = 16;
     sheet.text(x, y, say("How runs are made"), Type::Heading);
     y += 26;
@@ -267,7 +166,29 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         say("you play; Impasto says what to set and reads your log"), !simulated, true);
     sheet.button(QRectF(x, y, w, 28), QStringLiteral("practice.find"), say("Practice machines and games"),
                  say("Ctrl+F"));
+    y += 34;
+    sheet.button(QRectF(x, y, w, 28), QStringLiteral("machine.read"),
+                 view.state<BenchState>().reading ? say("Reading this machine ...") : say("Read this machine"),
+                 say("without root"));
     y += 46;
+    return y;
+}
+
+} // namespace
+
+Drawing layoutBenchColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const auto* described = view.session.game();
+    if (const auto* setting = described == nullptr ? nullptr : described->setting(view.state<BenchState>().setting)) {
+        layoutSetting(sheet, view, *setting, !view.practiceGame);
+        return sheet.take();
+    }
+    if (const auto* point = pointInView(view)) {
+        layoutPoint(sheet, view, *point);
+        return sheet.take();
+    }
+    const double x = 16, w = size.width() - 44;
+    double y = waysToRecord(sheet, view);
     const auto* game = view.session.game();
     if (game != nullptr) {
         sheet.text(x, y, say("Start from"), Type::Heading);

@@ -4,6 +4,8 @@
 #include "stations/station.h"
 
 #include <filesystem>
+#include <impasto/checklist/checklist.h>
+#include <impasto/probe/probe.h>
 
 namespace impasto::app {
 
@@ -18,8 +20,33 @@ struct Practice {
 struct BenchState {
     std::vector<game::Setting> usualSettings;
     std::vector<Practice> practice;
-    std::string setting; // that is edited; empty: none
+    std::vector<checklist::Point> points;
+    std::string setting;  // that is edited; empty: none
+    bool checks = false;  // below the machine: its checklist, in place of how it is played and with which settings
+    std::string point;    // of the checklist, that is looked at; empty: none
+    bool reading = false; // the machine is being read
+    std::vector<probe::Missing> missing; // of the machine that was read last
 };
+
+/// Where the parts of the machine's path stand.
+struct Wired {
+    double left = 24, width = 0, gap = 0, pitch = 0, room = 0; // room: for words under a part
+};
+Wired wiredIn(const Sheet& sheet);
+/// The path of a frame through the machine; gives the y below it.
+double layoutWired(Sheet& sheet, const View& view, double top);
+
+/// How the points of the checklist stand, under the part that each belongs to.
+void layoutChecks(Sheet& sheet, const View& view, double top);
+/// One of them: why, how to see it, how to change it; nullptr where none is looked at.
+const checklist::Point* pointInView(const View& view);
+void layoutPoint(Sheet& sheet, const View& view, const checklist::Point& point);
+checklist::Counts countsOf(const View& view);
+std::vector<Hand> checkHands();
+/// What lies below the machine is shown, or the other.
+void showChecks(Studio& studio, bool checks);
+/// This machine, read from the system; where nothing can be read, a new one to be typed.
+void readThisMachine(Studio& studio);
 
 /// An underlined value that a click corrects; one without text is not known.
 void benchValue(Sheet& sheet, QRectF place, const QString& id, const QString& name, const QString& text,
@@ -35,7 +62,7 @@ Drawing layoutBench(const View& view, QSizeF size);
 Drawing layoutBenchColumn(const View& view, QSizeF size);
 /// Described in the program: the usual settings, played by hand.
 void describeGame(Studio& studio);
-void describeMachine(Studio& studio);
+void typeMachine(Studio& studio);
 /// A shipped description, played by the simulator.
 void openPractice(Studio& studio, const std::filesystem::path& file);
 Station benchStation();

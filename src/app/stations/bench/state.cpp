@@ -54,10 +54,14 @@ double playedIn(Sheet& sheet, const View& view, double top) {
     const std::size_t columns = 5, rows = sheet.height() < 560 ? 1 : (cells.size() + columns - 1) / columns;
     sheet.line({left, top}, {right, top}, Ink::Line, 1);
     const auto page = pageOf(view, QStringLiteral("state"), cells.size(), columns * rows);
+    const auto toDo = countsOf(view).toDo;
+    const double end = sheet.choice(right, top + 9, QStringLiteral("checks.show"),
+                                    toDo > 0 ? say("checklist, %1 to do").arg(toDo) : say("checklist"),
+                                    say("Whether the machine is in order, point by point (V)"), false);
     const double w = sheet.text(left, top + 8, say("Played in"), Type::Heading, Ink::Ink, Align::Left, 160);
     sheet.text(left + w + 12, top + 10, say("the state of every run; runs of another one are not compared with these"),
-               Type::Body, Ink::Muted, Align::Left, right - left - w - 12 - (page.whole() ? 0 : 220));
-    drawPager(sheet, right, top + 6, page, say("%1 to %2 of %3"));
+               Type::Body, Ink::Muted, Align::Left, end - left - w - 24 - (page.whole() ? 0 : 220));
+    drawPager(sheet, end - 12, top + 6, page, say("%1 to %2 of %3"));
     const auto order = view.edits().subject.state.asOrder();
     const double width = (right - left) / static_cast<double>(columns);
     for (std::size_t i = page.first; i < page.last; ++i) {

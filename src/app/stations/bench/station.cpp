@@ -3,6 +3,7 @@
 #include "shell/studio.h"
 #include "stations/bench/bench.h"
 
+#include <QtCore/Qt>
 #include <impasto/base/file.h>
 #include <set>
 
@@ -15,6 +16,7 @@ StateLine state(const View& view) {
     return view.empty()                        ? StateLine(say("start here"), false)
            : view.session.machine() == nullptr ? say("no machine yet")
            : view.session.game() == nullptr    ? say("no game yet")
+           : countsOf(view).toDo > 0           ? say("%1 to do").arg(countsOf(view).toDo)
                                                : qs(view.session.machine()->name);
 }
 
@@ -54,6 +56,13 @@ Loaded load(const std::filesystem::path& dataDir) {
         else
             fault = usual.error();
     }
+    const auto points = dataDir / "checklist.toml";
+    if (const auto text = readFile(points)) {
+        if (auto parsed = checklist::parseChecklist(*text, points.string()))
+            read.points = std::move(*parsed);
+        else
+            fault = parsed.error();
+    }
     return [read = std::move(read), fault](Studio& s) {
         s.state<BenchState>() = read;
         if (fault) s.tell(*fault);
@@ -81,7 +90,7 @@ void find(Studio& s, std::vector<Findable>& out) {
 
 } // namespace
 
-void describeMachine(Studio& s) {
+void typeMachine(Studio& s) {
     if (s.open() == nullptr) return;
     machine::Machine m;
     m.name = say("My machine").toStdString();
@@ -107,7 +116,7 @@ void addOwnGame(Studio& s) {
     if (!index) return s.tell(index.error());
     std::vector<document::Edit> edits{document::useGame(*index, *s.view().session.facts->games[*index]),
                                       document::useRig(document::RigKind::Hand), document::askStart(true)};
-    if (s.view().session.machine() == nullptr) describeMachine(s);
+    if (s.view().session.machine() == nullptr) readThisMachine(s);
     s.go(benchStation().id);
     s.apply(document::together("use-game", std::move(edits)));
 }
@@ -143,16 +152,20 @@ Station benchStation() {
     station.column = layoutBenchColumn;
     station.hands = {{"start.practice", [](Studio& s, Q) { s.startPractice(); }},
                      {"start.game", [](Studio& s, Q) { describeGame(s); }},
-                     {"machine.new", [](Studio& s, Q) { describeMachine(s); }},
-                     {"begin.1", [](Studio& s, Q) { describeMachine(s); }},
+                     {"machine.read", [](Studio& s, Q) { readThisMachine(s); }},
+                     {"machine.new", [](Studio& s, Q) { typeMachine(s); }},
+                     {"begin.1", [](Studio& s, Q) { readThisMachine(s); }},
                      {"begin.2", [](Studio& s, Q) { describeGame(s); }},
                      {"rig.simulated", [](Studio& s, Q) { s.apply(document::useRig(document::RigKind::Simulated)); }},
                      {"rig.hand", [](Studio& s, Q) { s.apply(document::useRig(document::RigKind::Hand)); }}};
-    for (const auto& hands : {machineHands(), gameHands()})
+    for (const auto& hands : {machineHands(), gameHands(), checkHands()})
         station.hands.insert(station.hands.end(), hands.begin(), hands.end());
+    station.keys = {{Qt::Key_V, "V", "the checklist, or settings (Bench)",
+                     [](Studio& s) { showChecks(s, !s.state<BenchState>().checks); }}};
     station.find = find;
     station.load = load;
-    station.shots = {{"bench", Action::RecordWarmUp}};
+    station.shots = {{"bench", Action::RecordWarmUp},
+                     {"checklist", Action::RecordWarmUp, [](Studio& s) { showChecks(s, true); }}};
     return station;
 }
 

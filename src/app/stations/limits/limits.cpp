@@ -105,6 +105,40 @@ double wornLines(Sheet& sheet, const View& view, const std::vector<PartVerdict>&
     return y + 32;
 }
 
+/// What deciding runs said, and those that would say more; gives the y below.
+double decidingRuns(Sheet& sheet, const View& view, const std::vector<PartVerdict>& verdicts, double x, double y,
+                    double w) {
+    const auto offered = offeredTests(view);
+    const bool any =
+        std::any_of(verdicts.begin(), verdicts.end(), [](const PartVerdict& v) { return !v.tested.empty(); });
+    if (offered.empty() && !any) return y;
+    sheet.text(x, y, say("Deciding runs"), Type::Heading);
+    y += 24;
+    std::map<limits::DecidingTest, std::vector<std::pair<QString, const limits::Tested*>>> told;
+    for (const auto& v : verdicts)
+        for (const auto& t : v.tested) told[t.test].emplace_back(qs(wording::part(view.w, v.part)), &t);
+    for (const auto& [test, lines] : told) {
+        if (y + 40 > sheet.height()) return y;
+        sheet.text(x, y, qs(wording::testName(view.w, test)), Type::BodyBold, Ink::Ink, Align::Left, w);
+        y += 19;
+        for (const auto& [part, t] : lines) {
+            if (y + 20 > sheet.height()) return y;
+            const double name = sheet.text(x, y, part, Type::Note, Ink::Muted, Align::Left, w * 0.34);
+            y = sheet.wrapped(x + name + 8, y, w - name - 8, qs(wording::testedLine(view.w, *t)), Type::Note, Ink::Ink,
+                              2) +
+                2;
+        }
+        y += 6;
+    }
+    const double minutes =
+        view.session.route() == nullptr ? 1 : std::max(1.0, std::ceil(view.session.route()->seconds() / 60));
+    for (std::size_t i = 0; i < std::min<std::size_t>(3, offered.size()) && y + 30 < sheet.height(); ++i, y += 34)
+        sheet.button(QRectF(x, y, w, 28), QStringLiteral("decide.") + qs(std::string(limits::keyOf(offered[i]))),
+                     say("Record: %1").arg(qs(wording::testName(view.w, offered[i]))),
+                     say("%1 min").arg(std::lround(minutes)), false, !view.live.active);
+    return y + 14;
+}
+
 } // namespace
 
 Drawing layoutLimits(const View& view, QSizeF size) {
@@ -237,6 +271,8 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
                 Type::Body) +
             20;
     }
+    y = decidingRuns(sheet, view, verdicts, x, y, w);
+    if (y + 60 > size.height()) return sheet.take();
     sheet.text(x, y, say("What comes next"), Type::Heading);
     sheet.wrapped(x, y + 24, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body);
     return sheet.take();

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "shell/studio.h"
 #include "stations/limits/limits.h"
 
 #include <QtCore/QStringList>
+#include <impasto/limits/tested.h>
 
 namespace impasto::app {
 namespace {
@@ -22,14 +24,41 @@ StateLine state(const View& view) {
     return parts.join(QStringLiteral(", "));
 }
 
+void decide(Studio& s, const QString& key) {
+    for (const auto test : offeredTests(s.view()))
+        if (key == qs(std::string(limits::keyOf(test)))) return s.decide(test);
+}
+
 } // namespace
+
+std::vector<limits::DecidingTest> offeredTests(const View& view) {
+    std::vector<limits::DecidingTest> out;
+    const auto& session = view.session;
+    const auto offer = [&](const limits::PartVerdict& v, limits::DecidingTest test) {
+        const auto answered = [&](const limits::Tested& t) {
+            return t.test == test && t.answer != limits::Answer::Unclear;
+        };
+        if (std::any_of(v.tested.begin(), v.tested.end(), answered) ||
+            std::find(out.begin(), out.end(), test) != out.end())
+            return;
+        if (limits::planOf(test, session.baselineVariant(), view.edits().subject.state.conditions, session.machine(),
+                           session.game()))
+            out.push_back(test);
+    };
+    const auto& verdicts = results::verdictsOf(*view.results);
+    for (const auto& v : verdicts) offer(v, v.test());
+    for (const auto& v : verdicts)
+        for (const auto& s : v.suspicions)
+            if (s.sure >= 0.3) offer(v, limits::testOf(s.cause));
+    return out;
+}
 
 Station limitsStation() {
     using path::Action;
     Station station{{"limits"}, "Limits", {}, {Action::RecordBaseline}, state};
     station.easel = layoutLimits;
     station.column = layoutLimitsColumn;
-    station.hands = {{"limit."}};
+    station.hands = {{"limit."}, {"decide.", decide}};
     station.shots = {{"limits", Action::RecordCosts}};
     return station;
 }

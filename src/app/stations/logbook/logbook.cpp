@@ -3,15 +3,10 @@
 #include "stations/logbook/logbook.h"
 #include "stations/pages.h"
 
-#include <QtCore/QDateTime>
 #include <QtCore/QTimeZone>
 
 namespace impasto::app {
 namespace {
-
-QString when(std::int64_t seconds) {
-    return QDateTime::fromSecsSinceEpoch(seconds).toLocalTime().toString(QStringLiteral("yyyy-MM-dd hh:mm"));
-}
 
 QString heldText(const View& view) {
     if (!view.get<proof::Proof>() || !view.edits().goal.brief) return say("nothing proven yet");
@@ -39,7 +34,7 @@ QString aboutText(const logbook::SessionHead& head) {
     QStringList parts;
     if (!head.about.machine.empty()) parts << qs(head.about.machine);
     if (head.about.targetFps) parts << say("%1 fps").arg(qs(wording::wishFps(Fps(*head.about.targetFps))));
-    parts << when(head.changedSeconds);
+    parts << dateTime(head.changedSeconds);
     return parts.join(QStringLiteral(" \u00b7 "));
 }
 
@@ -139,8 +134,8 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     sheet.text(x, 37,
                !kept ? say("proof comes first")
                : kept->held()
-                   ? when(kept->atSeconds)
-                   : say("%1 of %2 goals met, %3").arg(kept->met).arg(kept->goals).arg(when(kept->atSeconds)),
+                   ? dateTime(kept->atSeconds)
+                   : say("%1 of %2 goals met, %3").arg(kept->met).arg(kept->goals).arg(dateTime(kept->atSeconds)),
                Type::Body, Ink::Muted, Align::Left, w);
     double y = 64;
     const auto* game = view.session.game();

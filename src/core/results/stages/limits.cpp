@@ -1,8 +1,27 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/limits/tested.h>
 #include <impasto/results/limits.h>
 
 namespace impasto::results {
 namespace {
+
+/// What the deciding runs say, a test each.
+std::vector<limits::Tested> testedOf(const Inputs& in,
+                                     std::span<const std::shared_ptr<const capture::Capture>> baseline) {
+    std::map<limits::DecidingTest, std::vector<std::shared_ptr<const capture::Capture>>> runs;
+    const auto& session =
+        in.session({Part::Answers, Part::Machine, Part::State, Part::Target, Part::Baseline, Part::Game});
+    for (const auto& id : in.get<DecidingRuns>()->ids) {
+        const auto* order = in.orderOf(id);
+        const auto test = order == nullptr ? std::nullopt : decidedBy(session, *order);
+        const auto* frames = in.of<RunFrames>(id);
+        if (test && frames != nullptr) runs[*test].push_back(frames->capture);
+    }
+    std::vector<limits::Tested> out;
+    for (const auto& [test, after] : runs)
+        for (auto& tested : limits::compareTested(test, baseline, after)) out.push_back(std::move(tested));
+    return out;
+}
 
 Maybe<Limits> judge(const Inputs& in, const Context&) {
     std::vector<std::shared_ptr<const capture::Capture>> captures;
@@ -32,6 +51,7 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
         if (part.gpu) part.gpu->safeShare = in.shares().gpu.value_or(part.gpu->safeShare);
         part.frame.safeShare = in.shares().frame.value_or(part.frame.safeShare);
     }
+    applyTested(parts, testedOf(in, captures));
     return std::make_shared<const Limits>(Limits{std::move(parts)});
 }
 
@@ -44,8 +64,9 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
 }
 
 std::vector<Stage> limitStages() {
-    return {stage("limits", {Part::Answers, Part::Machine, Part::Target, Part::Shares},
-                  {use<BaselineRuns>(), use<ShownRuns>(), useOf<RunFrames, ShownRuns>()}, judge)};
+    return {stage("limits",
+                  {Part::Answers, Part::Machine, Part::Target, Part::Shares, Part::State, Part::Baseline, Part::Game},
+                  {use<BaselineRuns>(), use<ShownRuns>(), use<DecidingRuns>(), useOf<RunFrames, ShownRuns>()}, judge)};
 }
 
 } // namespace impasto::results

@@ -4,6 +4,7 @@
 #include <impasto/base/fingerprint.h>
 #include <impasto/capture/parts.h>
 #include <impasto/cost/cost.h>
+#include <impasto/limits/tested.h>
 
 namespace impasto::results {
 namespace {
@@ -116,6 +117,20 @@ Maybe<ProofRuns> proof(const Inputs& in, const Context&) {
     });
 }
 
+/// They are played in another state, or with another setting, on purpose.
+Maybe<DecidingRuns> deciding(const Inputs& in, const Context&) {
+    const auto& session = in.session(
+        {Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline, Part::Game});
+    DecidingRuns out;
+    for (const auto& run : session.facts->runs) {
+        const auto* order = session.orderOf(run);
+        if (order != nullptr && session.counts(run) && order->route == session.edits->subject.route &&
+            session.onThisMachine(*order) && decidedBy(session, *order))
+            out.ids.push_back(run.id);
+    }
+    return std::make_shared<const DecidingRuns>(std::move(out));
+}
+
 std::vector<capture::PartMark> marksFor(const Inputs& in, const capture::Capture& recorded) {
     const auto& named = in.partColumn();
     for (const auto& column : recorded.others)
@@ -179,6 +194,12 @@ Maybe<RunFigures> figuresOf(const Inputs& in, const Context& context) {
 }
 
 } // namespace
+
+std::optional<limits::DecidingTest> decidedBy(const Session& session, const run::Order& order) {
+    if (order.purpose != run::Purpose::Test) return std::nullopt;
+    return limits::testIn(order, session.baselineVariant(), session.edits->subject.state.conditions, session.machine(),
+                          session.game());
+}
 
 std::uint64_t markOf(const std::vector<RunId>& ids) {
     Fingerprint f;
@@ -246,6 +267,7 @@ std::vector<Stage> runStages() {
             stage("check runs", with({Part::Choice}), {}, check),
             stage("earlier checks", with({Part::Choice}), {}, earlier),
             stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
+            stage("deciding runs", with({Part::Game}), {}, deciding),
             stage("parts of a run", {Part::Game, Part::Route, Part::PartColumn}, {}, partsOfRun, typeid(ShownRuns)),
             stage("frames of a run", {Part::Trims}, {use<RunParts>()}, framesOf, typeid(ShownRuns)),
             stage("shape of a run", {}, {use<RunParts>()}, shapeOf, typeid(ShownRuns)),

@@ -3,6 +3,7 @@
 // cheap pair of both.
 #pragma once
 
+#include <impasto/document/edits/checks.h>
 #include <impasto/document/edits/goal.h>
 #include <impasto/document/edits/pace.h>
 #include <impasto/document/edits/record.h>
@@ -32,6 +33,7 @@ struct Edits {
     RunMarks runs;
     Pacing pacing;
     Record record;
+    Checks checks;
     friend bool operator==(const Edits&, const Edits&) = default;
 };
 

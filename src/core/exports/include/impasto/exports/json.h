@@ -2,12 +2,14 @@
 // Machine-readable results (docs/formats.md, JSON). Units stand in the keys; undefined is null; "schema": 1.
 #pragma once
 
+#include <impasto/checklist/checklist.h>
 #include <impasto/frames/examine.h>
 #include <impasto/frames/figures.h>
 #include <impasto/frames/hitch_origin.h>
 #include <impasto/frames/measured.h>
 #include <impasto/logs/notes.h>
 #include <impasto/path/next_step.h>
+#include <impasto/probe/probe.h>
 
 namespace impasto::exports {
 
@@ -33,6 +35,14 @@ struct LimitedLog {
     std::vector<limits::PartVerdict> parts;
 };
 std::string limitsOfLogsJson(std::span<const LimitedLog> logs);
+/// A point of the checklist, and what it was judged by in words.
+struct CheckedPoint {
+    checklist::Point point;
+    checklist::Judged judged;
+    std::string rests;
+};
+/// A machine that was read; the points where they were asked for.
+std::string machineJson(const probe::Probed& read, std::span<const CheckedPoint> points);
 /// Brake, costs, choice, cap, before and after.
 std::string tuneJson(const document::Session& session, const results::Results& results);
 

@@ -24,7 +24,8 @@ enum class Sign {
     Gap,          // neither CPU nor GPU work explains the frame. value: ms, other: share of the frame
     WiredThrough, // frames are copied through another graphics chip, as the machine's owner says
     GpuLoad,      // value: percent
-    CpuLoad       // value: percent of the whole machine
+    CpuLoad,      // value: percent of the whole machine
+    RateInTest    // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
 };
 std::string_view keyOf(Sign sign);
 struct Fact {
@@ -46,6 +47,18 @@ enum class DecidingTest {
 std::string_view keyOf(DecidingTest test);
 
 DecidingTest testOf(Cause cause);
+
+enum class Answer { Yes, No, Unclear };
+std::string_view keyOf(Answer answer);
+
+/// What a deciding run said of a part.
+struct Tested {
+    DecidingTest test = DecidingTest::LowerResolution;
+    std::string part;
+    double beforeMs = 0, afterMs = 0; // mean frame times
+    double rise = 0, half = 0;        // of the rate, a share, and half its 95% interval
+    Answer answer = Answer::Unclear;  // whether what it tests is so
+};
 
 struct Suspicion {
     Cause cause = Cause::Heat;

@@ -38,6 +38,7 @@ struct PartVerdict {
     bool flat = false;                 // the frames hardly differ: a cap, a sync, or something else that holds them
     std::vector<Fact> facts;           // loads, where they decide
     std::vector<Suspicion> suspicions; // what stands behind it, the surest first
+    std::vector<Tested> tested;        // by deciding runs
     [[nodiscard]] Certainty certainty() const {
         return sure >= 0.9 ? Certainty::Sure : sure > 0 ? Certainty::Likely : Certainty::Open;
     }

@@ -13,6 +13,10 @@ std::vector<run::Order> ordersFor(const document::Session& session, const result
 /// Orders that are wanted now and that no run answers, oldest first.
 std::vector<run::Order> openOrders(const document::Session& session);
 
+/// The order of a deciding run: one that waits, or a fresh one; nothing where machine or game have no such change.
+std::optional<run::Order> decidingOrder(const document::Session& session, limits::DecidingTest test,
+                                        const IdSource& ids);
+
 struct Performed {
     std::vector<run::Order> toRecord; // by a rig, or by hand; they are facts already
 };

@@ -9,6 +9,7 @@
 #include <impasto/frames/parts.h>
 #include <impasto/frames/shape.h>
 #include <impasto/frames/summary.h>
+#include <impasto/limits/causes.h>
 #include <impasto/results/stage.h>
 
 namespace impasto::results {
@@ -36,6 +37,10 @@ using AfterRuns = RunList<struct AfterTag>;       // of proofs, with whatever ch
 using CheckRuns = RunList<struct CheckTag>;       // of the accepted choice
 using EarlierChecks = RunList<struct EarlierTag>; // of choices that were accepted before
 using ProofRuns = RunList<struct ProofTag>;
+using DecidingRuns = RunList<struct DecidingTag>; // that change one thing of the baseline to tell what limits it
+
+/// What a deciding run of the session's baseline tests; nothing for other orders, and where the baseline has changed.
+std::optional<limits::DecidingTest> decidedBy(const document::Session& session, const run::Order& order);
 
 /// The runs of a list; none before it is there.
 template <class List>

@@ -105,7 +105,8 @@ struct Variant {
 /// The variant's key: its sorted content in one line; what is off is left out.
 std::string canonicalText(const Variant& variant);
 
-enum class Purpose { WarmUp, Baseline, Cost, Check, ProofBefore, ProofAfter };
+/// Test: it decides what limits the baseline, and changes one thing that no setting is.
+enum class Purpose { WarmUp, Baseline, Cost, Check, ProofBefore, ProofAfter, Test };
 std::string_view keyOf(Purpose purpose);
 std::optional<Purpose> purposeOf(std::string_view key);
 

@@ -13,6 +13,8 @@ std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& verdic
 std::string bottleneckTest(const Words& w, const limits::PartVerdict& verdict);
 /// The same for what is only suspected. `brake`: of the part, which the answer confirms.
 std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brake brake);
+std::string testName(const Words& w, limits::DecidingTest test);           // "fans up"
+std::string testedLine(const Words& w, const limits::Tested& tested);      // "48.0 → 61.2 fps (+27 ± 2%): heat."
 std::string causeName(const Words& w, const limits::Suspicion& suspicion); // "heat of the GPU"
 std::string causeLine(const Words& w, const limits::Suspicion& suspicion); // "Behind it: heat of the GPU, likely."
 std::string facts(const Words& w, std::span<const limits::Fact> facts);    // a sentence; empty of none
