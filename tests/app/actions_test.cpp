@@ -20,7 +20,7 @@ namespace {
 bool leadsAway(const QString& id) {
     return id == QStringLiteral("primary") || id.startsWith(QStringLiteral("start.")) ||
            id.startsWith(QStringLiteral("session.")) || id.startsWith(QStringLiteral("order.")) ||
-           id.startsWith(QStringLiteral("live."));
+           id.startsWith(QStringLiteral("live.")) || id.startsWith(QStringLiteral("decide."));
 }
 
 } // namespace

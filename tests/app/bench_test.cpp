@@ -213,7 +213,7 @@ TEST(BenchTest, ThisMachineIsReadWithOnePress) {
     support::put(system.files, "sys/bus/pci/devices/0000:01:00.0/current_link_width", "16\n");
     d.studio.go(StationId{"bench"});
     d.rest();
-    d.click(d.window->column(), QStringLiteral("machine.read"));
+    d.click(d.window->easel(), QStringLiteral("machine.read"));
     EXPECT_EQ(machine::numberIn(machineOf(d).facts, "gpu.link_lanes"), 16);
     d.studio.undo();
     d.rest();
@@ -231,6 +231,8 @@ TEST(BenchTest, APointIsTickedWithItsDateAndOpensAgain) {
     d.click(d.window->easel(), QStringLiteral("point.driver"));
     EXPECT_TRUE(shows(d.window->column(), QStringLiteral("Driver current")));
     expectAllTidy(d, "a point");
+    d.studio.go(StationId{"bench"});
+    d.rest();
     d.click(d.window->column(), QStringLiteral("tick.done"));
     EXPECT_TRUE(shows(d.window->column(), QStringLiteral("You said so")));
     const auto before = countsOf(d.view());
@@ -263,4 +265,23 @@ TEST(BenchTest, WhereNothingCanBeReadItIsTyped) {
     EXPECT_EQ(machineOf(d).readAt, 0);
     EXPECT_FALSE(d.view().message.isEmpty());
     EXPECT_TRUE(shows(d.window->easel(), QStringLiteral("not set")));
+}
+
+TEST(BenchTest, ReadInThePracticeItIsPlayedByHandAndOneUndoBringsThePracticeBack) {
+    const support::TemporaryFolder folder;
+    const SystemFolder system(folder);
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    ASSERT_TRUE(d.view().canSimulate);
+    d.studio.go(StationId{"bench"});
+    d.rest();
+    d.click(d.window->easel(), QStringLiteral("machine.read"));
+    EXPECT_EQ(machineOf(d).cpu, "Thornbury 8");
+    EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Hand);
+    d.key(Qt::Key_Space);
+    d.studio.undo();
+    d.rest();
+    EXPECT_TRUE(machineOf(d).simulated);
+    EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Simulated);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Limits says stands behind a bottleneck, and the run that would decide.
 #include "app/tidy.h"
+#include "stations/limits/limits.h"
 
 using namespace impasto;
 using namespace impasto::app;
@@ -77,4 +78,40 @@ TEST(LimitsStationTest, ADecidingRunIsOnePressAndStaysAsEvidence) {
     ASSERT_FALSE(open.empty());
     EXPECT_TRUE(std::any_of(open.begin(), open.end(), [](const auto& o) { return o.purpose == run::Purpose::Test; }));
     expectAllTidy(d, "a deciding order");
+}
+
+TEST(LimitsStationTest, UndoWhileADecidingRunIsRecordedAfterTheResultWasSaved) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
+    d.studio.go({"limits"});
+    d.rest();
+    const auto offered = offeredTests(d.view());
+    ASSERT_FALSE(offered.empty());
+    d.studio.decide(offered.front());
+    d.studio.undo(); // of the saved result, in the midst of the recording
+    d.rest();
+    EXPECT_FALSE(d.view().edits().record.kept.has_value());
+    EXPECT_EQ(d.view().step.action, path::Action::KeepResult);
+}
+
+TEST(LimitsStationTest, TheLadderStandsUnderThePartsOrInTheirPlace) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
+    ASSERT_NE(d.view().get<results::Ladders>(), nullptr);
+    d.window->resize(1280, 800);
+    d.studio.go({"limits"});
+    d.rest();
+    EXPECT_TRUE(says(d.window->easel()->drawing(), "Resolution ladder"));
+    EXPECT_TRUE(says(d.window->easel()->drawing(), "CPU ceiling"));
+    EXPECT_TRUE(says(d.window->column()->drawing(), "GPU 20% faster"));
+    d.window->resize(1024, 640);
+    d.rest();
+    EXPECT_FALSE(says(d.window->easel()->drawing(), "Resolution ladder"));
+    d.key(Qt::Key_V);
+    EXPECT_TRUE(says(d.window->easel()->drawing(), "Resolution ladder"));
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "ladder, low");
+    d.key(Qt::Key_V);
+    EXPECT_FALSE(says(d.window->easel()->drawing(), "Resolution ladder"));
 }

@@ -252,3 +252,50 @@ TEST(CausesTest, WhatIsCalledHeatComesBackWhenTheFansRise) {
     }
     EXPECT_GE(named, 1U);
 }
+
+TEST(CausesTest, AClockThatRestsMakesNoLimitOfTheGpu) {
+    const auto resting = [](double) { return 45.0; };
+    const auto calm = [](double s) { return 9 + std::sin(s); };
+    run::Variant capped;
+    capped.cap = Fps(60);
+    // Full, at less than half of its clock, at exactly the cap.
+    auto made = Made(8, 16.4).track(Sensor::GpuClock, resting).track(Sensor::GpuPower, calm);
+    for (auto& ms : made.c.framesMs) ms = 16.67;
+    EXPECT_EQ(made.judged(nullptr, capped).brake, Brake::Cap);
+    // The same at its full clock: the GPU limits, and the cap hardly.
+    auto full = Made(8, 16.4).track(Sensor::GpuClock, [](double) { return 99.0; });
+    EXPECT_EQ(full.judged(nullptr, capped).brake, Brake::Gpu);
+    // Beside much CPU work it is the CPU, not surely, and the figure is told.
+    const auto beside = Made(12, 14).track(Sensor::GpuClock, resting).track(Sensor::GpuPower, calm).judged();
+    EXPECT_EQ(beside.brake, Brake::Cpu);
+    EXPECT_EQ(beside.certainty(), limits::Certainty::Likely);
+    ASSERT_FALSE(beside.facts.empty());
+    EXPECT_EQ(beside.facts.front().sign, limits::Sign::RestingClock);
+    // Little CPU work explains nothing; neither does a clock that a limit lowers.
+    EXPECT_EQ(Made(6, 14).track(Sensor::GpuClock, resting).track(Sensor::GpuPower, calm).judged().brake, Brake::Gpu);
+    EXPECT_EQ(Made(12, 14)
+                  .track(Sensor::GpuClock, resting)
+                  .track(Sensor::GpuPower, [](double) { return 15.0; })
+                  .judged()
+                  .brake,
+              Brake::Gpu);
+}
+
+TEST(CausesTest, APowerLimitOfTheCpuAndOfBothChips) {
+    const auto moving = [](double s) { return 80 + 4 * std::sin(s); };
+    const auto cpu = Made(14, 8).track(Sensor::CpuPower, [](double) { return 45.0; }).track(Sensor::CpuClock, moving);
+    ASSERT_NE(of(cpu.judged(), Cause::Power), nullptr);
+    EXPECT_EQ(of(cpu.judged(), Cause::Power)->chip, run::Lane::Cpu);
+    const auto both = Made(8, 14)
+                          .track(Sensor::GpuPower, [](double s) { return 10 + 2 * std::sin(s); })
+                          .track(Sensor::SystemPower, [](double) { return 19.0; })
+                          .track(Sensor::GpuClock, moving);
+    ASSERT_NE(of(both.judged(), Cause::Power), nullptr);
+    // At its highest clock nothing is held back, however even the power.
+    EXPECT_EQ(of(Made(14, 8)
+                     .track(Sensor::CpuPower, [](double) { return 45.0; })
+                     .track(Sensor::CpuClock, [](double) { return 99.0; })
+                     .judged(),
+                 Cause::Power),
+              nullptr);
+}

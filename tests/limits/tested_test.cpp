@@ -188,7 +188,7 @@ TEST(TestedTest, AThrottledLaptopRecoversWhenItsFansRise) { // common practice, 
 
 TEST(TestedTest, ACoolTowerDoesNot) {
     support::Walk walk(support::demoStore(4));
-    ASSERT_TRUE(walk.until(path::Action::RecordLowest));
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
     for (const auto& v : decided(walk, DecidingTest::FansUp)) {
         ASSERT_EQ(v.tested.size(), 1U);
         EXPECT_NE(v.tested.front().answer, Answer::Yes) << v.part << " rose by " << v.tested.front().rise;
@@ -198,7 +198,7 @@ TEST(TestedTest, ACoolTowerDoesNot) {
 
 TEST(TestedTest, ALowerScaleTellsTheGpuFromTheCpu) {
     support::Walk walk(support::demoStore(5));
-    ASSERT_TRUE(walk.until(path::Action::RecordLowest));
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
     const auto before = results::verdictsOf(walk.results());
     const auto after = decided(walk, DecidingTest::LowerResolution);
     ASSERT_EQ(before.size(), after.size());

@@ -217,7 +217,8 @@ TEST(LimitsTruthTest, VerdictsAgainstLiftedMechanisms) {
     const char* said = std::getenv("IMPASTO_LIMIT_CASES");
     const std::uint64_t cases = said == nullptr ? 40 : std::strtoull(said, nullptr, 10);
     std::map<Log, Score> scores;
-    for (std::uint64_t seed = 1000; seed < 1000 + cases; ++seed) {
+    // The rules were made on the seeds from 1000 on.
+    for (std::uint64_t seed = 5000; seed < 5000 + cases; ++seed) {
         const auto c = drawn(seed);
         const auto runs = recorded(c.machine, c, c.order);
         if (runs.empty()) continue; // the game does not start with so little memory

@@ -13,7 +13,7 @@ constexpr Keys<Cause, 5> causes{{{Cause::Heat, "heat"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
                                  {Cause::CopyRoute, "copy-route"}}};
-constexpr Keys<Sign, 12> signs{{{Sign::ClockFell, "clock-fell"},
+constexpr Keys<Sign, 13> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -24,6 +24,7 @@ constexpr Keys<Sign, 12> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::WiredThrough, "wired-through"},
                                 {Sign::GpuLoad, "gpu-load"},
                                 {Sign::CpuLoad, "cpu-load"},
+                                {Sign::RestingClock, "resting-clock"},
                                 {Sign::RateInTest, "rate-in-test"}}};
 constexpr Keys<Answer, 3> answers{{{Answer::Yes, "yes"}, {Answer::No, "no"}, {Answer::Unclear, "unclear"}}};
 constexpr Keys<DecidingTest, 8> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
@@ -91,6 +92,62 @@ std::optional<double> Scene::meanWithin(capture::Sensor sensor) const {
     return stats::mean(within(sensor));
 }
 
+namespace {
+
+/// A power that stands still where it is the highest.
+bool standsAtItsHighest(const Scene& scene, capture::Sensor power) {
+    const auto here = scene.within(power), all = scene.over(power);
+    if (here.size() < 4) return false;
+    const double median = *stats::quantile(here, 0.5),
+                 spread = *stats::quantile(here, 0.9) - *stats::quantile(here, 0.1);
+    return median >= 0.97 * *stats::quantile(all, 0.95) && spread <= 0.05 * median;
+}
+
+bool hotThroughout(const Scene& scene) {
+    const auto ceiling = stats::quantile(scene.over(capture::Sensor::GpuTemperature), 0.99);
+    const auto coolest = stats::quantile(scene.within(capture::Sensor::GpuTemperature), 0.1);
+    return ceiling && coolest && *ceiling >= 80 && *coolest >= *ceiling - 8;
+}
+
+} // namespace
+
+std::optional<double> Scene::clockShare(capture::Sensor clock) const {
+    const auto mean = meanWithin(clock);
+    auto all = over(clock);
+    for (const auto& other : around.others) append(all, {other.get(), 0, 0}, clock, true);
+    const auto fastest = stats::quantile(all, 0.98);
+    if (!mean || !(*fastest > 0)) return std::nullopt;
+    const bool percent = *std::max_element(all.begin(), all.end()) <= 100.5;
+    return *mean / (percent ? 100 : *fastest);
+}
+
+bool Scene::gpuMayRest() const {
+    constexpr double farBelow = 0.85, muchCpu = 0.7; // shares of the highest clock, and of the frame
+    const auto clock = clockShare(capture::Sensor::GpuClock);
+    if (!clock || *clock > farBelow) return false;
+    if (standsAtItsHighest(*this, capture::Sensor::GpuPower) ||
+        standsAtItsHighest(*this, capture::Sensor::SystemPower) || hotThroughout(*this))
+        return false; // what lowers it is a limit
+    const bool capped = variant.cap && std::abs(verdict.periodMs * variant.cap->value() / 1000 - 1) <= 0.03;
+    return capped || variant.sync == run::Sync::Fixed ||
+           (verdict.cpu && verdict.cpu->meanMs >= muchCpu * verdict.periodMs);
+}
+
+bool lastsWholeRefreshes(const Scene& scene, Hertz refresh) {
+    constexpr double most = 6; // refreshes a frame: beyond, anything is near a whole one
+    const double refreshMs = 1000 / refresh.value();
+    if (scene.verdict.periodMs > most * refreshMs) return false;
+    std::vector<double> frames;
+    for (const auto& stretch : scene.stretches) {
+        double at = 0;
+        for (const double ms : stretch.capture->framesMs) {
+            if (at >= stretch.fromMs && at < stretch.toMs) frames.push_back(ms);
+            at += ms;
+        }
+    }
+    return frames::waitsForRefresh(frames, refreshMs);
+}
+
 std::vector<Suspicion> suspicionsOf(const Scene& scene) {
     std::vector<Suspicion> out;
     for (auto found : {heatOf(scene, run::Lane::Gpu), heatOf(scene, run::Lane::Cpu), powerOf(scene), gpuMemoryOf(scene),
@@ -105,6 +162,7 @@ void decideByLoads(PartVerdict& v, const Scene& scene) {
     if (!gpu) return;
     v.facts.push_back({Sign::GpuLoad, *gpu, 0});
     if (cpu) v.facts.push_back({Sign::CpuLoad, *cpu, 0});
+    if (scene.gpuMayRest()) return; // full at a low clock
     if (*gpu >= 95) {
         v.brake = Brake::Gpu;
         v.sure = *gpu >= 97 ? 0.85 : 0.75;

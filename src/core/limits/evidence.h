@@ -25,7 +25,16 @@ struct Scene {
     /// Of the whole recordings.
     [[nodiscard]] std::vector<double> over(capture::Sensor sensor) const;
     [[nodiscard]] std::optional<double> meanWithin(capture::Sensor sensor) const;
+    /// The mean clock in the part, a share of the highest: of what a percentage is of, else of the fastest that any of
+    /// the recordings tells.
+    [[nodiscard]] std::optional<double> clockShare(capture::Sensor clock) const;
+    /// The GPU's clock is far below its highest while something else may explain the frame: CPU work, a cap, a sync. A
+    /// saving machine lowers it until the work fills the frame, which then looks like a limit and is none.
+    [[nodiscard]] bool gpuMayRest() const;
 };
+
+/// Whether the part's frames last whole refreshes, as a fixed sync makes them.
+bool lastsWholeRefreshes(const Scene& scene, Hertz refresh);
 
 std::optional<Suspicion> heatOf(const Scene& scene, run::Lane chip);
 std::optional<Suspicion> powerOf(const Scene& scene);

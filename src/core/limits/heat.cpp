@@ -86,6 +86,8 @@ std::optional<Suspicion> heatOf(const Scene& scene, run::Lane lane) {
     if (fell < held) return std::nullopt;
     out.evidence.push_back({Sign::ClockFell, before, now});
     out.sure = fell < clearlyFell ? 0.4 : std::min(0.95, 0.7 + 2 * (fell - clearlyFell));
+    // A clock that may rest falls by itself; and what is not hot by itself is only the warmest that was seen.
+    if (scene.gpuMayRest() || *ceiling < hotEnough) out.sure = std::min(out.sure, 0.5);
     return out;
 }
 

@@ -74,12 +74,17 @@ bool near(double value, double wanted) {
 }
 
 /// What holds the frames back at a rate: a cap, a panel's refreshes, the top of its variable range. Nothing otherwise.
-std::optional<Brake> holder(const PartVerdict& v, const run::Variant& variant,
-                            const std::optional<display::Panel>& panel) {
+std::optional<Brake> holder(const PartVerdict& v, const Scene& scene, const std::optional<display::Panel>& panel) {
+    const auto& variant = scene.variant;
     const double cpu = v.cpu ? v.cpu->meanMs : 0.0, gpu = v.gpu ? v.gpu->meanMs : 0.0;
-    if (std::max(cpu, gpu) >= 0.95 * v.periodMs) return std::nullopt;
-    if (variant.cap && near(v.periodMs, 1000 / variant.cap->value())) return Brake::Cap;
+    const bool full = std::max(cpu, gpu) >= 0.95 * v.periodMs;
+    const bool rests = gpu > cpu && scene.gpuMayRest();
+    if (variant.cap && near(v.periodMs, 1000 / variant.cap->value()) && (!full || v.flat || rests)) return Brake::Cap;
     if (!panel) return std::nullopt;
+    if (rests && variant.sync == run::Sync::Fixed &&
+        lastsWholeRefreshes(scene, variant.refresh.value_or(panel->refresh)))
+        return Brake::Refresh;
+    if (full) return std::nullopt;
     if (variant.sync == run::Sync::Fixed || panel->headset) {
         const double refreshes = v.periodMs * panel->refresh.value() / 1000;
         if (near(refreshes, std::max(1.0, std::round(refreshes)))) return Brake::Refresh;
@@ -91,7 +96,7 @@ std::optional<Brake> holder(const PartVerdict& v, const run::Variant& variant,
 }
 
 void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Panel>& panel) {
-    if (const auto held = holder(v, scene.variant, panel)) {
+    if (const auto held = holder(v, scene, panel)) {
         v.brake = *held;
         v.sure = v.cpu && v.gpu ? 0.95 : 0.75;
         return;
@@ -99,6 +104,12 @@ void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Pan
     if (!v.cpu || !v.gpu) return decideByLoads(v, scene);
     const double cpu = v.cpu->meanMs, gpu = v.gpu->meanMs, share = std::max(cpu, gpu) / v.periodMs;
     if (share < 0.88) return;
+    if (gpu > cpu && scene.gpuMayRest()) {
+        v.brake = Brake::Cpu;
+        v.sure = 0.6;
+        v.facts.push_back({Sign::RestingClock, 100 * *scene.clockShare(capture::Sensor::GpuClock), 0});
+        return;
+    }
     v.brake = gpu > cpu ? Brake::Gpu : Brake::Cpu;
     const bool clear = share >= 0.95 && std::abs(gpu - cpu) > 0.05 * v.periodMs;
     v.sure = clear ? 0.95 : 0.75;

@@ -19,29 +19,37 @@ double middleSpread(const std::vector<double>& values) {
 
 std::optional<Suspicion> powerOf(const Scene& scene) {
     constexpr std::size_t fewest = 10;
-    constexpr double flat = 0.035, moves = 0.02, warm = 2; // shares; °C under the ceiling
-    if (scene.verdict.brake != Brake::Gpu) return std::nullopt;
-    const auto watts = scene.within(Sensor::GpuPower), clocks = scene.within(Sensor::GpuClock);
-    const auto highest = stats::quantile(scene.over(Sensor::GpuPower), 0.95);
-    if (watts.size() < fewest || clocks.size() < fewest || !(*highest > 0)) return std::nullopt;
-    const double median = *stats::quantile(watts, 0.5), spread = middleSpread(watts);
-    const double clockSpread = middleSpread(clocks);
-    const double fastest = *stats::quantile(scene.over(Sensor::GpuClock), 0.98);
-    if (spread > flat || median < 0.97 * *highest || *stats::quantile(clocks, 0.5) > 0.985 * fastest)
+    constexpr double flat = 0.04, moves = 0.02; // shares
+    constexpr double lowered = 0.95, warm = 2;  // share of the highest clock; °C under the ceiling
+    const auto brake = scene.verdict.brake;
+    if (brake != Brake::Gpu && brake != Brake::Cpu) return std::nullopt;
+    const bool gpu = brake == Brake::Gpu;
+    const Sensor clock = gpu ? Sensor::GpuClock : Sensor::CpuClock;
+    const auto clocks = scene.within(clock);
+    if (clocks.size() < fewest || scene.clockShare(clock).value_or(1) > lowered || (gpu && scene.gpuMayRest()))
         return std::nullopt;
-    Suspicion out{Cause::Power, run::Lane::Gpu, 0.45, {{Sign::PowerFlat, median, spread}}};
-    if (clockSpread >= moves) {
-        out.evidence.push_back({Sign::ClockMoves, clockSpread, 0});
-        out.sure = 0.7;
+    // Its own power, or that of the machine where both chips share one.
+    for (const auto sensor : {gpu ? Sensor::GpuPower : Sensor::CpuPower, Sensor::SystemPower}) {
+        const auto watts = scene.within(sensor);
+        const auto highest = stats::quantile(scene.over(sensor), 0.95);
+        if (watts.size() < fewest || !(*highest > 0)) continue;
+        const double median = *stats::quantile(watts, 0.5), spread = middleSpread(watts);
+        if (spread > flat || median < 0.9 * *highest) continue; // a burst at the start may be higher
+        Suspicion out{Cause::Power, gpu ? run::Lane::Gpu : run::Lane::Cpu, 0.45, {{Sign::PowerFlat, median, spread}}};
+        if (const double clockSpread = middleSpread(clocks); clockSpread >= moves) {
+            out.evidence.push_back({Sign::ClockMoves, clockSpread, 0});
+            out.sure = 0.7;
+        }
+        // Where it is at its hottest too, heat may hold the power.
+        const Sensor heat = gpu ? Sensor::GpuTemperature : Sensor::CpuTemperature;
+        const auto ceiling = stats::quantile(scene.over(heat), 0.99), here = scene.meanWithin(heat);
+        if (ceiling && here && *here >= *ceiling - warm && *ceiling >= 80) {
+            out.against.push_back({Sign::AtCeiling, *ceiling, 1});
+            out.sure -= 0.3;
+        }
+        return out;
     }
-    // Where it is at its hottest too, heat may hold the power.
-    const auto ceiling = stats::quantile(scene.over(Sensor::GpuTemperature), 0.99);
-    const auto here = scene.meanWithin(Sensor::GpuTemperature);
-    if (ceiling && here && *here >= *ceiling - warm && *ceiling >= 80) {
-        out.against.push_back({Sign::AtCeiling, *ceiling, 1});
-        out.sure -= 0.3;
-    }
-    return out;
+    return std::nullopt;
 }
 
 } // namespace impasto::limits

@@ -58,6 +58,10 @@ RunId runId(const std::string& hex) {
     return {required(bytesFromHex(hex), "run id")};
 }
 
+OrderId orderId(const Json& hex) {
+    return {required(bytesFromHex(hex.get<std::string>()), "order id")};
+}
+
 run::Brief briefFrom(const Json& j) {
     run::Brief b;
     b.target = Fps(j.at("target_fps").get<double>());
@@ -137,8 +141,7 @@ Edits editsFrom(const Json& j) {
     if (!document::setFollowRest(e.runs.followRestS).apply(e)) throw std::invalid_argument("follow_rest_s");
     e.runs.partColumn = j.value("part_column", std::string());
     if (j.contains("withdrawn")) // from before orders could be skipped: none
-        for (const auto& hex : j.at("withdrawn"))
-            e.runs.withdrawn.insert({required(bytesFromHex(hex.get<std::string>()), "withdrawn")});
+        for (const auto& hex : j.at("withdrawn")) e.runs.withdrawn.insert(orderId(hex));
     e.settings.startOpen = j.value("start_open", false);
     e.settings.enough = j.value("measured_enough", false);
     e.settings.locked = j.at("locked").get<game::Values>();
@@ -164,8 +167,7 @@ Edits editsFrom(const Json& j) {
             e = std::move(*named);
         }
     if (j.contains("answers"))
-        for (const auto& [run, order] : j.at("answers").items())
-            e.runs.answers[runId(run)] = {required(bytesFromHex(order.get<std::string>()), "order id")};
+        for (const auto& [run, order] : j.at("answers").items()) e.runs.answers[runId(run)] = orderId(order);
     if (const Json& c = j.at("choice"); !c.is_null())
         e.settings.choice =
             AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};

@@ -132,8 +132,8 @@ std::string testName(const Words& w, limits::DecidingTest test) {
 std::string testedLine(const Words& w, const limits::Tested& t) {
     using limits::Answer;
     using limits::DecidingTest;
-    const std::string moved = w.say("{} \u2192 {} fps ({}%)", fps(1000 / t.beforeMs), fps(1000 / t.afterMs),
-                                    signedPlusMinus(100 * t.rise, 100 * t.half, 1));
+    const std::string moved = w.say("{} \u2192 {} ({}%)", fps(1000 / t.beforeMs), fps(1000 / t.afterMs),
+                                    signedPlusMinus(100 * t.rise, 100 * t.half, 0));
     if (t.answer == Answer::Unclear) return w.say("{}: it does not decide.", moved);
     if (t.test == DecidingTest::LowerResolution)
         return t.answer == Answer::Yes ? w.say("{}: the GPU.", moved) : w.say("{}: not the GPU.", moved);
@@ -197,6 +197,9 @@ std::string fact(const Words& w, const limits::Fact& f) {
         return w.say("GPU load {}%", whole(f.value));
     case Sign::CpuLoad:
         return w.say("CPU load {}%", whole(f.value));
+    case Sign::RestingClock:
+        return w.say("the GPU's clock rests at {}% of its highest, so its work only seems to fill the frame",
+                     whole(f.value));
     case Sign::RateInTest:
         return w.say("in the deciding run the rate moved by {}%", signedPlusMinus(f.value, f.other, 1));
     }
@@ -212,6 +215,23 @@ std::string facts(const Words& w, std::span<const limits::Fact> all) {
         out += '.';
     }
     return out;
+}
+
+std::string changeName(const Words& w, limits::Change change) {
+    const std::string by = percent(limits::fasterBy);
+    switch (change) {
+    case limits::Change::GpuFaster:
+        return w.say("GPU {} faster", by);
+    case limits::Change::CpuFaster:
+        return w.say("CPU {} faster", by);
+    case limits::Change::BothFaster:
+        return w.say("both {} faster", by);
+    case limits::Change::FansUp:
+        return w.say("fans up");
+    case limits::Change::NoCopyRoute:
+        return w.say("no copy route");
+    }
+    return {};
 }
 
 } // namespace impasto::wording

@@ -106,8 +106,12 @@ std::string factValue(const Words& w, std::string_view key, const machine::Fact&
 std::string restsOn(const Words& w, const checklist::Judged& judged, const machine::Facts& facts) {
     std::vector<std::string> things;
     for (const auto& key : judged.rests)
-        if (const auto it = facts.find(key); it != facts.end())
-            things.push_back(w.say("{} {}", factName(w, key), factValue(w, key, it->second)));
+        if (const auto it = facts.find(key); it != facts.end()) {
+            const auto* word = std::get_if<std::string>(&it->second);
+            const bool either = word != nullptr && (*word == "yes" || *word == "no");
+            const std::string name = factName(w, key), value = factValue(w, key, it->second);
+            things.push_back(either ? w.say("{}: {}", name, value) : w.say("{} {}", name, value));
+        }
     return listed(w, things);
 }
 
@@ -116,7 +120,9 @@ std::string restsShort(const Words& w, const checklist::Judged& judged, const ma
     const auto one = facts.find(judged.rests.front()), other = facts.find(judged.rests.back());
     if (one == facts.end() || other == facts.end()) return restsOn(w, judged, facts);
     const std::string value = factValue(w, one->first, one->second), rated = factValue(w, other->first, other->second);
-    if (value == rated) return value;
+    const bool words = std::holds_alternative<std::string>(one->second);
+    if (value == rated && (words || value.find(' ') != std::string::npos)) return value;
+    if (value == rated) return w.say("{} {}", factName(w, one->first), value);
     const auto unit = rated.find(' ');
     const bool same = unit != std::string::npos && value.size() > rated.size() - unit &&
                       value.substr(value.size() - (rated.size() - unit)) == rated.substr(unit);

@@ -135,7 +135,9 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::KeepResult:
         return allMet(results) ? w.say("Save the result") : w.say("Save as not held");
     case Action::Done:
-        return session.edits->record.kept->held() ? w.say("The result is saved") : w.say("Saved as not held");
+        // A step may be a moment older than the session: what it kept may be undone already.
+        return session.edits->record.kept && !session.edits->record.kept->held() ? w.say("Saved as not held")
+                                                                                 : w.say("The result is saved");
     }
     return {};
 }
@@ -192,8 +194,8 @@ std::string reason(const Words& w, const document::Session& session, const resul
                      goals.size());
     }
     case Reason::AllKept:
-        if (const auto& kept = *session.edits->record.kept; !kept.held())
-            return w.say("Kept as not held: {} of {} goals met. A lower goal may hold.", kept.met, kept.goals);
+        if (const auto& kept = session.edits->record.kept; kept && !kept->held())
+            return w.say("Kept as not held: {} of {} goals met. A lower goal may hold.", kept->met, kept->goals);
         return w.say("The result is valid until the game, the machine or the goal changes.");
     case Reason::NothingFits:
         return nothingFits(w, results, target);

@@ -119,7 +119,8 @@ Drawing layoutBench(const View& view, QSizeF size) {
         settings(sheet, view, below + 48);
         return sheet.take();
     }
-    sheet.heading(24, 12, say("The path of a frame through %1").arg(qs(m->name)),
+    sheet.heading(24, 12,
+                  elided(say("The path of a frame through %1").arg(qs(m->name)), Type::Title, size.width() - 240),
                   m->readAt != 0 ? say("read %1 · painted: as it runs now · dashed: what it is rated for · underlined "
                                        "values can be corrected")
                                        .arg(dateTime(m->readAt))
@@ -130,6 +131,11 @@ Drawing layoutBench(const View& view, QSizeF size) {
         layoutChecks(sheet, view, below);
     else
         settings(sheet, view, playedIn(sheet, view, below) + 6);
+    // Last, so that the keyboard comes to the values first, where Space stays the next step.
+    sheet.button(QRectF(size.width() - 196, 8, 180, 28), QStringLiteral("machine.read"),
+                 view.state<BenchState>().reading ? say("Reading ...")
+                 : m->readAt != 0                 ? say("Read again")
+                                                  : say("Read this machine"));
     return sheet.take();
 }
 
@@ -166,10 +172,6 @@ double waysToRecord(Sheet& sheet, const View& view) {
         say("you play; Impasto says what to set and reads your log"), !simulated, true);
     sheet.button(QRectF(x, y, w, 28), QStringLiteral("practice.find"), say("Practice machines and games"),
                  say("Ctrl+F"));
-    y += 34;
-    sheet.button(QRectF(x, y, w, 28), QStringLiteral("machine.read"),
-                 view.state<BenchState>().reading ? say("Reading this machine ...") : say("Read this machine"),
-                 say("without root"));
     y += 46;
     return y;
 }

@@ -28,7 +28,11 @@ void take(Studio& s, Result<probe::Probed> read) {
     if (!index) return s.tell(index.error());
     s.state<BenchState>().missing = read->missing;
     s.go(benchStation().id);
-    s.apply(document::useMachine(*index));
+    // Nobody can simulate a machine that was read: from now on its runs are played.
+    std::vector<document::Edit> edits{document::useMachine(*index)};
+    if (s.view().edits().subject.rig == document::RigKind::Simulated)
+        edits.push_back(document::useRig(document::RigKind::Hand));
+    s.apply(document::together("use-machine", std::move(edits)));
     showChecks(s, true);
     const auto facts = s.view().session.machine()->facts.size();
     QString told = say("Read: %1 and %2 values.").arg(qs(read->machine.name)).arg(facts);

@@ -160,7 +160,7 @@ Station benchStation() {
                      {"rig.hand", [](Studio& s, Q) { s.apply(document::useRig(document::RigKind::Hand)); }}};
     for (const auto& hands : {machineHands(), gameHands(), checkHands()})
         station.hands.insert(station.hands.end(), hands.begin(), hands.end());
-    station.keys = {{Qt::Key_V, "V", "the checklist, or settings (Bench)",
+    station.keys = {{Qt::Key_V, "V", "the checklist, or settings",
                      [](Studio& s) { showChecks(s, !s.state<BenchState>().checks); }}};
     station.find = find;
     station.load = load;

@@ -10,6 +10,8 @@ namespace {
 
 using limits::PartVerdict;
 
+constexpr double ladderHeight = 204;
+
 struct Bar {
     QString name;
     run::Lane lane;
@@ -33,8 +35,19 @@ std::vector<Bar> barsOf(const View& view, const PartVerdict& v) {
     return {{say("frame"), run::Lane::Frame, Ink::Band2, Ink::Band2, &v.frame, false}};
 }
 
+/// What stands on the budget line.
+QString budgetWords(const View& view) {
+    return say("%1 fps, %2 ms")
+        .arg(qs(wording::wishFps(view.target())), QString::number(budgetOf(view.target()).value(), 'f', 2));
+}
+/// `left`: of the line.
+QRectF budgetPlace(const View& view, double left, double y) {
+    return {left + 8, y - 21, textWidth(budgetWords(view), Type::BodyBold), 20};
+}
+
+/// `taken`: by what stands over the bar.
 void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, const Scale& ms, double budget,
-             unsigned seed) {
+             unsigned seed, QRectF taken) {
     const double top = ms.px(bar.figures->meanMs);
     const QRectF r(column.left(), top, column.width(), ms.px(0) - top);
     const bool plain = bar.lane == run::Lane::Frame;
@@ -47,7 +60,8 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
     const QString mean = say("%1 ms").arg(qs(wording::ms(bar.figures->meanMs)));
     const double nameWidth = textWidth(bar.name, Type::BodyBold);
     const bool beside = nameWidth + textWidth(mean, Type::BodyBold) + 26 < r.width(); // else the figure stands above
-    if (bar.brake && r.height() > (beside ? 46 : 66))
+    const QRectF named(r.left() + 8, r.bottom() - (beside ? 42 : 62), r.width() - 12, 20);
+    if (bar.brake && r.height() > (beside ? 46 : 66) && !named.intersects(taken))
         sheet.text(r.left() + 8, r.bottom() - (beside ? 42 : 62), say("the bottleneck"), Type::BodyBold, ink,
                    Align::Left, r.width() - 12);
     sheet.text(r.left() + 8, r.bottom() - 22, bar.name, Type::BodyBold, ink, Align::Left, r.width() - 12);
@@ -59,8 +73,9 @@ void drawBar(Sheet& sheet, const Bar& bar, const PartVerdict& v, QRectF column, 
     sheet.interval({x, ms.px(bar.figures->highMs)}, {x, ms.px(bar.figures->lowMs)}, 10, Ink::Ink, 1.2, Ink::Ground);
     if (bar.figures->meanMs > budget && ms.px(budget) - top > 3) {
         sheet.hatch(QRectF(r.right() + 3, top, 9, ms.px(budget) - top), Ink::Over, 6);
-        sheet.text(r.right() + 16, top - 2, QStringLiteral("+%1").arg(qs(wording::ms(bar.figures->meanMs - budget))),
-                   Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
+        sheet.text(r.right() + 16, std::min(top - 2, ms.px(budget) - 21),
+                   QStringLiteral("+%1").arg(qs(wording::ms(bar.figures->meanMs - budget))), Type::BodyBold, Ink::Over,
+                   Align::Left, 0, Ink::Ground);
     }
     Hot h;
     h.id = QStringLiteral("limit.") + qs(v.part) + QStringLiteral(".") + qs(std::string(run::keyOf(bar.lane)));
@@ -105,6 +120,32 @@ double wornLines(Sheet& sheet, const View& view, const std::vector<PartVerdict>&
     return y + 32;
 }
 
+/// What another machine or state would do to the heaviest part; gives the y below.
+double whatIf(Sheet& sheet, const View& view, double x, double y, double w) {
+    const auto* limits = view.get<results::Limits>();
+    if (limits == nullptr || limits->whatIfs.empty()) return y;
+    std::size_t at = 0;
+    for (std::size_t i = 0; i < limits->parts.size(); ++i)
+        if (limits->parts[i].periodMs > limits->parts[at].periodMs) at = i;
+    const auto& all = limits->whatIfs[at];
+    if (all.empty() || y + 44 + 20 * static_cast<double>(all.size()) > sheet.height()) return y;
+    const double head = sheet.text(x, y, say("What if"), Type::Heading);
+    sheet.text(x + head + 8, y + 2, qs(wording::part(view.w, limits->parts[at].part)), Type::Body, Ink::Muted,
+               Align::Left, w - head - 8);
+    y += 26;
+    for (const auto& each : all) {
+        const auto name = qs(wording::changeName(view.w, each.change));
+        const double half = (each.high.value() - each.low.value()) / 2;
+        sheet.row(x, y, w,
+                  each.then == limits->parts[at].brake ? name
+                  : each.then == limits::Brake::Cpu    ? say("%1, then the CPU").arg(name)
+                                                       : say("%1, then the GPU").arg(name),
+                  say("%1 fps").arg(qs(wording::plusMinus(each.rate.value(), half, 1))), Type::Body);
+        y += 20;
+    }
+    return y + 14;
+}
+
 /// What deciding runs said, and those that would say more; gives the y below.
 double decidingRuns(Sheet& sheet, const View& view, const std::vector<PartVerdict>& verdicts, double x, double y,
                     double w) {
@@ -119,7 +160,8 @@ double decidingRuns(Sheet& sheet, const View& view, const std::vector<PartVerdic
         for (const auto& t : v.tested) told[t.test].emplace_back(qs(wording::part(view.w, v.part)), &t);
     for (const auto& [test, lines] : told) {
         if (y + 40 > sheet.height()) return y;
-        sheet.text(x, y, qs(wording::testName(view.w, test)), Type::BodyBold, Ink::Ink, Align::Left, w);
+        sheet.text(x, y, say("%1, fps").arg(qs(wording::testName(view.w, test))), Type::BodyBold, Ink::Ink, Align::Left,
+                   w);
         y += 19;
         for (const auto& [part, t] : lines) {
             if (y + 20 > sheet.height()) return y;
@@ -139,6 +181,27 @@ double decidingRuns(Sheet& sheet, const View& view, const std::vector<PartVerdic
     return y + 14;
 }
 
+/// What limits a part, in words: the verdict, its evidence, what stands behind it, and the run that would decide.
+void verdictWords(Sheet& sheet, const View& view, const PartVerdict& v, double x, double y, double words, double foot) {
+    y = sheet.wrapped(x, y, words, qs(wording::bottleneck(view.w, v)), Type::Heading, Ink::Ink, 2);
+    y = sheet.wrapped(x, y + 2, words, qs(wording::bottleneckEvidence(view.w, v, view.target())), Type::Body, Ink::Ink,
+                      static_cast<int>((foot - y - 6) / 18));
+    const auto lines = [&](int wanted, double line) {
+        return std::clamp(static_cast<int>((foot - y - 10) / line), 0, wanted);
+    };
+    if (!v.suspicions.empty() && lines(3, 18) > 0) {
+        const auto& behind = v.suspicions.front();
+        const std::string said = wording::causeLine(view.w, behind) + " " + wording::facts(view.w, behind.evidence);
+        y = sheet.wrapped(x, y + 4, words, qs(said), behind.sure >= 0.6 ? Type::BodyBold : Type::Body, Ink::Ink,
+                          lines(4, 18));
+    }
+    const auto decided = [&](const limits::Tested& t) {
+        return t.test == v.test() && t.answer != limits::Answer::Unclear;
+    };
+    if (lines(9, 16) > 1 && std::none_of(v.tested.begin(), v.tested.end(), decided))
+        sheet.wrapped(x, y + 6, words, qs(wording::bottleneckTest(view.w, v)), Type::Note, Ink::Muted, lines(9, 16));
+}
+
 } // namespace
 
 Drawing layoutLimits(const View& view, QSizeF size) {
@@ -153,8 +216,18 @@ Drawing layoutLimits(const View& view, QSizeF size) {
                   say("CPU and GPU work against %1 ms · mean of %2 runs · bars: 5% to 95% of the frames")
                       .arg(QString::number(budget, 'f', 2))
                       .arg(results::idsOf<results::BaselineRuns>(*view.results).size()));
+    const bool low = size.height() < 560;
+    if (low && view.get<results::Ladders>() != nullptr) {
+        const bool instead = view.state<LimitsState>().ladder;
+        sheet.choice(size.width() - 16, 14, QStringLiteral("limits.turn"), instead ? say("parts") : say("ladder"),
+                     say("The parts, or the resolution ladder (V)"), false);
+        if (instead && layoutLadder(sheet, view, 74)) return sheet.take();
+    }
+    const bool laddered = !low && layoutLadder(sheet, view, size.height() - ladderHeight);
+    const double foot = laddered ? size.height() - ladderHeight - 8 : size.height(); // of the parts
+    if (laddered) sheet.line({24, foot - 2}, {size.width() - 16, foot - 2}, Ink::Line, 1);
     const double left = 58, right = size.width() - 16, top = 104,
-                 bottom = std::max(top + 90, size.height() - (size.height() < 500 ? 190 : 232));
+                 bottom = std::max(top + 90, foot - (laddered || size.height() < 500 ? 190 : 232));
     double most = 1.15 * budget;
     for (const auto& v : verdicts)
         for (const auto& bar : barsOf(view, v)) most = std::max(most, 1.06 * bar.figures->highMs);
@@ -172,7 +245,7 @@ Drawing layoutLimits(const View& view, QSizeF size) {
     for (std::size_t i = page.first; i < page.last; ++i) {
         const auto& v = verdicts[i];
         const double x = left + static_cast<double>(i - page.first) * width;
-        if (i > page.first) sheet.line({x, top - 24}, {x, size.height() - 16}, Ink::Line, 1.2);
+        if (i > page.first) sheet.line({x, top - 24}, {x, foot - 16}, Ink::Line, 1.2);
         const QString rate = say("%1 s · %2 fps").arg(std::lround(v.seconds)).arg(qs(wording::fps(v.rate.value())));
         const double rateWidth = textWidth(rate, Type::Body);
         sheet.text(x + 10, top - 26, qs(wording::part(view.w, v.part)), Type::Heading, Ink::Ink, Align::Left,
@@ -184,30 +257,13 @@ Drawing layoutLimits(const View& view, QSizeF size) {
         for (std::size_t k = 0; k < bars.size(); ++k)
             drawBar(sheet, bars[k], v,
                     QRectF(x + 12 + static_cast<double>(k) * (each + barGap), top, each, bottom - top), ms, budget,
-                    static_cast<unsigned>(10 * i + k));
-        const double words = width - 24;
-        double y =
-            sheet.wrapped(x + 12, bottom + 12, words, qs(wording::bottleneck(view.w, v)), Type::Heading, Ink::Ink, 2);
-        y = sheet.wrapped(x + 12, y + 2, words, qs(wording::bottleneckEvidence(view.w, v, view.target())), Type::Body,
-                          Ink::Ink, static_cast<int>((size.height() - y - 6) / 18));
-        const auto lines = [&](int wanted, double line) {
-            return std::clamp(static_cast<int>((size.height() - y - 10) / line), 0, wanted);
-        };
-        if (!v.suspicions.empty() && lines(3, 18) > 0) {
-            const auto& behind = v.suspicions.front();
-            const std::string said = wording::causeLine(view.w, behind) + " " + wording::facts(view.w, behind.evidence);
-            y = sheet.wrapped(x + 12, y + 4, words, qs(said), behind.sure >= 0.6 ? Type::BodyBold : Type::Body,
-                              Ink::Ink, lines(4, 18));
-        }
-        if (lines(9, 16) > 1)
-            sheet.wrapped(x + 12, y + 6, words, qs(wording::bottleneckTest(view.w, v)), Type::Note, Ink::Muted,
-                          lines(9, 16));
+                    static_cast<unsigned>(10 * i + k), budgetPlace(view, left, ms.px(budget)));
+        verdictWords(sheet, view, v, x + 12, bottom + 12, width - 24, foot);
     }
     sheet.line({left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2.6, {}, Ink::Ground);
     sheet.circle({left, ms.px(budget)}, 4, Ink::Over);
-    sheet.text(left + 8, ms.px(budget) - 21,
-               say("%1 fps, %2 ms").arg(qs(wording::wishFps(view.target())), QString::number(budget, 'f', 2)),
-               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
+    const QRectF place = budgetPlace(view, left, ms.px(budget));
+    sheet.text(place.x(), place.y(), budgetWords(view), Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
     return sheet.take();
 }
 
@@ -272,6 +328,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
             20;
     }
     y = decidingRuns(sheet, view, verdicts, x, y, w);
+    y = whatIf(sheet, view, x, y, w);
     if (y + 60 > size.height()) return sheet.take();
     sheet.text(x, y, say("What comes next"), Type::Heading);
     sheet.wrapped(x, y + 24, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body);

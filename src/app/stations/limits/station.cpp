@@ -3,6 +3,7 @@
 #include "stations/limits/limits.h"
 
 #include <QtCore/QStringList>
+#include <QtCore/Qt>
 #include <impasto/limits/tested.h>
 
 namespace impasto::app {
@@ -22,6 +23,12 @@ StateLine state(const View& view) {
                                                 : say("refresh in %1"))
                      .arg(n);
     return parts.join(QStringLiteral(", "));
+}
+
+void turn(Studio& s) {
+    auto& ladder = s.state<LimitsState>().ladder;
+    ladder = !ladder;
+    s.notify();
 }
 
 void decide(Studio& s, const QString& key) {
@@ -50,6 +57,9 @@ std::vector<limits::DecidingTest> offeredTests(const View& view) {
     for (const auto& v : verdicts)
         for (const auto& s : v.suspicions)
             if (s.sure >= 0.3) offer(v, limits::testOf(s.cause));
+    for (const auto& v : verdicts)
+        if (v.brake == limits::Brake::Gpu || v.brake == limits::Brake::Cpu)
+            offer(v, limits::DecidingTest::LowerResolution);
     return out;
 }
 
@@ -58,8 +68,9 @@ Station limitsStation() {
     Station station{{"limits"}, "Limits", {}, {Action::RecordBaseline}, state};
     station.easel = layoutLimits;
     station.column = layoutLimitsColumn;
-    station.hands = {{"limit."}, {"decide.", decide}};
-    station.shots = {{"limits", Action::RecordCosts}};
+    station.hands = {{"limit."}, {"decide.", decide}, {"limits.turn", [](Studio& s, const QString&) { turn(s); }}};
+    station.keys = {{Qt::Key_V, "V", "the parts or the ladder, in a low window", turn}};
+    station.shots = {{"limits", Action::AcceptChoice}};
     return station;
 }
 

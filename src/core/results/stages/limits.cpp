@@ -52,7 +52,53 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
         part.frame.safeShare = in.shares().frame.value_or(part.frame.safeShare);
     }
     applyTested(parts, testedOf(in, captures));
-    return std::make_shared<const Limits>(Limits{std::move(parts)});
+    std::vector<std::vector<limits::WhatIf>> whatIfs;
+    for (const auto& part : parts) whatIfs.push_back(limits::whatIfsOf(part, captures));
+    return std::make_shared<const Limits>(Limits{std::move(parts), std::move(whatIfs)});
+}
+
+/// The pixels that the variant renders, where it differs from the baseline in them alone.
+std::optional<Megapixels> renderedBy(const game::Game* game, const run::Variant& baseline, run::Variant variant) {
+    double scale = 1;
+    const auto resolution = variant.resolution;
+    if (game != nullptr)
+        for (const auto& setting : game->settings) {
+            const auto it = variant.values.find(setting.id);
+            const auto level = it == variant.values.end() ? std::nullopt : setting.levelIndex(it->second);
+            if (!level || !setting.levels[*level].scale) continue;
+            scale = *setting.levels[*level].scale;
+            const auto usual = baseline.values.find(setting.id);
+            if (usual != baseline.values.end()) it->second = usual->second;
+        }
+    variant.resolution = baseline.resolution;
+    if (variant != baseline || resolution.widthPx == 0) return std::nullopt;
+    return display::megapixelsOf(resolution) * (scale * scale);
+}
+
+Maybe<Ladders> ladder(const Inputs& in, const Context&) {
+    const auto& session = in.session(
+        {Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline, Part::Game});
+    const auto baseline = session.baselineVariant();
+    const auto& baselineRuns = in.get<BaselineRuns>()->ids;
+    std::vector<limits::Rung> rungs;
+    for (const auto& id : in.get<ShownRuns>()->ids) {
+        const auto& run = in.runOf(id);
+        const auto* order = in.orderOf(id);
+        const auto* frames = in.of<RunFrames>(id);
+        if (frames == nullptr || !session.counts(run)) continue;
+        std::optional<Megapixels> rendered;
+        if (std::find(baselineRuns.begin(), baselineRuns.end(), id) != baselineRuns.end())
+            rendered = renderedBy(session.game(), baseline, baseline);
+        else if (order != nullptr && order->route == session.edits->subject.route && session.onThisMachine(*order) &&
+                 session.inThisState(*order) && order->variant != baseline)
+            rendered = renderedBy(session.game(), baseline, order->variant);
+        if (!rendered) continue;
+        auto it = std::find_if(rungs.begin(), rungs.end(), [&](const auto& r) { return r.rendered == *rendered; });
+        if (it == rungs.end()) it = rungs.insert(rungs.end(), {*rendered, {}});
+        it->runs.push_back(frames->capture);
+    }
+    if (baselineRuns.empty() || rungs.size() < 2) return std::shared_ptr<const Ladders>();
+    return std::make_shared<const Ladders>(Ladders{limits::laddersOf(rungs)});
 }
 
 } // namespace
@@ -66,7 +112,11 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
 std::vector<Stage> limitStages() {
     return {stage("limits",
                   {Part::Answers, Part::Machine, Part::Target, Part::Shares, Part::State, Part::Baseline, Part::Game},
-                  {use<BaselineRuns>(), use<ShownRuns>(), use<DecidingRuns>(), useOf<RunFrames, ShownRuns>()}, judge)};
+                  {use<BaselineRuns>(), use<ShownRuns>(), use<DecidingRuns>(), useOf<RunFrames, ShownRuns>()}, judge),
+            stage("ladder",
+                  {Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline,
+                   Part::Game},
+                  {use<BaselineRuns>(), use<ShownRuns>(), useOf<RunFrames, ShownRuns>()}, ladder)};
 }
 
 } // namespace impasto::results

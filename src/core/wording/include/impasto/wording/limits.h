@@ -3,7 +3,7 @@
 #pragma once
 
 #include <impasto/choose/propose.h>
-#include <impasto/limits/limits.h>
+#include <impasto/limits/what_if.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
@@ -14,9 +14,11 @@ std::string bottleneckTest(const Words& w, const limits::PartVerdict& verdict);
 /// The same for what is only suspected. `brake`: of the part, which the answer confirms.
 std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brake brake);
 std::string testName(const Words& w, limits::DecidingTest test);           // "fans up"
-std::string testedLine(const Words& w, const limits::Tested& tested);      // "48.0 → 61.2 fps (+27 ± 2%): heat."
+std::string testedLine(const Words& w, const limits::Tested& tested);      // rates: "48.0 → 61.2 (+27 ± 2%): heat."
 std::string causeName(const Words& w, const limits::Suspicion& suspicion); // "heat of the GPU"
 std::string causeLine(const Words& w, const limits::Suspicion& suspicion); // "Behind it: heat of the GPU, likely."
 std::string facts(const Words& w, std::span<const limits::Fact> facts);    // a sentence; empty of none
+
+std::string changeName(const Words& w, limits::Change change); // "GPU 20% faster"
 
 } // namespace impasto::wording
