@@ -1,32 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command line as a user meets it: results on stdout, errors on stderr, exit codes 0, 1 and 2.
-#include "support/support.h"
+#include "cli/outcome.h"
 
-#include <array>
-#include <cstdio>
 #include <impasto/logs/import.h>
-#include <sys/wait.h>
 
 using namespace impasto;
 using namespace impasto::support;
 
 namespace {
-
-struct Outcome {
-    int code;
-    std::string out, err;
-};
-
-Outcome cli(const std::string& arguments) {
-    const TemporaryFolder folder;
-    const auto errors = folder.path("err");
-    std::string out;
-    FILE* pipe = ::popen((std::string(IMPASTO_CLI) + " " + arguments + " 2>" + errors.string()).c_str(), "r");
-    std::array<char, 4096> buffer{};
-    while (std::fgets(buffer.data(), buffer.size(), pipe) != nullptr) out += buffer.data();
-    const int status = ::pclose(pipe);
-    return {WEXITSTATUS(status), out, textOf(errors)};
-}
 
 std::string demoArguments() {
     return fmt::format("--machine {} --game {}", dataFile("machines/thornbury-tower.toml").string(),
@@ -36,7 +17,8 @@ std::string demoArguments() {
 } // namespace
 
 TEST(CliTest, HelpIsEverywhere) {
-    for (const char* command : {"", "summarize", "compare", "simulate", "tune", "rig", "rig draw", "rig describe"}) {
+    for (const char* command :
+         {"", "summarize", "compare", "limits", "machine", "simulate", "tune", "rig", "rig draw", "rig describe"}) {
         const auto help = cli(std::string(command) + " --help");
         EXPECT_EQ(help.code, 0) << command;
         EXPECT_NE(help.out.find("--help"), std::string::npos) << command;

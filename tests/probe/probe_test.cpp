@@ -158,6 +158,16 @@ TEST(ProbeTest, MemoryModulesOfTheFirmwareTable) {
     EXPECT_EQ(numberIn(facts, "memory.rated_mts"), 3600);
 }
 
+TEST(ProbeTest, MemoryIsWhatModulesComeTo) {
+    const std::pair<double, double> shownAndBuiltIn[] = {{62.6, 64}, {15.4, 16}, {31.1, 32}, {7.6, 8},    {11.3, 12},
+                                                         {24, 24},   {40, 40},   {0.4, 0.5}, {300.2, 301}};
+    for (const auto& [shown, builtIn] : shownAndBuiltIn) {
+        const support::TemporaryFolder folder;
+        put(folder, "proc/meminfo", fmt::format("MemTotal: {:.0f} kB\n", shown * 1024 * 1024));
+        EXPECT_EQ(readIn(folder).machine.systemMemory, Mebibytes(1024 * builtIn)) << shown;
+    }
+}
+
 TEST(ProbeTest, NamesOfDevices) {
     const char* list = "1000  One\n\t0001  Plain\n\t0002  Long name [Short]\n2000  Two\n\t0001  Other\n";
     EXPECT_EQ(pciName(list, 0x1000, 1), "Plain");

@@ -119,6 +119,15 @@ void words(Sheet& sheet, const View& view) {
     const auto* run = view.shownRun();
     const auto* figures = run == nullptr ? nullptr : view.of<results::RunFigures>(run->id);
     if (figures == nullptr) {
+        if (run != nullptr) { // its frames are not there, or not yet
+            sheet.text(16, 8, qs(wording::runTitle(view.w, view.session, *run)), Type::BodyBold, Ink::Ink, Align::Left,
+                       178);
+            sheet.text(16, 26,
+                       run->crashed || run->damaged ? say("its frames are left out")
+                                                    : say("its figures come in a moment"),
+                       Type::Body, Ink::Muted, Align::Left, 178);
+            return;
+        }
         sheet.text(16, 8, say("No run yet"), Type::BodyBold);
         sheet.text(16, 26, say("the ribbon, always here"), Type::Body, Ink::Muted);
         return;
@@ -144,13 +153,15 @@ void words(Sheet& sheet, const View& view) {
     sheet.text(16, 62, last, Type::Body, Ink::Muted, Align::Left, 178);
 }
 
-void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget, bool said) {
+void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget, bool said, bool anyRun) {
     sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
     sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     sheet.text(plot.center().x(), plot.top() + 12,
-               said ? say("The frame times of your first run will appear here, against %1 ms.")
-                          .arg(QString::number(budget, 'f', 2))
-                    : say("The frame times of a run will appear here, against the budget line. Drop a log to see one."),
+               anyRun ? say("This run shows no frames.")
+               : said
+                   ? say("The frame times of your first run will appear here, against %1 ms.")
+                         .arg(QString::number(budget, 'f', 2))
+                   : say("The frame times of a run will appear here, against the budget line. Drop a log to see one."),
                Type::Body, Ink::Muted, Align::Centre, plot.width() - 20);
     sheet.text(plot.left() - 6, ms.px(budget) - 8, said ? qs(wording::ms(budget)) : say("budget"), Type::Small,
                Ink::Over, Align::Right);
@@ -180,7 +191,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     const bool said = view.edits().goal.brief.has_value();
     const bool growing = view.live.active || view.follow.active;
     if (source.frameMs.empty() && !growing) {
-        nothingYet(sheet, plot, ms, budget, said);
+        nothingYet(sheet, plot, ms, budget, said, view.shownRun() != nullptr);
         return sheet.take();
     }
     const auto time = ribbonTime(view, size);

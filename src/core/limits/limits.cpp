@@ -104,7 +104,7 @@ void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Pan
     if (!v.cpu || !v.gpu) return decideByLoads(v, scene);
     const double cpu = v.cpu->meanMs, gpu = v.gpu->meanMs, share = std::max(cpu, gpu) / v.periodMs;
     if (share < 0.88) return;
-    if (gpu > cpu && scene.gpuMayRest()) {
+    if (gpu > cpu && cpu >= 0.7 * v.periodMs && scene.gpuMayRest()) {
         v.brake = Brake::Cpu;
         v.sure = 0.6;
         v.facts.push_back({Sign::RestingClock, 100 * *scene.clockShare(capture::Sensor::GpuClock), 0});

@@ -69,6 +69,15 @@ void readCpu(const Tree& tree, machine::Machine& m) {
     putWord(m.facts, "cpu.preference", tree.line("sys/devices/system/cpu/cpu0/cpufreq/energy_performance_preference"));
 }
 
+/// What the firmware keeps for itself is not shown: the next size that modules come to, where that is near; else whole
+/// GiB.
+double builtInGib(double shownGib) {
+    for (const double size :
+         {1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 12.0, 16.0, 24.0, 32.0, 48.0, 64.0, 96.0, 128.0, 192.0, 256.0})
+        if (shownGib <= size * 1.002) return shownGib > 0.85 * size ? size : std::max(0.5, std::ceil(shownGib * 2) / 2);
+    return std::ceil(shownGib);
+}
+
 void readMemory(const Tree& tree, machine::Machine& m) {
     const auto info = tree.bytes("proc/meminfo").value_or("");
     for (const auto line : linesOf(info)) {
@@ -77,10 +86,8 @@ void readMemory(const Tree& tree, machine::Machine& m) {
         const auto value = trimmed(line.substr(colon + 1));
         const auto kib = parseDouble(value.substr(0, value.find(' ')));
         if (!kib || *kib < 0 || *kib > 1e11) continue;
-        // What the firmware keeps for itself is counted: memory comes in whole GiB, and in halves below 4.
-        const double gib = *kib / (1024 * 1024), step = gib < 4 ? 0.5 : 1;
         if (line.substr(0, colon) == "MemTotal" && *kib > 0)
-            m.systemMemory = Mebibytes(1024 * step * std::max(1.0, std::ceil(gib / step - 0.02)));
+            m.systemMemory = Mebibytes(1024 * builtInGib(*kib / (1024 * 1024)));
         if (line.substr(0, colon) == "MemAvailable") putNumber(m.facts, "memory.free_mib", std::round(*kib / 1024));
     }
     const auto table = tree.bytes("sys/firmware/dmi/tables/DMI", std::size_t{1} << 20U);
@@ -107,9 +114,12 @@ void readGpus(const std::vector<Gpu>& gpus, machine::Machine& m) {
     own(first, "gpu");
     if (!first.name.empty()) m.gpu = first.name;
     if (first.memoryMib >= 64) m.gpuMemory = Mebibytes(std::round(first.memoryMib));
-    if (!first.integrated.value_or(false)) putNumber(m.facts, "gpu.window_mib", first.windowMib);
+    // A handheld has no other place for it.
+    if (gpus.size() == 1 && machine::wordIn(m.facts, "system.kind") == "handheld")
+        putYes(m.facts, "gpu.integrated", true);
     putNumber(m.facts, "heat.gpu_c", first.heatC);
     putNumber(m.facts, "heat.gpu_limit_c", first.heatLimitC);
+    if (machine::wordIn(m.facts, "gpu.integrated") != "yes") putNumber(m.facts, "gpu.window_mib", first.windowMib);
     if (gpus.size() < 2) return;
     own(gpus[1], "second");
     m.secondGpu = gpus[1].name.empty() ? gpus[1].address : gpus[1].name;
