@@ -4,6 +4,7 @@
 #include <impasto/base/file.h>
 #include <impasto/base/shown.h>
 #include <impasto/exports/json.h>
+#include <impasto/limits/tested.h>
 #include <impasto/wording/limits.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
@@ -15,8 +16,32 @@ struct Options {
     std::vector<std::string> logs;
     std::string machine;
     std::optional<double> capFps, refreshHz;
+    std::vector<std::string> decided; // logs of deciding runs
+    std::string test;                 // what they changed
     bool together = false, json = false;
 };
+
+using Captures = std::vector<std::shared_ptr<const capture::Capture>>;
+
+constexpr std::array tests{limits::DecidingTest::LowerResolution, limits::DecidingTest::LiftCap,
+                           limits::DecidingTest::FasterMode,      limits::DecidingTest::FansUp,
+                           limits::DecidingTest::LowerLoad,       limits::DecidingTest::TexturesDown,
+                           limits::DecidingTest::DirectRoute};
+
+/// Those that can be read, with their names; what cannot is told.
+Captures readAll(const std::vector<std::string>& paths, std::vector<std::string>& names, int& code) {
+    Captures out;
+    for (const auto& path : paths) {
+        auto capture = readLogOrInput(path, {});
+        if (!capture) {
+            code = failed(capture.error());
+            continue;
+        }
+        out.push_back(std::make_shared<const capture::Capture>(std::move(*capture)));
+        names.push_back(path);
+    }
+    return out;
+}
 
 /// The panel that is known: the machine's, with the mode that was said.
 std::optional<display::Panel> panelOf(const std::optional<machine::Machine>& machine, const Options& options) {
@@ -45,6 +70,8 @@ void print(const exports::LimitedLog& log) {
             fmt::print("    {} {}\n", wording::causeLine(w, s), wording::facts(w, s.evidence));
             if (!s.against.empty()) fmt::print("      against it: {}\n", wording::facts(w, s.against));
         }
+        for (const auto& t : v.tested)
+            fmt::print("    {}, fps: {}\n", wording::testName(w, t.test), wording::testedLine(w, t));
         fmt::print("    {}\n", wording::bottleneckTest(w, v));
         for (const auto& s : v.suspicions)
             if (const auto test = limits::testOf(s.cause); test != v.test())
@@ -61,25 +88,22 @@ int limitsOf(const Options& options) {
         if (!parsed) return failed(parsed.error());
         machine = std::move(*parsed);
     }
+    if (options.decided.empty() != options.test.empty())
+        return failed({ErrorCode::MissingKey, options.test.empty() ? "--test" : "--decided-by", {}, Kept::AllAsBefore});
     const auto panel = panelOf(machine, options);
     run::Variant variant;
     if (options.capFps) variant.cap = Fps(*options.capFps);
     if (options.refreshHz) variant.sync = run::Sync::Fixed;
-    std::vector<std::shared_ptr<const capture::Capture>> captures;
-    std::vector<std::string> names;
+    std::vector<std::string> names, decidedNames;
     int code = 0;
-    for (const auto& path : options.logs) {
-        auto capture = readLogOrInput(path, {});
-        if (!capture) {
-            code = failed(capture.error());
-            continue;
-        }
-        captures.push_back(std::make_shared<const capture::Capture>(std::move(*capture)));
-        names.push_back(path);
-    }
+    const auto captures = readAll(options.logs, names, code), decided = readAll(options.decided, decidedNames, code);
     std::vector<exports::LimitedLog> out;
     const auto judged = [&](std::span<const std::shared_ptr<const capture::Capture>> runs) {
-        return limits::judge(runs, variant, panel, 0.97, {}, {machine ? &*machine : nullptr, {}});
+        auto parts = limits::judge(runs, variant, panel, 0.97, {}, {machine ? &*machine : nullptr, {}});
+        for (const auto test : tests)
+            if (limits::keyOf(test) == options.test)
+                limits::applyTested(parts, limits::compareTested(test, runs, decided));
+        return parts;
     };
     if (options.together && !captures.empty())
         out.push_back({wording::listed(wording::Words(), names), judged(captures)});
@@ -94,6 +118,16 @@ int limitsOf(const Options& options) {
 
 } // namespace
 
+namespace {
+
+std::vector<std::string> testKeys() {
+    std::vector<std::string> keys;
+    for (const auto test : tests) keys.emplace_back(limits::keyOf(test));
+    return keys;
+}
+
+} // namespace
+
 Command limitsCommand() {
     const auto o = std::make_shared<Options>();
     return {"limits",
@@ -103,6 +137,8 @@ Command limitsCommand() {
              {"--cap", "The cap that was set, fps", &o->capFps, std::pair(1.0, 2000.0)},
              {"--refresh", "Refresh rate under fixed sync, Hz", &o->refreshHz, std::pair(10.0, 2000.0)},
              {"--together", "The logs are runs of one variant: one answer for all of them", &o->together},
+             {"--decided-by", "Frame logs of runs with one change", &o->decided},
+             {"--test", "The change of these runs", &o->test, {}, testKeys()},
              {"--json", "Machine-readable, docs/formats.md", &o->json}},
             [o] { return limitsOf(*o); }};
 }

@@ -279,6 +279,18 @@ TEST(BenchTest, ReadInThePracticeItIsPlayedByHandAndOneUndoBringsThePracticeBack
     d.click(d.window->easel(), QStringLiteral("machine.read"));
     EXPECT_EQ(machineOf(d).cpu, "Thornbury 8");
     EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Hand);
+    // The one before is kept, and found by its name.
+    std::vector<Findable> found;
+    stationOf(StationId{"bench"}).find(d.studio, found);
+    const auto before = std::find_if(found.begin(), found.end(), [](const Findable& f) {
+        return f.kind == QStringLiteral("machine") && f.name == QStringLiteral("Thornbury tower");
+    });
+    ASSERT_NE(before, found.end());
+    before->go();
+    d.rest();
+    EXPECT_TRUE(machineOf(d).simulated);
+    d.studio.undo();
+    d.rest();
     d.key(Qt::Key_Space);
     d.studio.undo();
     d.rest();

@@ -13,20 +13,26 @@ bool says(const Drawing& drawing, const char* words) {
                        [words](const Shape& s) { return s.text.contains(QLatin1String(words)); });
 }
 
+/// A laptop with quiet fans after its baseline, at Limits.
+bool onAQuietLaptop(Driven& d) {
+    d.studio.startPractice();
+    d.rest();
+    if (!d.studio.openDescription(support::dataFile("machines/whinbush-laptop.toml"))) return false;
+    d.rest();
+    d.studio.apply(document::setState("conditions.fans", "quiet"));
+    d.rest();
+    if (!d.spaceUntil(path::Action::RecordCosts)) return false;
+    d.studio.go({"limits"});
+    d.rest();
+    return true;
+}
+
 } // namespace
 
 TEST(LimitsStationTest, AHotLaptopIsToldAndTheFansUndoIt) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.studio.startPractice();
-    d.rest();
-    ASSERT_TRUE(d.studio.openDescription(support::dataFile("machines/whinbush-laptop.toml")).has_value());
-    d.rest();
-    d.studio.apply(document::setState("conditions.fans", "quiet"));
-    d.rest();
-    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
-    d.studio.go({"limits"});
-    d.rest();
+    ASSERT_TRUE(onAQuietLaptop(d));
     EXPECT_TRUE(says(d.window->easel()->drawing(), "Behind it: heat of the GPU"));
     EXPECT_TRUE(says(d.window->easel()->drawing(), "turn the fans up"));
     expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "limits");
@@ -39,15 +45,7 @@ TEST(LimitsStationTest, AHotLaptopIsToldAndTheFansUndoIt) {
 TEST(LimitsStationTest, ADecidingRunIsOnePressAndStaysAsEvidence) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.studio.startPractice();
-    d.rest();
-    ASSERT_TRUE(d.studio.openDescription(support::dataFile("machines/whinbush-laptop.toml")).has_value());
-    d.rest();
-    d.studio.apply(document::setState("conditions.fans", "quiet"));
-    d.rest();
-    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
-    d.studio.go({"limits"});
-    d.rest();
+    ASSERT_TRUE(onAQuietLaptop(d));
     const auto runs = d.view().session.facts->runs.size();
     d.click(d.window->column(), QStringLiteral("decide.fans-up"));
     ASSERT_EQ(d.view().session.facts->runs.size(), runs + 1);

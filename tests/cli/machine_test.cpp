@@ -40,3 +40,23 @@ TEST(CliMachineTest, WhereThereIsNoSystemNothingIsMadeUp) {
     EXPECT_TRUE(none.out.empty());
     EXPECT_NE(none.err.find(folder.root().string()), std::string::npos);
 }
+
+TEST(CliMachineTest, ADecidingRunChangesTheVerdict) {
+    const TemporaryFolder folder;
+    const auto log = [&](const std::string& name, double ms) {
+        std::string text = "frame_ms\n";
+        for (int i = 0; i < 900; ++i) text += fmt::format("{:.2f}\n", ms + (i % 7) * 0.2);
+        return folder.write(name, text).string();
+    };
+    const auto before = log("before.csv", 20), after = log("after.csv", 14);
+    EXPECT_NE(cli("limits " + before).out.find("Unclear"), std::string::npos);
+    const auto decided = cli(fmt::format("limits {} --decided-by {} --test lower-resolution", before, after));
+    EXPECT_EQ(decided.code, 0) << decided.err;
+    EXPECT_NE(decided.out.find("GPU-limited"), std::string::npos) << decided.out;
+    EXPECT_NE(decided.out.find("lower render scale, fps: "), std::string::npos) << decided.out;
+    EXPECT_EQ(cli(fmt::format("limits {} --decided-by {}", before, after)).code, 1)
+        << "it is not said what was changed";
+    EXPECT_EQ(cli(fmt::format("limits {} --decided-by {} --test magic", before, after)).code, 2);
+    const auto json = cli(fmt::format("limits {} --decided-by {} --test lower-resolution --json", before, after));
+    EXPECT_NE(json.out.find("\"answer\": \"yes\""), std::string::npos) << json.out;
+}

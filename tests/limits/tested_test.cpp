@@ -186,6 +186,24 @@ TEST(TestedTest, AThrottledLaptopRecoversWhenItsFansRise) { // common practice, 
     }
 }
 
+TEST(TestedTest, AnOrderOfAnEarlierBaselineWaitsNoMore) {
+    support::Walk walk(support::demoStore(6));
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
+    const auto order = path::decidingOrder(walk.store.session(), DecidingTest::FansUp, walk.ids);
+    ASSERT_TRUE(order.has_value());
+    walk.store.addOrders({*order});
+    const auto waits = [&] {
+        const auto open = path::openOrders(walk.store.session());
+        return std::any_of(open.begin(), open.end(), [&](const auto& o) { return o.id == order->id; });
+    };
+    EXPECT_TRUE(waits());
+    EXPECT_EQ(path::decidingOrder(walk.store.session(), DecidingTest::FansUp, walk.ids)->id, order->id) << "once";
+    ASSERT_TRUE(walk.store.apply(document::setState("conditions.fans", "full")).has_value());
+    EXPECT_FALSE(waits()) << "that is what is played now";
+    walk.store.undo();
+    EXPECT_TRUE(waits());
+}
+
 TEST(TestedTest, ACoolTowerDoesNot) {
     support::Walk walk(support::demoStore(4));
     ASSERT_TRUE(walk.until(path::Action::RecordCosts));

@@ -79,7 +79,9 @@ std::vector<Wanted> wantedRuns(const Session& session, const Results& r, const N
 std::vector<run::Order> openOrders(const Session& session) {
     std::vector<run::Order> out;
     for (const auto& order : session.facts->orders)
-        if (session.wantedNow(order) && !session.answered(order)) out.push_back(order);
+        if (session.wantedNow(order) && !session.answered(order) &&
+            (order.purpose != run::Purpose::Test || results::decidedBy(session, order)))
+            out.push_back(order);
     return out;
 }
 

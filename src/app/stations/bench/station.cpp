@@ -83,6 +83,19 @@ void find(Studio& s, std::vector<Findable>& out) {
                            },
                            QStringLiteral("level.") + id});
         }
+    // Machines that were read or described before: of each name the newest.
+    const auto& machines = s.view().session.facts->machines;
+    std::set<std::string> named;
+    for (std::size_t i = machines.size(); i-- > 0;)
+        if (named.insert(machines[i]->name).second && machines[i].get() != s.view().session.machine())
+            out.push_back({say("machine"), qs(machines[i]->name),
+                           machines[i]->readAt != 0 ? say("read %1").arg(dateTime(machines[i]->readAt))
+                           : machines[i]->simulated ? say("simulated")
+                                                    : say("described"),
+                           [&s, i] {
+                               s.go(benchStation().id);
+                               s.apply(document::useMachine(i));
+                           }});
     for (const auto& practice : s.state<BenchState>().practice)
         out.push_back({say("practice"), (practice.isMachine ? say("Machine: %1") : say("Game: %1")).arg(practice.name),
                        practice.note, [&s, file = practice.file] { openPractice(s, file); }});
