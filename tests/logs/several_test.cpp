@@ -266,3 +266,47 @@ TEST(SeveralTest, AFaultInJsonIsToldWhereItStandsInTheDocument) {
     ASSERT_FALSE(capture.has_value());
     EXPECT_EQ(capture.error().where.key, "/run/frame_ms/77");
 }
+
+TEST(SeveralTest, AHeadingBetweenFramesBeginsAnotherRecording) {
+    const auto rows = [](std::size_t count, double ms) {
+        std::string out;
+        for (std::size_t i = 0; i < count; ++i)
+            out += fmt::format("{:.2f},{:.2f},menu\n", ms + 0.1 * static_cast<double>(i % 5), ms - 3);
+        return out;
+    };
+    const std::string heading = "frame_ms,gpu_ms,scene\n";
+    const std::string text = heading + rows(800, 16) + heading + rows(500, 25);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value()) << capture.error().what;
+    EXPECT_EQ(capture->frames(), 800U);
+    EXPECT_NEAR(averageOf(*capture), 1000 / 16.2, 0.1);
+    EXPECT_EQ(noteOf(*capture, NoteKind::OtherRecording), (Note{NoteKind::OtherRecording, 500, 803, {}}));
+    EXPECT_FALSE(noteOf(*capture, NoteKind::Ending));
+    ReadOptions options;
+    options.dialect = *guessDialect(text);
+    options.dialect->recording = 2;
+    const auto second = readLogText(text, options);
+    ASSERT_TRUE(second.has_value());
+    EXPECT_EQ(second->frames(), 500U);
+    ASSERT_FALSE(second->others.empty());
+    EXPECT_EQ(second->others.front().values.size(), 500U);
+    EXPECT_NEAR(averageOf(*second), 1000 / 25.2, 0.1);
+    EXPECT_EQ(noteOf(*second, NoteKind::OtherRecording), (Note{NoteKind::OtherRecording, 800, 2, {}}));
+    // A third behind it is counted with the second.
+    EXPECT_EQ(noteOf(*readLogText(text + heading + rows(30, 20)), NoteKind::OtherRecording)->count, 531U);
+}
+
+TEST(SeveralTest, AWordBetweenFramesIsNoHeading) {
+    std::string text = "frame_ms,gpu_work_ms\n";
+    for (int i = 0; i < 400; ++i) text += fmt::format("{:.2f},12.0\n", 16 + 0.1 * (i % 5));
+    // One cell that is broken among good ones is an error, as ever.
+    const auto broken = readLogText(text + "sixteen,12.0\n" + "16.1,12.0\n16.2,12.1\n16.3,12.2\n16.2,12.1\n");
+    ASSERT_FALSE(broken.has_value());
+    EXPECT_EQ(broken.error().code, ErrorCode::BadNumber);
+    EXPECT_EQ(broken.error().where.line, 402U);
+    // A heading and no frames behind it is an ending; a row or two are no recording.
+    EXPECT_TRUE(readLogText(text + "frame_ms,gpu_work_ms\n").has_value());
+    EXPECT_FALSE(readLogText(text + "frame_ms,gpu_work_ms\n16.1,12\n").has_value());
+    // A missing value is no name.
+    EXPECT_EQ(readLogText(text + "NA,NA\n16.1,12.0\n16.1,12.0\n16.1,12.0\n16.1,12.0\n")->frames(), 404U);
+}

@@ -44,6 +44,7 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
     Note cutRow{NoteKind::CutRow, 0, 0, {}};
     while (const auto line = lines.next()) {
         if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
+        if (line->number < dialect.firstDataLine) importer.before(*line);
         if (line->number < dialect.firstDataLine || isComment(line->text)) continue;
         const bool torn = !line->ended && source != nullptr && source->cut();
         const auto fault = torn ? std::optional(noFrames(lines)) : importer.row(*line);

@@ -32,6 +32,13 @@ class Importer {
         for (auto& other : m_capture.others) other.values.reserve(rows);
     }
 
+    /// A line before the first row: one that a second recording may begin with, too.
+    void before(const Line& line) {
+        constexpr std::size_t most = 50, longest = 65536;
+        if (m_heading.size() < most && !trimmed(line.text).empty())
+            m_heading.emplace_back(line.text.substr(0, longest));
+    }
+
     /// Takes a row, or passes it over with a note. Errors: a cell that is neither a time nor says that there is none,
     /// told once a frame follows it (else it is a summary's); a time that falls.
     std::optional<Error> row(const Line& line) {
@@ -62,6 +69,7 @@ class Importer {
         };
         if (!value) return untold(line, cell, refused(ErrorCode::BadNumber));
         if (m_dialect.meaning == TimeMeaning::Cumulative) return stamp(*value * msPer(m_dialect.unit), line, refused);
+        if (m_pending && m_headed && another(line)) return std::nullopt;
         if (m_pending) return m_pending;
         if (*value < 0) return refused(ErrorCode::NegativeTime);
         doubt(cell, *value * msPer(m_dialect.unit), line);
@@ -249,11 +257,33 @@ class Importer {
             return std::nullopt;
         }
         if (!line.ended) return fault; // cut while it was written
+        m_headed = (m_ending.count == 0 || m_headed) && m_capture.frames() > 0 &&
+                   std::find(m_heading.begin(), m_heading.end(), line.text) != m_heading.end();
         if (m_ending.count++ == 0) {
             m_ending.line = line.number + 1;
             m_pending = std::move(fault);
         }
         return std::nullopt;
+    }
+
+    /// A heading alone lies between the frames: what follows it is another recording. True where this row is not of
+    /// the one that is read.
+    bool another(const Line& line) {
+        m_headed = false;
+        auto fault = std::move(*m_pending);
+        m_pending.reset();
+        const std::size_t rows = passed(NoteKind::OtherRecording).count + m_capture.frames();
+        m_ending = {};
+        if (m_recording++ >= m_dialect.recording) {
+            pass(NoteKind::OtherRecording, line, std::move(fault));
+            return true;
+        }
+        begin(); // the one before was not asked for
+        m_passed = {};
+        m_rows = m_marked = 0;
+        m_looked.reset();
+        passed(NoteKind::OtherRecording) = {rows, m_dialect.firstDataLine + 1, {}};
+        return false;
     }
 
     /// A frame, or what cannot be one.
@@ -341,8 +371,10 @@ class Importer {
     std::map<std::string, std::size_t> m_others; // rows of programs that do not count
     Clock m_clock;
     std::array<Passed, noteKinds> m_passed;
-    Passed m_ending;                // rows without a time that no frame follows yet
-    std::optional<Error> m_pending; // the first of them, as it is told where one does
+    Passed m_ending;                    // rows without a time that no frame follows yet
+    std::optional<Error> m_pending;     // the first of them, as it is told where one does
+    bool m_headed = false;              // they are lines of the heading
+    std::vector<std::string> m_heading; // the lines before the first row
     struct Reading {
         double sum = 0;
         std::size_t count = 0;
