@@ -18,6 +18,7 @@ void keepTyped(machine::Machine& read, const machine::Machine& before) {
 
 void take(Studio& s, Result<probe::Probed> read) {
     s.state<BenchState>().reading = false;
+    if (!read && read.error().code == ErrorCode::Cancelled) return s.notify(); // something else is read instead
     if (!read) {
         s.tell(read.error());
         if (s.view().session.machine() == nullptr) typeMachine(s);
@@ -43,7 +44,7 @@ void take(Studio& s, Result<probe::Probed> read) {
 } // namespace
 
 void readThisMachine(Studio& s) {
-    if (s.open() == nullptr || s.state<BenchState>().reading) return;
+    if (s.open() == nullptr) return;
     if (s.options().systemRoot.empty()) return typeMachine(s);
     s.state<BenchState>().reading = true;
     probe::Options options{s.options().systemRoot, {}, s.options().clock().time_since_epoch().count(), {}};
