@@ -37,10 +37,6 @@ std::string scaled(const std::string& text, const std::string& key, double facto
     return out.append(at, text.cend());
 }
 
-std::string without(const std::string& text, const std::string& line) {
-    return std::regex_replace(text, std::regex("(^|\\n)" + line + "(?=\\n)"), "$1");
-}
-
 Case drawn(std::uint64_t seed) {
     static const char* machines[] = {"curlew-pocket", "fenwick-duo",     "marram-desktop", "pocket-heron",
                                      "sedge-laptop",  "thornbury-tower", "whinbush-laptop"};
