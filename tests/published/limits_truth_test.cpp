@@ -88,7 +88,8 @@ Runs recorded(const std::string& machineText, const Case& c, const run::Order& o
 std::map<std::string, double> ratesOf(const Runs& runs) {
     std::map<std::string, double> out;
     for (std::size_t i = 1; i < runs.size(); ++i)
-        for (const auto& p : frames::partMeans(*runs[i])) out[p.part] += 1000 / p.periodMs / (runs.size() - 1.0);
+        for (const auto& p : frames::partMeans(*runs[i]))
+            out[p.part] += 1000 / p.periodMs / static_cast<double>(runs.size() - 1);
     return out;
 }
 
