@@ -13,9 +13,9 @@ std::vector<limits::Tested> testedOf(const Inputs& in,
         in.session({Part::Answers, Part::Machine, Part::State, Part::Target, Part::Baseline, Part::Game});
     for (const auto& id : in.get<DecidingRuns>()->ids) {
         const auto* order = in.orderOf(id);
-        const auto test = order == nullptr ? std::nullopt : decidedBy(session, *order);
         const auto* frames = in.of<RunFrames>(id);
-        if (test && frames != nullptr) runs[*test].push_back(frames->capture);
+        if (order == nullptr || frames == nullptr) continue;
+        if (const auto test = decidedBy(session, *order)) runs[test.value()].push_back(frames->capture);
     }
     std::vector<limits::Tested> out;
     for (const auto& [test, after] : runs)
