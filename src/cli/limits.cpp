@@ -23,11 +23,6 @@ struct Options {
 
 using Captures = std::vector<std::shared_ptr<const capture::Capture>>;
 
-constexpr std::array tests{limits::DecidingTest::LowerResolution, limits::DecidingTest::LiftCap,
-                           limits::DecidingTest::FasterMode,      limits::DecidingTest::FansUp,
-                           limits::DecidingTest::LowerLoad,       limits::DecidingTest::TexturesDown,
-                           limits::DecidingTest::DirectRoute};
-
 /// Those that can be read, with their names; what cannot is told.
 Captures readAll(const std::vector<std::string>& paths, std::vector<std::string>& names, int& code) {
     Captures out;
@@ -100,9 +95,8 @@ int limitsOf(const Options& options) {
     std::vector<exports::LimitedLog> out;
     const auto judged = [&](std::span<const std::shared_ptr<const capture::Capture>> runs) {
         auto parts = limits::judge(runs, variant, panel, 0.97, {}, {machine ? &*machine : nullptr, {}});
-        for (const auto test : tests)
-            if (limits::keyOf(test) == options.test)
-                limits::applyTested(parts, limits::compareTested(test, runs, decided));
+        if (const auto test = limits::decidingTestOf(options.test))
+            limits::applyTested(parts, limits::compareTested(*test, runs, decided));
         return parts;
     };
     if (options.together && !captures.empty())
@@ -116,13 +110,9 @@ int limitsOf(const Options& options) {
     return code;
 }
 
-} // namespace
-
-namespace {
-
 std::vector<std::string> testKeys() {
     std::vector<std::string> keys;
-    for (const auto test : tests) keys.emplace_back(limits::keyOf(test));
+    for (const auto test : limits::playedTests) keys.emplace_back(limits::keyOf(test));
     return keys;
 }
 

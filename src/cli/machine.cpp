@@ -64,14 +64,7 @@ int machineOf(const Options& options) {
     if (options.checks) {
         const auto points = shippedPoints();
         if (!points) return failed(points.error());
-        document::Facts facts;
-        facts.machines = {std::make_shared<const machine::Machine>(read->machine)};
-        document::Edits edits;
-        edits.subject.machine = 0;
-        document::Session session;
-        session.facts = std::make_shared<const document::Facts>(std::move(facts));
-        session.edits = std::make_shared<const document::Edits>(std::move(edits));
-        const auto known = checklist::factsOf(session);
+        const auto known = checklist::factsOf(read->machine);
         for (const auto& point : *points) {
             const auto judged = checklist::judge(point, known, {});
             checked.push_back({point, judged, wording::restsOn(wording::Words(), judged, known)});

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Limits says stands behind a bottleneck, and the run that would decide.
 #include "app/tidy.h"
-#include "stations/limits/limits.h"
 
 using namespace impasto;
 using namespace impasto::app;
@@ -84,7 +83,7 @@ TEST(LimitsStationTest, UndoWhileADecidingRunIsRecordedAfterTheResultWasSaved) {
     ASSERT_TRUE(d.spaceUntil(path::Action::Done));
     d.studio.go({"limits"});
     d.rest();
-    const auto offered = offeredTests(d.view());
+    const auto offered = path::offeredTests(d.view().session, *d.view().results);
     ASSERT_FALSE(offered.empty());
     d.studio.decide(offered.front());
     d.studio.undo(); // of the saved result, in the midst of the recording

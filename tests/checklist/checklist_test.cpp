@@ -63,6 +63,7 @@ TEST(ChecklistTest, ADesktopThatIsNotInOrder) {
     EXPECT_EQ(standingOf("copy-route", session), Standing::DoesNotApply); // one GPU
     EXPECT_EQ(standingOf("mains", session), Standing::DoesNotApply);      // no battery
     EXPECT_EQ(standingOf("hibernate", session), Standing::DoesNotApply);
+    EXPECT_EQ(standingOf("fans", session), Standing::CannotTell);   // no profile is told
     EXPECT_EQ(standingOf("driver", session), Standing::CannotTell); // nobody can know it without a network
 }
 
@@ -86,6 +87,7 @@ TEST(ChecklistTest, TheGoalDecidesWhatApplies) {
     EXPECT_EQ(standingOf("power-profile", sessionOn(m)), Standing::ToDo);
     EXPECT_EQ(standingOf("power-profile", sessionOn(m, run::Style::Battery)), Standing::DoesNotApply);
     EXPECT_EQ(standingOf("mains", sessionOn(m)), Standing::ToDo);
+    EXPECT_EQ(standingOf("fans", sessionOn(m)), Standing::ToDo) << "a quiet profile, whatever is said of the fans";
     // Played on battery, as was said: nothing to do about it.
     auto session = sessionOn(m);
     auto edits = document::setState("conditions.supply", "battery").apply(*session.edits);
@@ -164,9 +166,21 @@ TEST(ChecklistTest, WhatItRestsOnInWords) {
     const auto points = shipped();
     const wording::Words w;
     EXPECT_EQ(wording::restsOn(w, judge(pointNamed(points, "memory-speed"), facts, {}), facts),
-              "memory speed 3200 MT/s, rated 3600 MT/s");
+              "memory speed 3200 MT/s, rated memory speed 3600 MT/s");
     EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "memory-speed"), facts, {}), facts), "3200 of 3600 MT/s");
     EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "highest-refresh"), facts, {}), facts), "144 Hz");
     EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "memory-window"), facts, {}), facts),
               "seen by the CPU 3%");
+}
+
+TEST(ChecklistTest, OfAMachineAloneNothingIsTakenAsSaid) {
+    const support::TemporaryFolder folder;
+    support::desktopIn(folder);
+    const auto facts = factsOf(readIn(folder));
+    for (const auto& [name, fact] : facts)
+        EXPECT_FALSE(name.starts_with("state.") || name.starts_with("goal.")) << name;
+    const auto points = shipped();
+    for (const char* id : {"fans", "sync-off", "window-mode"})
+        EXPECT_EQ(judge(pointNamed(points, id), facts, {}).standing, Standing::CannotTell) << id;
+    EXPECT_EQ(judge(pointNamed(points, "link-lanes"), facts, {}).standing, Standing::ToDo);
 }

@@ -91,6 +91,10 @@ Standing byRule(const Point& point, const machine::Facts& facts, std::vector<std
     return open ? Standing::CannotTell : Standing::Fine;
 }
 
+std::string yesOrNo(bool is) {
+    return is ? "yes" : "no";
+}
+
 void add(Fingerprint& f, const machine::Facts& facts, const std::string& name) {
     const auto it = facts.find(name);
     f.add(name);
@@ -143,25 +147,25 @@ Result<std::vector<Point>> parseChecklist(std::string_view text, std::string fil
     return out;
 }
 
+machine::Facts factsOf(const machine::Machine& m) {
+    auto facts = m.facts;
+    facts["machine.simulated"] = yesOrNo(m.simulated);
+    facts["machine.copy_route"] = yesOrNo(m.copyRoute);
+    facts["machine.second_gpu"] = yesOrNo(!m.secondGpu.empty());
+    if (m.gpuMemory.value() > 0) facts["machine.gpu_mib"] = m.gpuMemory.value();
+    if (m.systemMemory.value() > 0) facts["machine.memory_mib"] = m.systemMemory.value();
+    if (m.panel.native.widthPx > 0) facts["panel.native"] = display::keyText(m.panel.native);
+    const bool known = m.panel.refresh.value() > 0;
+    if (known) facts["panel.follows"] = yesOrNo(m.panel.variable.has_value());
+    if (known) facts["panel.headset"] = yesOrNo(m.panel.headset);
+    if (known && !m.panel.variable) facts["panel.fixed_hz"] = m.panel.refresh.value();
+    const auto window = machine::numberIn(facts, "gpu.window_mib");
+    if (window && m.gpuMemory.value() > 0) facts["gpu.window_share"] = std::min(1.0, *window / m.gpuMemory.value());
+    return facts;
+}
+
 machine::Facts factsOf(const document::Session& session) {
-    machine::Facts facts;
-    const auto yes = [](bool is) { return std::string(is ? "yes" : "no"); };
-    if (const auto* m = session.machine()) {
-        facts = m->facts;
-        facts["machine.simulated"] = yes(m->simulated);
-        facts["machine.copy_route"] = yes(m->copyRoute);
-        facts["machine.second_gpu"] = yes(!m->secondGpu.empty());
-        if (m->gpuMemory.value() > 0) facts["machine.gpu_mib"] = m->gpuMemory.value();
-        if (m->systemMemory.value() > 0) facts["machine.memory_mib"] = m->systemMemory.value();
-        if (m->panel.native.widthPx > 0) facts["panel.native"] = display::keyText(m->panel.native);
-        const bool known = m->panel.refresh.value() > 0;
-        if (known) facts["panel.follows"] = yes(m->panel.variable.has_value());
-        if (known) facts["panel.headset"] = yes(m->panel.headset);
-        if (known && !m->panel.variable) facts["panel.fixed_hz"] = m->panel.refresh.value();
-        const auto window = machine::numberIn(facts, "gpu.window_mib");
-        if (window && m->gpuMemory.value() > 0)
-            facts["gpu.window_share"] = std::min(1.0, *window / m->gpuMemory.value());
-    }
+    auto facts = session.machine() == nullptr ? machine::Facts() : factsOf(*session.machine());
     if (session.edits->goal.brief) facts["goal.style"] = std::string(run::keyOf(session.edits->goal.brief->style));
     const auto& state = session.edits->subject.state;
     facts["state.supply"] = std::string(run::keyOf(state.conditions.supply));
@@ -169,7 +173,7 @@ machine::Facts factsOf(const document::Session& session) {
     facts["state.fans"] = std::string(run::keyOf(state.conditions.fans));
     facts["state.window"] = std::string(run::keyOf(state.conditions.window));
     facts["state.sync"] = std::string(run::keyOf(state.sync));
-    facts["state.direct"] = yes(state.direct);
+    facts["state.direct"] = yesOrNo(state.direct);
     return facts;
 }
 

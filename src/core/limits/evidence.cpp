@@ -56,6 +56,9 @@ std::string_view keyOf(Sign sign) {
 std::string_view keyOf(DecidingTest test) {
     return keyIn(tests, test);
 }
+std::optional<DecidingTest> decidingTestOf(std::string_view key) {
+    return valueIn(tests, key);
+}
 
 std::string_view keyOf(Answer answer) {
     return keyIn(answers, answer);

@@ -223,9 +223,7 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
 
 std::optional<DecidingTest> testIn(const run::Order& order, const run::Variant& usual, const run::Conditions& state,
                                    const machine::Machine* machine, const game::Game* game) {
-    for (const auto test :
-         {DecidingTest::LowerResolution, DecidingTest::LiftCap, DecidingTest::FasterMode, DecidingTest::FansUp,
-          DecidingTest::TexturesDown, DecidingTest::LowerLoad, DecidingTest::DirectRoute})
+    for (const auto test : playedTests)
         if (const auto plan = planOf(test, usual, state, machine, game);
             plan && plan->variant == order.variant && run::comparable(plan->conditions, order.conditions))
             return test;

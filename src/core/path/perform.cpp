@@ -115,6 +115,31 @@ std::optional<run::Order> decidingOrder(const Session& session, limits::Deciding
     return order;
 }
 
+std::vector<limits::DecidingTest> offeredTests(const Session& session, const Results& results) {
+    constexpr double worthARun = 0.3; // how sure a suspicion is
+    std::vector<limits::DecidingTest> out;
+    const auto usual = session.baselineVariant();
+    const auto offer = [&](const limits::PartVerdict& v, limits::DecidingTest test) {
+        const auto answered = [&](const limits::Tested& t) {
+            return t.test == test && t.answer != limits::Answer::Unclear;
+        };
+        if (std::any_of(v.tested.begin(), v.tested.end(), answered) ||
+            std::find(out.begin(), out.end(), test) != out.end())
+            return;
+        if (limits::planOf(test, usual, session.edits->subject.state.conditions, session.machine(), session.game()))
+            out.push_back(test);
+    };
+    const auto& verdicts = results::verdictsOf(results);
+    for (const auto& v : verdicts) offer(v, v.test());
+    for (const auto& v : verdicts)
+        for (const auto& s : v.suspicions)
+            if (s.sure >= worthARun) offer(v, limits::testOf(s.cause));
+    for (const auto& v : verdicts)
+        if (v.brake == limits::Brake::Gpu || v.brake == limits::Brake::Cpu)
+            offer(v, limits::DecidingTest::LowerResolution);
+    return out;
+}
+
 Result<Performed> perform(document::SessionStore& store, const Results& r, const NextStep& step, const IdSource& ids,
                           const Clock& clock) {
     const Session& session = store.session();

@@ -123,7 +123,7 @@ def decoded(edid):
             low = m[1]
         elif m := re.search(r"VRRmax: (\d+) Hz", line):
             yield f"vrr {low} {m[1]}"
-        elif m := re.search(r"^\s+(?:DTD|VIC|DMT|GTF|CVT|IBM|Apple)?[^:]*:\s+(\d+)x(\d+)(i?)\s+([\d.]+) Hz", line):
+        elif m := re.search(r"^\s+[^:]*:\s+(\d+)x(\d+)(i?)\s+([\d.]+) Hz", line):
             if not m[3]:
                 yield f"mode {m[1]} {m[2]} {m[4]}"
         elif m := re.search(r"Min(?:imum)? [Rr]efresh [Rr]ate: (\d+) Hz", line):

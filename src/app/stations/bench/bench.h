@@ -5,7 +5,6 @@
 
 #include <filesystem>
 #include <impasto/checklist/checklist.h>
-#include <impasto/probe/probe.h>
 
 namespace impasto::app {
 
@@ -25,7 +24,6 @@ struct BenchState {
     bool checks = false;  // below the machine: its checklist, in place of how it is played and with which settings
     std::string point;    // of the checklist, that is looked at; empty: none
     bool reading = false; // the machine is being read
-    std::vector<probe::Missing> missing; // of the machine that was read last
 };
 
 /// Where the parts of the machine's path stand.

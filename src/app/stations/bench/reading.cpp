@@ -27,7 +27,6 @@ void take(Studio& s, Result<probe::Probed> read) {
     if (const auto* before = s.view().session.machine()) keepTyped(read->machine, *before);
     const auto index = s.addMachine(toToml(read->machine), read->machine.name);
     if (!index) return s.tell(index.error());
-    s.state<BenchState>().missing = read->missing;
     s.go(benchStation().id);
     // Nobody can simulate a machine that was read: from now on its runs are played.
     std::vector<document::Edit> edits{document::useMachine(*index)};

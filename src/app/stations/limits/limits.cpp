@@ -149,7 +149,7 @@ double whatIf(Sheet& sheet, const View& view, double x, double y, double w) {
 /// What deciding runs said, and those that would say more; gives the y below.
 double decidingRuns(Sheet& sheet, const View& view, const std::vector<PartVerdict>& verdicts, double x, double y,
                     double w) {
-    const auto offered = offeredTests(view);
+    const auto offered = path::offeredTests(view.session, *view.results);
     const bool any =
         std::any_of(verdicts.begin(), verdicts.end(), [](const PartVerdict& v) { return !v.tested.empty(); });
     if (offered.empty() && !any) return y;

@@ -9,8 +9,6 @@ namespace impasto::app {
 struct LimitsState {
     bool ladder = false; // in a window that is too low for both: the ladder in place of the parts
 };
-/// Runs that would decide what is not sure yet, and that this machine and game can make; the most wanted first.
-std::vector<limits::DecidingTest> offeredTests(const View& view);
 Drawing layoutLimits(const View& view, QSizeF size);
 /// The ladder from there to the sheet's foot; false where there is none, or no room.
 bool layoutLadder(Sheet& sheet, const View& view, double top);

@@ -4,7 +4,6 @@
 
 #include <QtCore/QStringList>
 #include <QtCore/Qt>
-#include <impasto/limits/tested.h>
 
 namespace impasto::app {
 namespace {
@@ -32,36 +31,10 @@ void turn(Studio& s) {
 }
 
 void decide(Studio& s, const QString& key) {
-    for (const auto test : offeredTests(s.view()))
-        if (key == qs(std::string(limits::keyOf(test)))) return s.decide(test);
+    if (const auto test = limits::decidingTestOf(key.toStdString())) s.decide(*test);
 }
 
 } // namespace
-
-std::vector<limits::DecidingTest> offeredTests(const View& view) {
-    std::vector<limits::DecidingTest> out;
-    const auto& session = view.session;
-    const auto offer = [&](const limits::PartVerdict& v, limits::DecidingTest test) {
-        const auto answered = [&](const limits::Tested& t) {
-            return t.test == test && t.answer != limits::Answer::Unclear;
-        };
-        if (std::any_of(v.tested.begin(), v.tested.end(), answered) ||
-            std::find(out.begin(), out.end(), test) != out.end())
-            return;
-        if (limits::planOf(test, session.baselineVariant(), view.edits().subject.state.conditions, session.machine(),
-                           session.game()))
-            out.push_back(test);
-    };
-    const auto& verdicts = results::verdictsOf(*view.results);
-    for (const auto& v : verdicts) offer(v, v.test());
-    for (const auto& v : verdicts)
-        for (const auto& s : v.suspicions)
-            if (s.sure >= 0.3) offer(v, limits::testOf(s.cause));
-    for (const auto& v : verdicts)
-        if (v.brake == limits::Brake::Gpu || v.brake == limits::Brake::Cpu)
-            offer(v, limits::DecidingTest::LowerResolution);
-    return out;
-}
 
 Station limitsStation() {
     using path::Action;

@@ -38,6 +38,8 @@ Result<std::vector<Point>> parseChecklist(std::string_view text, std::string fil
 /// What is known: of the machine, its description, the goal and the state that is played in, under the names of
 /// machine::factNames() and those of knownNames().
 machine::Facts factsOf(const document::Session& session);
+/// Of the machine alone, of which nobody has said how and for what it is played.
+machine::Facts factsOf(const machine::Machine& machine);
 /// Names of facts that follow from a session besides machine::factNames().
 std::span<const std::string_view> knownNames();
 

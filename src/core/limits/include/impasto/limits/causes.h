@@ -4,6 +4,7 @@
 // machine's wiring that says so.
 #pragma once
 
+#include <array>
 #include <impasto/run/run.h>
 
 namespace impasto::limits {
@@ -46,6 +47,11 @@ enum class DecidingTest {
     LanesInLog
 };
 std::string_view keyOf(DecidingTest test);
+/// Those that are a run.
+inline constexpr std::array playedTests{
+    DecidingTest::LowerResolution, DecidingTest::LiftCap,   DecidingTest::FasterMode, DecidingTest::FansUp,
+    DecidingTest::TexturesDown,    DecidingTest::LowerLoad, DecidingTest::DirectRoute};
+std::optional<DecidingTest> decidingTestOf(std::string_view key);
 
 DecidingTest testOf(Cause cause);
 

@@ -17,6 +17,9 @@ std::vector<run::Order> openOrders(const document::Session& session);
 std::optional<run::Order> decidingOrder(const document::Session& session, limits::DecidingTest test,
                                         const IdSource& ids);
 
+/// Deciding runs for what is not sure yet, that this machine and game can make; the most wanted first.
+std::vector<limits::DecidingTest> offeredTests(const document::Session& session, const results::Results& results);
+
 struct Performed {
     std::vector<run::Order> toRecord; // by a rig, or by hand; they are facts already
 };
