@@ -15,9 +15,9 @@ set(IMPASTO_CORE_PCH <algorithm> <array> <cstdint> <functional> <map> <memory> <
 
 # The only way to make a core target: impasto_module(NAME stats USES run LIBS Eigen3::Eigen SOURCES ...).
 # Public headers stand in <folder>/include/impasto/<name>; the include path holds that and what USES links, so that an
-# include against the floors does not compile.
+# include against the floors does not compile. OPTIMISED: in debug builds, too.
 function(impasto_module)
-  cmake_parse_arguments(M "" "NAME" "USES;HIDES;LIBS;SOURCES" ${ARGN})
+  cmake_parse_arguments(M "OPTIMISED" "NAME" "USES;HIDES;LIBS;SOURCES" ${ARGN})
   add_library(impasto_${M_NAME} STATIC ${M_SOURCES})
   target_include_directories(impasto_${M_NAME} PUBLIC ${CMAKE_CURRENT_SOURCE_DIR}/${M_NAME}/include)
   target_include_directories(impasto_${M_NAME} PRIVATE ${CMAKE_CURRENT_SOURCE_DIR}/${M_NAME}) # its own private headers
@@ -28,8 +28,11 @@ function(impasto_module)
     target_link_libraries(impasto_${M_NAME} PRIVATE impasto_${use})
   endforeach()
   target_link_libraries(impasto_${M_NAME} PUBLIC tl::expected fmt::fmt PRIVATE impasto_flags ${M_LIBS})
-  if(M_NAME STREQUAL "base")
-    target_precompile_headers(impasto_base PRIVATE ${IMPASTO_CORE_PCH})
+  if(M_OPTIMISED) # matrices are too slow to test with otherwise
+    target_compile_options(impasto_${M_NAME} PRIVATE $<$<CONFIG:Debug>:-O2>)
+  endif()
+  if(M_NAME STREQUAL "base" OR M_OPTIMISED)
+    target_precompile_headers(impasto_${M_NAME} PRIVATE ${IMPASTO_CORE_PCH})
   else()
     target_precompile_headers(impasto_${M_NAME} REUSE_FROM impasto_base)
   endif()

@@ -105,8 +105,8 @@ TEST(ChecklistTest, NothingKnownIsNeverFineByItself) {
         const auto judged = judge(point, facts, {});
         if (judged.standing != Standing::Fine) continue;
         // Fine only by what the session says of how it is played.
-        for (const auto& name : judged.rests)
-            EXPECT_TRUE(name.starts_with("state.") || name.starts_with("machine.")) << name;
+        for (const auto& rest : judged.rests)
+            EXPECT_TRUE(rest.fact.starts_with("state.") || rest.fact.starts_with("machine.")) << rest.fact;
     }
 }
 
@@ -169,6 +169,10 @@ TEST(ChecklistTest, WhatItRestsOnInWords) {
               "memory speed 3200 MT/s, rated memory speed 3600 MT/s");
     EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "memory-speed"), facts, {}), facts), "3200 of 3600 MT/s");
     EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "highest-refresh"), facts, {}), facts), "144 Hz");
+    EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "fans"), facts, {}), facts),
+              "fans automatic, power profile performance")
+        << "two facts that have nothing to do with one another";
+    EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "link-lanes"), facts, {}), facts), "link lanes 16");
     EXPECT_EQ(wording::restsShort(w, judge(pointNamed(points, "memory-window"), facts, {}), facts),
               "seen by the CPU 3%");
 }

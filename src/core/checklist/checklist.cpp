@@ -73,19 +73,17 @@ std::optional<bool> holds(const Condition& c, const machine::Facts& facts) {
     return *number >= c.share * *other;
 }
 
-Standing byRule(const Point& point, const machine::Facts& facts, std::vector<std::string>& rests) {
+Standing byRule(const Point& point, const machine::Facts& facts, std::vector<Judged::Rest>& rests) {
     for (const auto& c : point.applies)
         if (holds(c, facts) == false) {
-            rests = {c.fact};
+            rests = {{c.fact, {}}};
             return Standing::DoesNotApply;
         }
     bool open = point.fine.empty();
     for (const auto& c : point.fine) {
         const auto held = holds(c, facts);
         if (!held) open = true;
-        if (held) rests.push_back(c.fact);
-        for (const auto& other : {c.leastOf, c.sameAs})
-            if (held && !other.empty()) rests.push_back(other);
+        if (held) rests.push_back({c.fact, c.leastOf.empty() ? c.sameAs : c.leastOf});
         if (held == false) return Standing::ToDo;
     }
     return open ? Standing::CannotTell : Standing::Fine;

@@ -13,7 +13,7 @@ namespace {
 /// Depth first under Lagrangian bounds that are tightened at every node.
 class Search {
   public:
-    Search(const Problem& problem, const Context& context, std::uint64_t nodeLimit)
+    Search(const Problem& problem, const Context& context, std::uint64_t nodeLimit, std::int64_t atLeast)
         : m_problem(problem), m_exact(problem), m_context(context), m_nodeLimit(nodeLimit),
           m_free(problem.groups.size()), m_frames(problem.groups.size() + 1) {
         std::iota(m_free.begin(), m_free.end(), std::size_t{0});
@@ -24,6 +24,7 @@ class Search {
             m_dearest.push_back(most->value);
             m_frames[0].alive.push_back(~std::uint64_t{0} >> (64 - group.size()));
         }
+        m_need = std::max(m_need, atLeast);
     }
 
     Result<Choice> run() {
@@ -126,7 +127,7 @@ class Search {
     /// Of equals the lexicographically highest stays.
     void keep(const Items& items) {
         const auto value = m_exact.value(items);
-        if (m_best && (value < m_need || (value == m_need && items <= *m_best))) return;
+        if (value < m_need || (m_best && value == m_need && items <= *m_best)) return;
         m_best = items;
         m_need = value;
     }
@@ -283,8 +284,8 @@ class Search {
 
 } // namespace
 
-Result<Choice> solve(const Problem& problem, const Context& context, std::uint64_t nodeLimit) {
-    return Search(problem, context, nodeLimit).run();
+Result<Choice> solve(const Problem& problem, const Context& context, std::uint64_t nodeLimit, std::int64_t atLeast) {
+    return Search(problem, context, nodeLimit, atLeast).run();
 }
 
 } // namespace impasto::choose

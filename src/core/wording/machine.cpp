@@ -74,7 +74,7 @@ constexpr Named names[] = {{"system.kind", "kind of machine", ""},
                            {"state.sync", "sync", ""},
                            {"state.direct", "copy route off", ""}};
 
-const Named* named(std::string_view key) {
+const Named* entryOf(std::string_view key) {
     const auto it = std::find_if(std::begin(names), std::end(names), [&](const Named& n) { return n.key == key; });
     return it == std::end(names) ? nullptr : &*it;
 }
@@ -82,7 +82,7 @@ const Named* named(std::string_view key) {
 } // namespace
 
 std::string factName(const Words& w, std::string_view key) {
-    const auto* n = named(key);
+    const auto* n = entryOf(key);
     return n == nullptr ? std::string(key) : w.say(n->name);
 }
 
@@ -94,7 +94,7 @@ std::string factValue(const Words& w, std::string_view key, const machine::Fact&
         return *word;
     }
     const double number = std::get<double>(fact);
-    const auto* n = named(key);
+    const auto* n = entryOf(key);
     const std::string_view unit = n == nullptr ? "" : n->unit;
     if (unit == "%") return fmt::format("{:.0f}%", 100 * number);
     if (unit == "MHz") return fmt::format("{:.1f} GHz", number / 1000);
@@ -103,30 +103,46 @@ std::string factValue(const Words& w, std::string_view key, const machine::Fact&
     return unit.empty() ? shortestText(number) : fmt::format("{} {}", shortestText(number), unit);
 }
 
+namespace {
+
+/// "memory speed 3200 MT/s", "copy route: yes"; empty for what is not known.
+std::string named(const Words& w, const std::string& key, const machine::Facts& facts) {
+    const auto it = facts.find(key);
+    if (it == facts.end()) return {};
+    const auto* word = std::get_if<std::string>(&it->second);
+    const bool either = word != nullptr && (*word == "yes" || *word == "no");
+    const std::string name = factName(w, key), value = factValue(w, key, it->second);
+    return either ? w.say("{}: {}", name, value) : w.say("{} {}", name, value);
+}
+
+/// "3200 of 3600 MT/s": two values of one unit; one alone where they are equal and say what they are.
+std::string held(const Words& w, const checklist::Judged::Rest& rest, const machine::Facts& facts) {
+    const auto one = facts.find(rest.fact), other = facts.find(rest.against);
+    if (one == facts.end() || other == facts.end()) return named(w, rest.fact, facts);
+    const std::string value = factValue(w, one->first, one->second), rated = factValue(w, other->first, other->second);
+    if (value == rated) {
+        const bool bare = std::holds_alternative<double>(one->second) && value.find(' ') == std::string::npos;
+        return bare ? named(w, rest.fact, facts) : value;
+    }
+    const auto unit = rated.find(' ');
+    const bool same = unit != std::string::npos && value.ends_with(rated.substr(unit));
+    return w.say("{} of {}", same ? value.substr(0, value.size() - (rated.size() - unit)) : value, rated);
+}
+
+} // namespace
+
 std::string restsOn(const Words& w, const checklist::Judged& judged, const machine::Facts& facts) {
     std::vector<std::string> things;
-    for (const auto& key : judged.rests)
-        if (const auto it = facts.find(key); it != facts.end()) {
-            const auto* word = std::get_if<std::string>(&it->second);
-            const bool either = word != nullptr && (*word == "yes" || *word == "no");
-            const std::string name = factName(w, key), value = factValue(w, key, it->second);
-            things.push_back(either ? w.say("{}: {}", name, value) : w.say("{} {}", name, value));
-        }
+    for (const auto& rest : judged.rests)
+        for (const auto& key : {rest.fact, rest.against})
+            if (auto thing = named(w, key, facts); !thing.empty()) things.push_back(std::move(thing));
     return listed(w, things);
 }
 
 std::string restsShort(const Words& w, const checklist::Judged& judged, const machine::Facts& facts) {
-    if (judged.rests.size() != 2) return restsOn(w, judged, facts);
-    const auto one = facts.find(judged.rests.front()), other = facts.find(judged.rests.back());
-    if (one == facts.end() || other == facts.end()) return restsOn(w, judged, facts);
-    const std::string value = factValue(w, one->first, one->second), rated = factValue(w, other->first, other->second);
-    const bool words = std::holds_alternative<std::string>(one->second);
-    if (value == rated && (words || value.find(' ') != std::string::npos)) return value;
-    if (value == rated) return w.say("{} {}", factName(w, one->first), value);
-    const auto unit = rated.find(' ');
-    const bool same = unit != std::string::npos && value.size() > rated.size() - unit &&
-                      value.substr(value.size() - (rated.size() - unit)) == rated.substr(unit);
-    return w.say("{} of {}", same ? value.substr(0, value.size() - (rated.size() - unit)) : value, rated);
+    std::vector<std::string> things;
+    for (const auto& rest : judged.rests) things.push_back(held(w, rest, facts));
+    return listed(w, things);
 }
 
 std::string standing(const Words& w, checklist::Standing standing) {

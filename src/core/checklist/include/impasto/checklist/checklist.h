@@ -47,10 +47,14 @@ enum class Standing { Fine, ToDo, CannotTell, DoesNotApply };
 std::string_view keyOf(Standing standing);
 
 struct Judged {
+    /// A known fact that it was judged by, and the one that it was held against.
+    struct Rest {
+        std::string fact, against; // against: empty where it was held against none
+    };
     Standing standing = Standing::CannotTell;
     std::optional<document::Tick> said; // what a person said, where it still stands
     bool reopened = false;              // it was said, and what it rested on has changed
-    std::vector<std::string> rests;     // facts that it was judged by, and are known
+    std::vector<Rest> rests;
 };
 Judged judge(const Point& point, const machine::Facts& facts, const document::Checks& checks);
 

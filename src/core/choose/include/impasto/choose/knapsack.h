@@ -8,6 +8,7 @@
 #include <cmath>
 #include <impasto/base/context.h>
 #include <impasto/base/error.h>
+#include <limits>
 #include <vector>
 
 namespace impasto::choose {
@@ -45,7 +46,9 @@ struct Choice {
     std::uint64_t nodes = 0;
 };
 
-/// Errors: NothingFits, Cancelled. When `nodeLimit` ends the search first, the best found so far with its bound.
-Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 4'000'000);
+/// Errors: NothingFits (nothing worth `atLeast` or more), Cancelled. When `nodeLimit` ends the search first, the best
+/// found so far with its bound.
+Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 4'000'000,
+                     std::int64_t atLeast = std::numeric_limits<std::int64_t>::min());
 
 } // namespace impasto::choose

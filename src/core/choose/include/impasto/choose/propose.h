@@ -2,13 +2,11 @@
 // From costs and a budget to the exact choice of levels: the most picture that fits in every part and lane.
 #pragma once
 
+#include <impasto/choose/chooser.h>
 #include <impasto/choose/knapsack.h>
 #include <impasto/cost/cost.h>
 
 namespace impasto::choose {
-
-/// Of the GPU's memory; the rest is the system's.
-inline constexpr double usableMemoryShare = 0.95;
 
 /// The costs of one lane, and against the route the part that is nearest to its safe limit: partMean = worstFactor *
 /// routeMean.

@@ -1,0 +1,290 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/choose/chooser.h>
+
+#include <cmath>
+#include <impasto/choose/knapsack.h>
+#include <numeric>
+
+namespace impasto::choose {
+namespace {
+
+constexpr double unitsPerMs = 1000, unitsPerMib = 100, unitsOfPicture = 1e5;
+
+double unitsOf(cost::Resource resource) {
+    return resource == cost::Resource::GpuMemory ? unitsPerMib : unitsPerMs;
+}
+
+std::int64_t up(double value) {
+    return static_cast<std::int64_t>(std::ceil(value - 1e-6));
+}
+
+/// Chance that a standard normal value lies below.
+double below(double z) {
+    return 0.5 * std::erfc(-z / std::sqrt(2.0));
+}
+
+} // namespace
+
+Allowed Allowed::of(const cost::Layout& layout, const game::Values& locked,
+                    const std::vector<std::pair<std::string, std::string>>& cannot) {
+    const auto is = [&](const std::string& setting, const std::string& level) {
+        const auto held = locked.find(setting);
+        if (held != locked.end()) return held->second == level;
+        return std::find(cannot.begin(), cannot.end(), std::pair(setting, level)) == cannot.end();
+    };
+    Allowed out;
+    const auto listOf = [&](const std::string& setting, const std::vector<std::string>& levels) {
+        std::vector<bool> list;
+        for (const auto& level : levels) list.push_back(is(setting, level));
+        if (std::find(list.begin(), list.end(), true) == list.end()) list.assign(list.size(), true);
+        return list;
+    };
+    for (const auto& dial : layout.dials) out.levels.push_back(listOf(dial.setting, dial.levels));
+    out.scales = listOf(layout.scaleSetting, layout.scaleLevels);
+    return out;
+}
+
+bool Allowed::has(const cost::Set& set) const {
+    for (std::size_t s = 0; s < levels.size(); ++s)
+        if (!levels[s][set.levels[s]]) return false;
+    return scales[set.scale];
+}
+
+Chooser::Chooser(const cost::Belief& belief, const game::Game& game, Allowed allowed)
+    : m_belief(belief), m_allowed(std::move(allowed)) {
+    const auto& layout = belief.layout();
+    double weights = 0;
+    for (const auto& setting : game.settings) weights += setting.weight;
+    const auto valuesOf = [&](const std::string& id) {
+        std::vector<std::int64_t> out;
+        if (const auto* setting = game.setting(id))
+            for (const auto& level : setting->levels)
+                out.push_back(std::llround(unitsOfPicture * setting->weight * level.picture / std::max(weights, 1.0)));
+        else
+            out.push_back(0);
+        return out;
+    };
+    std::size_t column = 1;
+    for (const auto& dial : layout.dials) {
+        m_values.push_back(valuesOf(dial.setting));
+        m_first.push_back(column);
+        column += dial.levels.size() - 1;
+    }
+    m_sizeValues = valuesOf(layout.scaleSetting);
+    for (std::size_t k = 0; k < belief.resources().size(); ++k)
+        for (std::size_t model = 0; model < belief.weights().size(); ++model)
+            for (std::size_t p = 0; p < belief.partsOf(belief.resources()[k]); ++p) {
+                Row row{k, p, model, {}};
+                const double noise = belief.runSd(belief.resources()[k], model);
+                for (std::size_t g = 0; g < layout.scales.size(); ++g) {
+                    auto costs = belief.linear(belief.resources()[k], p, g, model);
+                    const std::size_t n = costs.mean.size();
+                    for (std::size_t i = 0; i < n; ++i)
+                        for (std::size_t j = 0; j < n; ++j)
+                            costs.covariance[i * n + j] += noise * noise * costs.mean[i] * costs.mean[j];
+                    row.bySize.push_back(std::move(costs));
+                }
+                m_rows.push_back(std::move(row));
+            }
+}
+
+double Chooser::picture(const cost::Set& set) const {
+    std::int64_t sum = m_sizeValues[set.scale];
+    for (std::size_t s = 0; s < set.levels.size(); ++s) sum += m_values[s][set.levels[s]];
+    return static_cast<double>(sum) / unitsOfPicture;
+}
+
+std::pair<double, double> Chooser::linearOf(const Row& row, const cost::Set& set) const {
+    const auto& costs = row.bySize[set.scale];
+    const std::size_t n = costs.mean.size();
+    std::vector<std::size_t> held{0};
+    for (std::size_t s = 0; s < set.levels.size(); ++s)
+        if (set.levels[s] > 0) held.push_back(m_first[s] + set.levels[s] - 1);
+    double mean = 0, variance = 0;
+    for (const auto i : held) {
+        mean += costs.mean[i];
+        for (const auto j : held) variance += costs.covariance[i * n + j];
+    }
+    return {mean, std::sqrt(std::max(0.0, variance))};
+}
+
+std::pair<double, double> Chooser::trueOf(const Row& row, const cost::Set& set) const {
+    const auto resource = m_belief.resources()[row.resource];
+    const auto told = m_belief.tell(resource, row.part, set, row.model);
+    const double noise = m_belief.runSd(resource, row.model) * told.mean;
+    return {told.mean, std::sqrt(told.variance + noise * noise)};
+}
+
+Standing Chooser::standing(const cost::Set& set, const Room& room) const {
+    Standing out{1e9, 1};
+    std::vector<double> failing(m_belief.weights().size(), 0.0);
+    for (const auto& row : m_rows) {
+        const auto [mean, sd] = trueOf(row, set);
+        const double z = (room[row.resource][row.part] - mean) / std::max(sd, 1e-9);
+        out.sure = std::min(out.sure, z);
+        failing[row.model] += 1 - below(z);
+    }
+    double weights = 0, chance = 0;
+    for (std::size_t m = 0; m < failing.size(); ++m) {
+        weights += m_belief.weights()[m];
+        chance += m_belief.weights()[m] * std::max(0.0, 1 - failing[m]);
+    }
+    out.chance = chance / weights;
+    return out;
+}
+
+template <class Problems>
+std::optional<Best> Chooser::over(const Problems& problemAt, std::uint64_t nodeLimit, const Context& context) const {
+    std::vector<std::size_t> sizes;
+    for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
+        if (m_allowed.scales[g]) sizes.push_back(g);
+    std::stable_sort(sizes.begin(), sizes.end(),
+                     [this](std::size_t a, std::size_t b) { return m_sizeValues[a] > m_sizeValues[b]; });
+    std::int64_t most = 0;
+    for (std::size_t s = 0; s < m_values.size(); ++s) {
+        std::int64_t here = 0;
+        for (std::size_t l = 0; l < m_values[s].size(); ++l)
+            if (m_allowed.levels[s][l]) here = std::max(here, m_values[s][l]);
+        most += here;
+    }
+    std::optional<Best> best;
+    std::int64_t value = 0, bound = 0;
+    for (const auto g : sizes) {
+        if (best && m_sizeValues[g] + most <= value) break; // nothing more with a lesser size
+        auto [problem, levels] = problemAt(g);
+        const auto found = solve(problem, context, nodeLimit, best ? value + 1 - m_sizeValues[g] : 0);
+        if (!found) continue;
+        const auto total = found->value + m_sizeValues[g];
+        bound = std::max(bound, found->bound + m_sizeValues[g]);
+        cost::Set set{{}, g};
+        for (std::size_t s = 0; s < levels.size(); ++s) set.levels.push_back(levels[s][found->items[s]]);
+        const std::uint64_t nodes = (best ? best->nodes : 0) + found->nodes;
+        value = total;
+        best = Best{std::move(set), static_cast<double>(total) / unitsOfPicture, true, false, 0, nodes};
+    }
+    if (!best) return best;
+    best->proven = bound <= value;
+    best->pictureGap = static_cast<double>(std::max<std::int64_t>(0, bound - value)) / unitsOfPicture;
+    return best;
+}
+
+namespace {
+
+/// The groups of a problem: the levels that may be chosen, with their values.
+std::vector<std::vector<std::size_t>> openLevels(const Allowed& allowed) {
+    std::vector<std::vector<std::size_t>> out;
+    for (const auto& dial : allowed.levels) {
+        auto& levels = out.emplace_back();
+        for (std::size_t l = 0; l < dial.size(); ++l)
+            if (dial[l]) levels.push_back(l);
+    }
+    return out;
+}
+
+} // namespace
+
+std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& draw) const {
+    constexpr std::uint64_t nodes = 2000;
+    const auto levels = openLevels(m_allowed);
+    return over(
+        [&](std::size_t g) {
+            Problem problem;
+            for (std::size_t s = 0; s < levels.size(); ++s) {
+                auto& group = problem.groups.emplace_back();
+                for (const auto l : levels[s]) group.push_back({m_values[s][l], {}});
+            }
+            for (std::size_t k = 0; k < draw.means.size(); ++k) {
+                const auto resource = m_belief.resources()[k];
+                const double units = unitsOf(resource), noise = 1 + 1.28 * m_belief.runSd(resource);
+                for (std::size_t p = 0; p < draw.means[k].size(); ++p) {
+                    const auto& costs = draw.means[k][p][g];
+                    problem.capacity.push_back(
+                        static_cast<std::int64_t>(std::floor(units * (room[k][p] / noise - costs[0]))));
+                    for (std::size_t s = 0; s < levels.size(); ++s)
+                        for (std::size_t i = 0; i < levels[s].size(); ++i) {
+                            const auto l = levels[s][i];
+                            problem.groups[s][i].use.push_back(l == 0 ? 0 : up(units * costs[m_first[s] + l - 1]));
+                        }
+                }
+            }
+            return std::pair(std::move(problem), levels);
+        },
+        nodes, {});
+}
+
+cost::Set Chooser::safest(const Room& room) const {
+    const auto levels = openLevels(m_allowed);
+    cost::Set out;
+    double most = -1e300;
+    for (std::size_t g = 0; g < m_allowed.scales.size(); ++g) {
+        if (!m_allowed.scales[g]) continue;
+        cost::Set set{{}, g};
+        for (const auto& open : levels) set.levels.push_back(open.front());
+        const double sure = standing(set, room).sure;
+        if (sure <= most) continue;
+        most = sure;
+        out = std::move(set);
+    }
+    return out;
+}
+
+/// Settings work on each other: what they do at the answer is added to what they do apart, and it is solved again,
+/// until the answer fits as it is and stays.
+Result<Best> Chooser::best(const Room& room, double safety, const Context& context, std::uint64_t nodeLimit) const {
+    constexpr int rounds = 7;
+    const auto levels = openLevels(m_allowed);
+    std::vector<double> shift(m_rows.size(), 0.0);
+    std::optional<Best> best;
+    cost::Set last;
+    for (int round = 0; round < rounds; ++round) {
+        auto found = over(
+            [&](std::size_t g) {
+                Problem problem;
+                for (std::size_t s = 0; s < levels.size(); ++s) {
+                    auto& group = problem.groups.emplace_back();
+                    for (const auto l : levels[s]) group.push_back({m_values[s][l], {}});
+                }
+                for (std::size_t r = 0; r < m_rows.size(); ++r) {
+                    const auto& row = m_rows[r];
+                    const auto& costs = row.bySize[g];
+                    const double units = unitsOf(m_belief.resources()[row.resource]);
+                    problem.capacity.push_back(static_cast<std::int64_t>(
+                        std::floor(units * (room[row.resource][row.part] + shift[r] - costs.mean[0]))));
+                    DoubtMargin margin{r, units * safety, {}, costs.covariance};
+                    for (std::size_t s = 0; s < levels.size(); ++s) {
+                        auto& columns = margin.columnOf.emplace_back();
+                        for (std::size_t i = 0; i < levels[s].size(); ++i) {
+                            const auto l = levels[s][i];
+                            problem.groups[s][i].use.push_back(l == 0 ? 0 : up(units * costs.mean[m_first[s] + l - 1]));
+                            columns.push_back(l == 0 ? 0 : static_cast<int>(m_first[s] + l - 1));
+                        }
+                    }
+                    if (safety > 0) problem.margins.push_back(std::move(margin));
+                }
+                return std::pair(std::move(problem), levels);
+            },
+            nodeLimit, context);
+        if (context.cancelled()) return fail(ErrorCode::Cancelled);
+        if (!found) break;
+        bool fits = true;
+        for (std::size_t r = 0; r < m_rows.size(); ++r) {
+            const auto [mean, sd] = trueOf(m_rows[r], found->set);
+            const auto [plain, plainSd] = linearOf(m_rows[r], found->set);
+            const double limit = room[m_rows[r].resource][m_rows[r].part];
+            fits = fits && mean + safety * sd <= limit * 1.0005;
+            shift[r] = plain + safety * plainSd - mean - safety * sd;
+        }
+        const bool again = round > 0 && found->set == last;
+        last = found->set;
+        if (fits && (!best || found->picture > best->picture)) best = std::move(found);
+        if (fits && again) break;
+        if (again) { // it moves no more and does not fit: a little less
+            for (double& s : shift) s -= 0.002 * std::abs(s) + 1e-3;
+        }
+    }
+    if (best) return *best;
+    const auto set = safest(room);
+    return Best{set, picture(set), standing(set, room).sure >= safety, false, 0, 0};
+}
+
+} // namespace impasto::choose

@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The exact choice under what is believed of the costs, and the run that would tell most about it.
+#pragma once
+
+#include <impasto/base/context.h>
+#include <impasto/base/error.h>
+#include <impasto/cost/belief.h>
+
+namespace impasto::choose {
+
+/// Of the GPU's memory; the rest is the system's.
+inline constexpr double usableMemoryShare = 0.95;
+
+/// What a set may take: by resource (as in the belief's), part; ms, MiB.
+using Room = std::vector<std::vector<double>>;
+
+/// Levels that may be chosen: by dial, level; and rendered sizes.
+struct Allowed {
+    std::vector<std::vector<bool>> levels;
+    std::vector<bool> scales;
+    /// All but what is locked at another level or cannot be set.
+    static Allowed of(const cost::Layout& layout, const game::Values& locked,
+                      const std::vector<std::pair<std::string, std::string>>& cannot);
+    [[nodiscard]] bool has(const cost::Set& set) const;
+};
+
+struct Best {
+    cost::Set set;
+    double picture = 0; // 0 to 1
+    bool fits = false;  // else the set that comes nearest
+    bool proven = false;
+    double pictureGap = 0; // how much more picture could exist, at most; 0 when proven
+    std::uint64_t nodes = 0;
+};
+
+/// How sure a set is, where it is nearest to its limit.
+struct Standing {
+    double sure = 0;   // least (usable - mean) / sd of one run, over all resources, parts and models that matter
+    double chance = 0; // at least, that one run of it is within the room everywhere
+};
+
+/// Doubt that a choice allows for, in standard deviations of one run in every part: about 93% each.
+inline constexpr double usualSafety = 1.5;
+
+class Chooser {
+  public:
+    Chooser(const cost::Belief& belief, const game::Game& game, Allowed allowed);
+
+    /// The most picture that fits with so many standard deviations of doubt. Errors: Cancelled.
+    [[nodiscard]] Result<Best> best(const Room& room, double safety, const Context& context = {},
+                                    std::uint64_t nodeLimit = 200'000) const;
+    /// The most picture that would fit if a draw were true; nothing where none does.
+    [[nodiscard]] std::optional<Best> best(const Room& room, const cost::Belief::Draw& draw) const;
+    [[nodiscard]] Standing standing(const cost::Set& set, const Room& room) const;
+    [[nodiscard]] double picture(const cost::Set& set) const;
+    [[nodiscard]] const Allowed& allowed() const { return m_allowed; }
+    [[nodiscard]] const cost::Belief& belief() const { return m_belief; }
+
+  private:
+    struct Row { // a limit
+        std::size_t resource = 0, part = 0, model = 0;
+        std::vector<cost::LinearCosts> bySize; // with the noise of one run
+    };
+    struct Search;
+    /// Over the rendered sizes, the most picture first.
+    template <class Problems>
+    [[nodiscard]] std::optional<Best> over(const Problems& problemAt, std::uint64_t nodeLimit,
+                                           const Context& context) const;
+    [[nodiscard]] std::int64_t valueOf(std::size_t dial, std::size_t level) const;
+    [[nodiscard]] std::int64_t valueOfSize(std::size_t scale) const;
+    /// Mean and standard deviation of a row's sums for a set; without what settings do to each other.
+    [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;
+    [[nodiscard]] std::pair<double, double> trueOf(const Row& row, const cost::Set& set) const;
+    [[nodiscard]] cost::Set safest(const Room& room) const;
+
+    const cost::Belief& m_belief;
+    Allowed m_allowed;
+    std::vector<Row> m_rows;
+    std::vector<std::vector<std::int64_t>> m_values; // by dial, level
+    std::vector<std::int64_t> m_sizeValues;
+    std::vector<std::size_t> m_first; // column of a dial's second level
+};
+
+/// What to run next.
+struct Advice {
+    Best best;                     // of what is known
+    Standing standing;             // of it
+    std::optional<cost::Set> next; // nothing: another run would not change the choice by more than is good enough
+    double gain = 0;               // picture that the choice is expected to miss, as a share of its own
+    std::vector<std::size_t> asks; // dials whose levels differ among what may be best
+};
+
+/// `tried`: sets that were run, or that cannot be. `enough`: a share of the picture. Errors: Cancelled.
+Result<Advice> advise(const Chooser& chooser, const Room& room, const std::vector<cost::Set>& tried, double enough,
+                      std::uint64_t seed, const Context& context = {});
+
+} // namespace impasto::choose
