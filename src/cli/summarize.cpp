@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
 
+#include <cmath>
 #include <impasto/base/shown.h>
 #include <impasto/exports/json.h>
 #include <impasto/logs/import.h>

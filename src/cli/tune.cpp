@@ -52,15 +52,17 @@ void printLimits(const wording::Words& w, const document::Session& s, const resu
                    wording::bottleneckEvidence(w, v, s.edits->goal.brief->target));
 }
 
-void printCosts(const document::Session& s, const results::Results& r) {
+void printCosts(const wording::Words& w, const document::Session& s, const results::Results& r) {
     const auto* costs = r.get<results::Costs>();
-    if (costs == nullptr || costs->lanes.empty() || costs->lanes.front().fit.columns.empty()) return;
-    fmt::print("\nWhat the measured levels change, ms of the route mean, 95% intervals\n");
+    if (costs == nullptr || costs->lanes.empty()) return;
+    fmt::print("\nWhat the levels change, ms in the heaviest part, 95% intervals, and runs that held them\n");
     for (const auto& lane : costs->lanes)
-        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i) {
-            const auto& key = lane.fit.columns[i];
-            fmt::print("  {:<5} {:<22} {:<10} {}\n", run::keyOf(lane.lane), s.game()->setting(key.setting)->label,
-                       key.level, wording::signedPlusMinus(lane.fit.estimate[i + 1], lane.fit.halfWidth(i + 1), 2));
+        for (std::size_t i = 0; i < lane.levels.columns.size(); ++i) {
+            const auto& key = lane.levels.columns[i];
+            fmt::print("  {:<5} {:<22} {:<10} {:<14} {}\n", wording::lane(w, lane.lane),
+                       s.game()->setting(key.setting)->label, key.level,
+                       wording::signedPlusMinus(lane.levels.estimate[i + 1], lane.levels.halfWidth(i + 1), 2),
+                       lane.levels.runs[i + 1]);
         }
 }
 
@@ -84,7 +86,7 @@ void print(const document::Session& s, const results::Results& r) {
     fmt::print("{} on {}, {} fps, {} runs\n", s.name(), s.machine()->name,
                wording::wishFps(s.edits->goal.brief->target), s.facts->runs.size());
     printLimits(w, s, r);
-    printCosts(s, r);
+    printCosts(w, s, r);
     const auto* proposal = results::proposalOf(r);
     if (s.edits->settings.choice) {
         fmt::print("\nThe choice{}\n", proposal != nullptr && proposal->values == s.edits->settings.choice->values

@@ -270,13 +270,13 @@ TEST(ActionsTest, APictureIsCopiedWithItsFigures) {
     ASSERT_TRUE(copied->hasImage());
     EXPECT_EQ(qvariant_cast<QImage>(copied->imageData()).size(), shown);
     const QStringList lines = copied->text().split(QLatin1Char('\n'));
-    for (const auto& run : {QStringLiteral("Run 1"), QStringLiteral("Run 2")})
+    for (const auto& run : {QStringLiteral("Run 1"), QStringLiteral("Baseline")})
         EXPECT_TRUE(std::any_of(lines.begin(), lines.end(), [&](const QString& line) {
             return line.split(QLatin1Char('\t')).contains(run);
         })) << copied->text().toStdString();
     d.window->easel()->focusOn(QStringLiteral("run.") + qs(d.view().session.facts->runs[1].id.hex()));
     d.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_TRUE(QGuiApplication::clipboard()->text().contains(QStringLiteral("Run 2")))
+    EXPECT_TRUE(QGuiApplication::clipboard()->text().contains(QStringLiteral("Baseline, 64.9 fps, 1 run")))
         << QGuiApplication::clipboard()->text().toStdString() << "; " << d.view().message.toStdString();
 }
 

@@ -25,7 +25,7 @@ TEST(DragTest, TheChoiceIsSolvedAgainWhileMoving) {
         ASSERT_TRUE(d.view().preview);
         EXPECT_NEAR(d.view().preview->target.value(), target, 1.01);
         EXPECT_GT(d.studio.solverCalls(), calls);
-        const auto ground = results::groundOf(d.view().session, *d.view().results);
+        const auto ground = results::groundOf(*d.view().results);
         const auto fresh = choose::propose(*ground, d.view().preview->target);
         ASSERT_EQ(fresh.has_value(), d.view().preview->proposal.has_value());
         if (fresh) {

@@ -25,7 +25,7 @@ class Driven {
     void drop(const std::vector<std::filesystem::path>& files);
     [[nodiscard]] const View& view() const { return studio.view(); }
     /// Presses Space until the action comes next, at most `presses` times.
-    bool spaceUntil(path::Action action, int presses = 20);
+    bool spaceUntil(path::Action action, int presses = 60);
 };
 
 /// A frame log with frame times only.

@@ -37,7 +37,11 @@ TEST(LimitsStationTest, AHotLaptopIsToldAndTheFansUndoIt) {
     expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "limits");
     d.studio.apply(document::setState("conditions.fans", "full"));
     d.rest();
-    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    ASSERT_EQ(d.view().step.action, path::Action::RecordBaseline);
+    d.studio.primary();
+    d.rest();
+    d.studio.go({"limits"});
+    d.rest();
     EXPECT_FALSE(says(d.window->easel()->drawing(), "Behind it: heat")) << "what the test was for";
 }
 
@@ -95,7 +99,9 @@ TEST(LimitsStationTest, UndoWhileADecidingRunIsRecordedAfterTheResultWasSaved) {
 TEST(LimitsStationTest, TheLadderStandsUnderThePartsOrInTheirPlace) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    d.studio.decide(limits::DecidingTest::LowerResolution);
+    d.rest();
     ASSERT_NE(d.view().get<results::Ladders>(), nullptr);
     d.window->resize(1280, 800);
     d.studio.go({"limits"});

@@ -39,7 +39,7 @@ TEST(PathTest, KeysAloneLeadFromNothingToKeptAndBack) {
         revision = d.view().session.revision;
         edits = d.view().session.edits;
         runs = d.view().session.facts->runs.size();
-        EXPECT_GE(runs, 25U);
+        EXPECT_GE(runs, 9U);
     }
     Driven again(folder, true);
     EXPECT_EQ(again.view().session.revision, revision);

@@ -18,9 +18,9 @@ std::string longLog() {
     return frameLog(frames);
 }
 
-/// Starts the demo's cost runs and lets a few of them be made.
+/// Starts the demo's proof runs and lets a few of them be made.
 void recordSome(Driven& d) {
-    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordProof));
     const auto before = d.view().session.facts->runs.size();
     d.studio.primary();
     ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().session.facts->runs.size() > before + 1; }, 60000));
@@ -45,8 +45,8 @@ TEST(SwitchTest, ANewSessionWhileOneRecords) {
     d.rest();
     EXPECT_EQ(d.view().session.id, id);
     EXPECT_GE(d.view().session.facts->runs.size(), made) << "what was recorded is in the file";
-    EXPECT_EQ(d.view().step.action, path::Action::RecordCosts) << "and the path goes on where it was";
-    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice, 3));
+    EXPECT_EQ(d.view().step.action, path::Action::RecordProof) << "and the path goes on where it was";
+    ASSERT_TRUE(d.spaceUntil(path::Action::KeepResult, 3));
 }
 
 TEST(SwitchTest, BackAndForthAtOnce) {

@@ -174,7 +174,7 @@ TEST(TestedTest, AThrottledLaptopRecoversWhenItsFansRise) { // common practice, 
     ASSERT_TRUE(start.apply(document::useMachine(index)).has_value());
     ASSERT_TRUE(start.apply(document::setState("conditions.fans", "quiet")).has_value());
     support::Walk walk(std::move(start));
-    ASSERT_TRUE(walk.until(path::Action::RecordLowest));
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
     const auto parts = decided(walk, DecidingTest::FansUp);
     ASSERT_FALSE(parts.empty());
     for (const auto& v : parts) {

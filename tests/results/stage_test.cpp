@@ -129,8 +129,8 @@ TEST(StageTest, WhatIsDeclaredIsRead) {
             seen[id] |= in.partsSeen();
             return made;
         };
-    for (const auto until :
-         {path::Action::RecordBaseline, path::Action::AcceptChoice, path::Action::ChooseCap, path::Action::Done}) {
+    for (const auto until : {path::Action::RecordBaseline, path::Action::RecordCosts, path::Action::AcceptChoice,
+                             path::Action::ChooseCap, path::Action::Done}) {
         const auto store = walked(until);
         ResultsCache cache;
         static_cast<void>(computeWith(watched, store.session(), cache, {}, {}, {}));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/support.h"
 
+#include <cmath>
+
 #include <cstdlib>
 #include <impasto/base/file.h>
 #include <impasto/base/fingerprint.h>

@@ -82,7 +82,7 @@ void Studio::budgetPreview(Fps target) {
     auto* open = m_open.get();
     open->solver.post(
         [this, open, target, session = m_view.session, results = m_view.results](const std::stop_token& stop) {
-            const auto ground = results::groundOf(session, *results);
+            const auto ground = results::groundOf(*results);
             auto solved = std::make_shared<Result<choose::Proposal>>(
                 ground ? choose::propose(*ground, target, {stop, {}})
                        : Result<choose::Proposal>(fail(ErrorCode::LacksRuns, "1")));

@@ -70,7 +70,13 @@ Result<Advice> advise(const Chooser& chooser, const Room& room, const std::vecto
                         [&](const cost::Set& set) { return set.levels[s] != about.front().levels[s]; }))
             out.asks.push_back(s);
     out.next = ladderOf(chooser, tried);
+    out.ladder = out.next.has_value();
     if (out.next || (out.best.fits && out.gain <= enough)) return out;
+    if (!out.best.fits) {
+        // Whether anything can fit is asked of the set that is surest; where that leaves no hope, nothing more is.
+        if (std::find(tried.begin(), tried.end(), out.best.set) == tried.end()) out.next = out.best.set;
+        if (out.next || out.standing.sure < -usualSafety) return out;
+    }
     for (const double safety : {0.0, 0.6}) {
         const auto found = chooser.best(room, safety, context, nodes);
         if (!found) return tl::unexpected(found.error());

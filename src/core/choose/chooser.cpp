@@ -2,7 +2,6 @@
 #include <impasto/choose/chooser.h>
 
 #include <cmath>
-#include <impasto/choose/knapsack.h>
 #include <numeric>
 
 namespace impasto::choose {
@@ -50,8 +49,9 @@ bool Allowed::has(const cost::Set& set) const {
     return scales[set.scale];
 }
 
-Chooser::Chooser(const cost::Belief& belief, const game::Game& game, Allowed allowed)
-    : m_belief(belief), m_allowed(std::move(allowed)) {
+Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
+    : m_belief(std::move(believed)), m_allowed(std::move(allowed)) {
+    const auto& belief = m_belief;
     const auto& layout = belief.layout();
     double weights = 0;
     for (const auto& setting : game.settings) weights += setting.weight;
@@ -228,63 +228,75 @@ cost::Set Chooser::safest(const Room& room) const {
     return out;
 }
 
-/// Settings work on each other: what they do at the answer is added to what they do apart, and it is solved again,
-/// until the answer fits as it is and stays.
+Chooser::Excess Chooser::excessAt(const cost::Set& set, const Room& room, double safety) const {
+    Excess out;
+    for (const auto& row : m_rows) {
+        const auto [mean, sd] = trueOf(row, set);
+        const auto [plain, plainSd] = linearOf(row, set);
+        out.fits = out.fits && mean + safety * sd <= room[row.resource][row.part] * 1.0005;
+        out.shift.push_back(plain + safety * plainSd - mean - safety * sd);
+    }
+    return out;
+}
+
+/// The problem at a rendered size, with doubt as a margin.
+Problem Chooser::problemAt(std::size_t scale, const std::vector<std::vector<std::size_t>>& levels, const Room& room,
+                           double safety, const std::vector<double>& shift) const {
+    Problem problem;
+    for (std::size_t s = 0; s < levels.size(); ++s) {
+        auto& group = problem.groups.emplace_back();
+        for (const auto l : levels[s]) group.push_back({m_values[s][l], {}});
+    }
+    for (std::size_t r = 0; r < m_rows.size(); ++r) {
+        const auto& row = m_rows[r];
+        const auto& costs = row.bySize[scale];
+        const double units = unitsOf(m_belief.resources()[row.resource]);
+        problem.capacity.push_back(
+            static_cast<std::int64_t>(std::floor(units * (room[row.resource][row.part] + shift[r] - costs.mean[0]))));
+        DoubtMargin margin{r, units * safety, {}, costs.covariance};
+        for (std::size_t s = 0; s < levels.size(); ++s) {
+            auto& columns = margin.columnOf.emplace_back();
+            for (std::size_t i = 0; i < levels[s].size(); ++i) {
+                const auto l = levels[s][i];
+                problem.groups[s][i].use.push_back(l == 0 ? 0 : up(units * costs.mean[m_first[s] + l - 1]));
+                columns.push_back(l == 0 ? 0 : static_cast<int>(m_first[s] + l - 1));
+            }
+        }
+        if (safety > 0) problem.margins.push_back(std::move(margin));
+    }
+    return problem;
+}
+
+/// Settings work on each other: what they do at a set, and to its doubt, is added to what they do apart, first at the
+/// answer without doubt, then at each answer, and it is solved again until the answer fits as it is and stays.
 Result<Best> Chooser::best(const Room& room, double safety, const Context& context, std::uint64_t nodeLimit) const {
     constexpr int rounds = 7;
     const auto levels = openLevels(m_allowed);
-    std::vector<double> shift(m_rows.size(), 0.0);
+    const auto surest = safest(room);
     std::optional<Best> best;
-    cost::Set last;
+    if (excessAt(surest, room, safety).fits) best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
+    const std::vector<double> none(m_rows.size(), 0.0);
+    const auto hoped =
+        over([&](std::size_t g) { return std::pair(problemAt(g, levels, room, 0, none), levels); }, nodeLimit, context);
+    auto excess = excessAt(hoped ? hoped->set : surest, room, safety);
+    std::optional<cost::Set> last;
     for (int round = 0; round < rounds; ++round) {
-        auto found = over(
-            [&](std::size_t g) {
-                Problem problem;
-                for (std::size_t s = 0; s < levels.size(); ++s) {
-                    auto& group = problem.groups.emplace_back();
-                    for (const auto l : levels[s]) group.push_back({m_values[s][l], {}});
-                }
-                for (std::size_t r = 0; r < m_rows.size(); ++r) {
-                    const auto& row = m_rows[r];
-                    const auto& costs = row.bySize[g];
-                    const double units = unitsOf(m_belief.resources()[row.resource]);
-                    problem.capacity.push_back(static_cast<std::int64_t>(
-                        std::floor(units * (room[row.resource][row.part] + shift[r] - costs.mean[0]))));
-                    DoubtMargin margin{r, units * safety, {}, costs.covariance};
-                    for (std::size_t s = 0; s < levels.size(); ++s) {
-                        auto& columns = margin.columnOf.emplace_back();
-                        for (std::size_t i = 0; i < levels[s].size(); ++i) {
-                            const auto l = levels[s][i];
-                            problem.groups[s][i].use.push_back(l == 0 ? 0 : up(units * costs.mean[m_first[s] + l - 1]));
-                            columns.push_back(l == 0 ? 0 : static_cast<int>(m_first[s] + l - 1));
-                        }
-                    }
-                    if (safety > 0) problem.margins.push_back(std::move(margin));
-                }
-                return std::pair(std::move(problem), levels);
-            },
-            nodeLimit, context);
+        auto found =
+            over([&](std::size_t g) { return std::pair(problemAt(g, levels, room, safety, excess.shift), levels); },
+                 nodeLimit, context);
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         if (!found) break;
-        bool fits = true;
-        for (std::size_t r = 0; r < m_rows.size(); ++r) {
-            const auto [mean, sd] = trueOf(m_rows[r], found->set);
-            const auto [plain, plainSd] = linearOf(m_rows[r], found->set);
-            const double limit = room[m_rows[r].resource][m_rows[r].part];
-            fits = fits && mean + safety * sd <= limit * 1.0005;
-            shift[r] = plain + safety * plainSd - mean - safety * sd;
-        }
-        const bool again = round > 0 && found->set == last;
+        const bool again = last == found->set;
         last = found->set;
-        if (fits && (!best || found->picture > best->picture)) best = std::move(found);
+        excess = excessAt(found->set, room, safety);
+        const bool fits = excess.fits;
+        if (fits && (!best || found->picture >= best->picture)) best = std::move(found);
         if (fits && again) break;
-        if (again) { // it moves no more and does not fit: a little less
-            for (double& s : shift) s -= 0.002 * std::abs(s) + 1e-3;
-        }
+        if (again) // it moves no more and does not fit: a little less
+            for (double& s : excess.shift) s -= 0.002 * std::abs(s) + 1e-3;
     }
     if (best) return *best;
-    const auto set = safest(room);
-    return Best{set, picture(set), standing(set, room).sure >= safety, false, 0, 0};
+    return Best{surest, picture(surest), false, false, 0, 0};
 }
 
 } // namespace impasto::choose

@@ -198,7 +198,14 @@ Told Belief::tell(Resource resource, std::size_t part, const Set& set, std::size
     return {told.mean[0], std::max(0.0, told.covariance(0, 0))};
 }
 
-LinearCosts Belief::linear(Resource resource, std::size_t part, std::size_t scale, std::size_t model) const {
+ToldTogether Belief::tell(Resource resource, std::size_t part, const std::vector<Set>& sets, std::size_t model) const {
+    std::vector<Place> places;
+    for (const auto& set : sets) places.push_back({set, part, true});
+    const auto told = m_models->laneOf(resource, model).tell(places);
+    return {asVector(told.mean), asVector(told.covariance)};
+}
+
+ToldTogether Belief::linear(Resource resource, std::size_t part, std::size_t scale, std::size_t model) const {
     const auto costs = m_models->laneOf(resource, model).linear(part, scale);
     return {asVector(costs.mean), asVector(costs.covariance)};
 }

@@ -68,6 +68,23 @@ bool Session::answered(const run::Order& order) const {
     });
 }
 
+bool Session::keepsLocks(const game::Values& values) const {
+    return std::all_of(edits->settings.locked.begin(), edits->settings.locked.end(), [&](const auto& lock) {
+        const auto it = values.find(lock.first);
+        return it == values.end() || it->second == lock.second;
+    });
+}
+
+bool Session::madeForBaseline(const run::Order& order) const {
+    const auto baseline = baselineVariant();
+    bool made = true; // before any baseline was ordered: logs were dropped
+    for (const auto& earlier : facts->orders) {
+        if (earlier.id == order.id) break;
+        if (earlier.purpose == run::Purpose::Baseline && onThisMachine(earlier)) made = earlier.variant == baseline;
+    }
+    return made;
+}
+
 bool Session::wantedNow(const run::Order& order) const {
     if (edits->runs.withdrawn.contains(order.id) || !onThisMachine(order) || order.route != edits->subject.route)
         return false;
@@ -80,9 +97,8 @@ bool Session::wantedNow(const run::Order& order) const {
         return order.variant == baseline;
     case run::Purpose::Cost:
         if (edits->settings.enough) return false;
-        return order.variant == lowestVariant() ||
-               (order.variant.resolution == baseline.resolution &&
-                cost::changedLevels(baseline.values, order.variant.values).size() == 1);
+        return order.variant.resolution == baseline.resolution && keepsLocks(order.variant.values) &&
+               madeForBaseline(order);
     case run::Purpose::Check:
         return chosenVariant(false) == order.variant;
     case run::Purpose::ProofAfter:

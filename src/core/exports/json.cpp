@@ -150,12 +150,14 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
 Json costsJson(const results::Costs& costs) {
     Json out = Json::array();
     for (const auto& lane : costs.lanes)
-        for (std::size_t i = 0; i < lane.fit.columns.size(); ++i)
+        for (std::size_t i = 0; i < lane.levels.columns.size(); ++i)
             out.push_back({{"lane", run::keyOf(lane.lane)},
-                           {"setting", lane.fit.columns[i].setting},
-                           {"level", lane.fit.columns[i].level},
-                           {"difference_ms", number(lane.fit.estimate[i + 1])},
-                           {"half_width_95_ms", number(lane.fit.halfWidth(i + 1))}});
+                           {"part", lane.worstPart},
+                           {"setting", lane.levels.columns[i].setting},
+                           {"level", lane.levels.columns[i].level},
+                           {"difference_ms", number(lane.levels.estimate[i + 1])},
+                           {"half_width_95_ms", number(lane.levels.halfWidth(i + 1))},
+                           {"runs", lane.levels.runs[i + 1]}});
     return out;
 }
 

@@ -153,11 +153,13 @@ std::optional<Examined> notApplied(std::span<const Paid> paid, bool lanesTell) {
     bool still = true;
     double most = 0;
     for (const auto& p : paid) {
-        const auto center = stats::mean(p.before), sd = stats::standardDeviation(p.before);
-        if (!center || !sd || *center <= 0) return std::nullopt;
+        const auto center = stats::mean(p.before);
+        if (!center || *center <= 0) return std::nullopt;
+        constexpr double usual = 0.002; // of one run beside another, where there is one alone
+        const double sd = stats::standardDeviation(p.before).value_or(usual * *center);
         const double change = p.now / *center - 1;
         // Two deviations of a new run, or too little to be a change at all.
-        const double reach = 2 * *sd * std::sqrt(1 + 1 / static_cast<double>(p.before.size()));
+        const double reach = 2 * sd * std::sqrt(1 + 1 / static_cast<double>(p.before.size()));
         still = still && std::abs(change) < 0.01 && (std::abs(p.now - *center) <= reach || std::abs(change) < 0.001);
         if (std::abs(change) > std::abs(most)) most = change;
     }

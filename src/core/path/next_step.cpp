@@ -1,17 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/path/next_step.h>
 
+#include <cmath>
+
 namespace impasto::path {
 namespace {
 
 using document::Session;
 using results::Results;
 
-constexpr std::size_t baselineWanted = 4;
+constexpr std::size_t baselineWanted = 1;
 constexpr std::size_t baselineMost = 8; // then they are taken as uneven as they are
 constexpr std::size_t oddMost = 3;      // after so many left out the others are not thought odd
 constexpr double byHandSeconds = 40;    // to set the levels of a run; common practice, no source
-constexpr std::size_t checkWanted = 2;
+constexpr std::size_t checkWanted = 1;
+constexpr std::size_t checkMost = 3;         // of one choice, where they do not hold and it still seems the best
 constexpr std::size_t proofsMost = 2;        // after so many sets whose proof failed another target is offered
 constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
 
@@ -30,11 +33,14 @@ NextStep recording(const Session& session, Action action, Reason reason, std::si
 }
 
 NextStep lower(const Session& session, Reason reason, std::optional<Fps> to) {
-    // A headset shows its modes and nothing between.
-    if (const auto panel = session.panel(); to && panel && panel->headset) {
+    // A headset shows its modes and nothing between; where not even half of one was held, the next slower one.
+    if (const auto panel = session.panel(); panel && panel->headset) {
         const auto modes = pace::modesOf(panel);
-        const auto above = std::upper_bound(modes.begin(), modes.end(), Hertz(to->value()));
-        to = above == modes.begin() ? std::nullopt : std::optional(Fps(std::prev(above)->value()));
+        const double target = session.edits->goal.brief->target.value();
+        const auto reached = std::upper_bound(modes.begin(), modes.end(), Hertz(to ? to->value() : 0));
+        const auto slower = std::lower_bound(modes.begin(), modes.end(), Hertz(target));
+        const auto next = reached != modes.begin() ? reached : slower;
+        to = next == modes.begin() ? std::nullopt : std::optional(Fps(std::prev(next)->value()));
     }
     // A person says what else may give way where no rate is known.
     return {to && to->value() >= 10 ? Action::LowerTarget : Action::SayBrief, reason, 0, 0, {}, to};
@@ -115,6 +121,8 @@ NextStep decisionStep(const Session& session, const Results& r) {
                         results::idsOf<results::EarlierChecks>(r).size() < earlierChecksMost && proposal != nullptr &&
                         proposal->values != choice->values && !choice->byHand;
     if (better) return {Action::AcceptChoice, Reason::CheckMissed, 0, 0, {}};
+    if (check != nullptr && !check->holds && checks < checkMost && !choice->byHand && !better && !cap)
+        return recording(session, Action::RecordCheck, Reason::CheckOpen, 1);
     if (!cap) return {Action::ChooseCap, Reason::CapReady, 0, 0, {}};
     if (!standing.cap.empty()) return {Action::ChooseCap, Reason::CapStale, 0, 0, standing.cap};
     if (auto step = proofStep(session, r)) return *step;
@@ -182,14 +190,9 @@ NextStep nextStep(const Session& session, const Results& r) {
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
     const bool measured = !results::idsOf<results::CostRuns>(r).empty();
     if (const auto step = measured ? std::nullopt : unevenStep(session, r, baseline)) return *step;
-    if (const auto* lowest = r.get<results::Lowest>(); lowest != nullptr) {
-        if (lowest->wanted && lowest->measured.empty() && results::idsOf<results::LowestRuns>(r).empty())
-            return recording(session, Action::RecordLowest, Reason::FarToGo, 1);
-        if (!lowest->fits) return lower(session, Reason::NothingFits, lowest->reaches);
-    }
-    const auto* costs = r.get<results::Costs>();
-    if (costs != nullptr && !costs->toMeasure.empty() && !session.edits->settings.enough)
-        return recording(session, Action::RecordCosts, Reason::NeedCosts, costs->toMeasure.size());
+    const auto* next = r.get<results::NextRun>();
+    if (next != nullptr && next->values && !session.edits->settings.enough)
+        return recording(session, Action::RecordCosts, Reason::NeedCosts, 1);
     return decisionStep(session, r);
 }
 

@@ -43,16 +43,12 @@ std::vector<Wanted> wantedRuns(const Session& session, const Results& r, const N
     case Action::RecordBaseline:
         out.assign(step.runs, {run::Purpose::Baseline, baseline});
         break;
-    case Action::RecordLowest:
-        out.push_back({run::Purpose::Cost, session.lowestVariant()});
+    case Action::RecordCosts: {
+        run::Variant v = baseline;
+        v.values = *r.get<results::NextRun>()->values;
+        out.push_back({run::Purpose::Cost, std::move(v)});
         break;
-    case Action::RecordCosts:
-        for (const auto& key : r.get<results::Costs>()->toMeasure) {
-            run::Variant v = baseline;
-            v.values[key.setting] = key.level;
-            out.push_back({run::Purpose::Cost, std::move(v)});
-        }
-        break;
+    }
     case Action::RecordCheck:
         out.assign(step.runs, {run::Purpose::Check, *session.chosenVariant(false)});
         break;
@@ -89,8 +85,10 @@ std::vector<run::Order> ordersFor(const Session& session, const Results& r, cons
     std::vector<run::Order> open = openOrders(session), out;
     std::size_t index = session.facts->orders.size();
     for (auto& want : wantedRuns(session, r, step)) {
+        // A test run that waits is made first: it tells, whatever else would tell more by now.
         const auto fits = [&](const run::Order& o) {
-            return o.purpose == want.purpose && o.variant == want.variant && o.route == session.edits->subject.route;
+            return o.purpose == want.purpose && (o.variant == want.variant || o.purpose == run::Purpose::Cost) &&
+                   o.route == session.edits->subject.route;
         };
         const auto it = std::find_if(open.begin(), open.end(), fits);
         if (it == open.end()) {

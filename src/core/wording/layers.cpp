@@ -31,20 +31,26 @@ std::string proven(const Words& w, const choose::Proposal& p) {
 }
 
 Why whyCost(const Words& w, const game::Setting& setting, const std::string& level, const choose::LaneCosts& lane) {
-    const auto index = lane.fit.indexOf({setting.id, level});
-    const std::string figure = index ? w.say("{} {} compared with now: {} ms in {}", setting.label, level,
-                                             signedPlusMinus(lane.worstFactor * lane.fit.estimate[*index],
-                                                             lane.worstFactor * lane.fit.halfWidth(*index), 2),
-                                             part(w, lane.worstPart))
-                                     : w.say("{} {} is the level in use now.", setting.label, level);
-    return {w.say("Cost of {} on the {}", setting.label, wording::lane(w, lane.lane)),
-            w.say("Least squares over the route means of the runs that count: a base and one difference per level. In "
-                  "a part, the route's cost is scaled by that part's load (this assumes that every setting weighs the "
-                  "parts alike)."),
-            figure,
-            w.say("95% t interval with {} degrees of freedom; runs with the same settings differ by {} ms.",
-                  std::lround(lane.fit.degreesOfFreedom), ms(lane.fit.residualSd)),
-            w.say("Another run with this level narrows it.")};
+    const auto& costs = lane.levels;
+    const auto index = costs.indexOf({setting.id, level});
+    const std::string figure =
+        index ? w.say("{} {} compared with now: {} ms in {}", setting.label, level,
+                      signedPlusMinus(costs.estimate[*index], costs.halfWidth(*index), 2), part(w, lane.worstPart))
+              : w.say("{} {} is the level in use now.", setting.label, level);
+    const std::size_t moved = costs.runsThatMoved(setting.id);
+    const std::string runs =
+        moved == 0
+            ? w.say("No run has changed this setting yet: the figure is what it usually costs, as far as the other "
+                    "runs leave room for it.")
+        : moved == 1 ? w.say("1 run has changed this setting.")
+                     : w.say("{} runs have changed this setting.", moved);
+    return {
+        w.say("Cost of {} on the {}", setting.label, wording::lane(w, lane.lane)),
+        w.say("A run changes several settings at once. Every cost is above zero and starts from what such a setting "
+              "usually costs; all runs together correct all of them, in every part, by how much each is in doubt "
+              "(regression with lognormal costs; method in the documents)."),
+        figure, w.say("95% interval. {} One run differs from another by about {}.", runs, percent(costs.runSd)),
+        w.say("A run in which this setting differs narrows it.")};
 }
 
 Why whyChoice(const Words& w, const choose::Proposal& p) {
@@ -53,12 +59,17 @@ Why whyChoice(const Words& w, const choose::Proposal& p) {
         inputs +=
             (inputs.empty() ? "" : " ") + w.say("{}: {} ms + {} ms for doubt, safe limit {} ms in {}.", lane(w, l.lane),
                                                 ms(l.meanMs), ms(l.marginMs), ms(l.usableMs), part(w, l.worstPart));
-    return {w.say("The choice"),
-            w.say("The levels with the highest weighted picture whose mean + t(0.90) times its standard error stays "
-                  "under the safe limit on CPU and GPU, and within the GPU's memory. Branch and bound over all "
-                  "combinations."),
-            inputs, proven(w, p) + " " + w.say("{} nodes searched.", count(p.nodes)),
-            w.say("Another target, other safe limits, a locked setting, or more runs.")};
+    return {
+        w.say("The choice"),
+        w.say("The levels with the highest weighted picture whose mean + 1.5 standard deviations of a run stays under "
+              "the safe limit on CPU and GPU in every part, and within the GPU's memory. Branch and bound over all "
+              "combinations."),
+        inputs,
+        proven(w, p) + " " +
+            w.say("{} nodes searched. One run of it stays within its limits with a chance of "
+                  "at least {}.",
+                  count(p.nodes), percent(p.chance)),
+        w.say("Another target, other safe limits, a locked setting, or more runs.")};
 }
 
 } // namespace impasto::wording

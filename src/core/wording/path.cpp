@@ -20,6 +20,10 @@ using path::Reason;
 
 namespace {
 
+std::size_t testRunsMade(const results::Results& results) {
+    return results::idsOf<results::CostRuns>(results).size();
+}
+
 bool allMet(const results::Results& results) {
     const auto* proof = results.get<proof::Proof>();
     return proof == nullptr || proof->met() == proof->wishes.size();
@@ -35,20 +39,15 @@ std::string capReason(const Words& w, const document::Session& session, const re
 
 std::string nothingFits(const Words& w, const results::Results& results, const std::string& target) {
     const auto reaches = results::reachableOf(results);
-    const auto* lowest = results.get<results::Lowest>();
-    if (lowest != nullptr && !lowest->fits && reaches)
-        return w.say("With everything at its lowest the heaviest part still holds only {} fps, not {}.",
-                     wishFps(*reaches), target);
-    if (!reaches) return w.say("No combination of the measured settings fits {} fps in every part.", target);
+    if (!reaches) return w.say("No combination of the settings fits {} fps in every part.", target);
     const auto* proposed = results.get<results::Proposed>();
     if (proposed != nullptr && proposed->instead && proposed->less && proposed->lessReaches)
-        return w.say(
-            "No combination of the measured settings fits {} fps in every part. {} of the picture fits {} fps, "
-            "{} of it {} fps.",
-            target, percent(proposed->instead->picture), wishFps(*reaches), percent(proposed->less->picture),
-            wishFps(*proposed->lessReaches));
-    return w.say("No combination of the measured settings fits {} fps in every part. The most that fits is {} fps.",
-                 target, wishFps(*reaches));
+        return w.say("No combination of the settings fits {} fps in every part. {} of the picture fits {} fps, "
+                     "{} of it {} fps.",
+                     target, percent(proposed->instead->picture), wishFps(*reaches), percent(proposed->less->picture),
+                     wishFps(*proposed->lessReaches));
+    return w.say("No combination of the settings fits {} fps in every part. The most that fits is {} fps.", target,
+                 wishFps(*reaches));
 }
 
 /// Which part missed the target, by which figure, and what limits it.
@@ -65,6 +64,23 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
     for (const auto& v : results::verdictsOf(results))
         if (v.part == worst->part) limit = " " + bottleneck(w, v) + ".";
     return w.say("{} fps was not held in {}: {}.", target, part(w, worst->part), heldFigure(w, *worst)) + limit;
+}
+
+/// What the next test run changes, and why that.
+std::string testRun(const Words& w, const document::Session& session, const results::Results& results) {
+    const auto* next = results.get<results::NextRun>();
+    if (next == nullptr || !next->values || session.game() == nullptr) return {};
+    std::vector<std::string> list;
+    for (const auto& line : changes(*session.game(), session.edits->settings.baseline, *next->values))
+        list.push_back(w.say("{} {}", line.setting, line.after));
+    const std::string what = list.empty() ? w.say("The settings in use once more.") : w.say("{}.", listed(w, list));
+    if (next->ladder)
+        return w.say("{} The least rendered size tells CPU and GPU apart, which frame times alone do not.", what);
+    std::vector<std::string> asks;
+    for (const auto& setting : next->asks)
+        if (const auto* s = session.game()->setting(setting); s != nullptr && asks.size() < 3) asks.push_back(s->label);
+    if (asks.empty()) return w.say("{} It shows whether these limits can be kept.", what);
+    return w.say("{} Of all sets it tells most about what is still open: {}.", what, listed(w, asks));
 }
 
 std::string uneven(const Words& w, const document::Session& session, const results::Results& results,
@@ -103,16 +119,17 @@ std::string action(const Words& w, const document::Session& session, const resul
                                                     : w.say("Lower the target");
     case Action::LowerTarget:
         return w.say("Try {} fps instead", wishFps(*step.target));
-    case Action::RecordLowest:
-        return hand ? w.say("Order 1 run at the lowest") : w.say("Record 1 run at the lowest");
     case Action::RecordWarmUp:
         return hand ? w.say("Order the warm-up run") : w.say("Record the warm-up run");
     case Action::RecordBaseline:
+        if (results::idsOf<results::BaselineRuns>(results).empty())
+            return hand ? w.say("Order the baseline run") : w.say("Record the baseline run");
         if (step.runs == 1) return hand ? w.say("Order 1 more baseline run") : w.say("Record 1 more baseline run");
-        return hand ? w.say("Order {} baseline runs", step.runs) : w.say("Record {} baseline runs", step.runs);
+        return hand ? w.say("Order {} more baseline runs", step.runs)
+                    : w.say("Record {} more baseline runs", step.runs);
     case Action::RecordCosts:
-        if (step.runs == 1) return hand ? w.say("Order 1 test run") : w.say("Record 1 test run");
-        return hand ? w.say("Order {} test runs", step.runs) : w.say("Record {} test runs", step.runs);
+        return hand ? w.say("Order test run {}", testRunsMade(results) + 1)
+                    : w.say("Record test run {}", testRunsMade(results) + 1);
     case Action::SayStart:
         return w.say("These are my settings");
     case Action::LeaveOutRun:
@@ -161,12 +178,11 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::ShadersFirst:
         return w.say("The first run compiles shaders and spoils the lows. It is kept but does not count.");
     case Reason::NeedRepeats:
-        return w.say("Runs differ by themselves. Four of the same show by how much.");
+        return w.say("The first run shows what the settings in use come to, and how large the usual costs are here.");
     case Reason::Uneven:
         return uneven(w, session, results, step);
     case Reason::NeedCosts:
-        return w.say("Each test run changes one setting and shows what it costs the CPU and GPU. The choice is based "
-                     "on these.");
+        return testRun(w, session, results);
     case Reason::ProposalReady:
         return w.say("These settings keep the most picture that fits the budget in every part.");
     case Reason::ChoiceStale:
@@ -174,6 +190,10 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::CheckMissed:
         return w.say("The chosen settings exceeded their safe limit when run. With those runs counted, other settings "
                      "fit.");
+    case Reason::CheckOpen:
+        return w.say(
+            "The chosen settings exceeded their safe limit when run, and still seem the best. Runs differ: one "
+            "more tells.");
     case Reason::NeedFrames:
         return w.say("The cap is chosen from frames recorded with the chosen settings.");
     case Reason::CapReady:
@@ -208,10 +228,6 @@ std::string reason(const Words& w, const document::Session& session, const resul
     }
     case Reason::LockUnknown:
         return w.say("What a locked level costs could not be told. Unlock it in Layers, or run it again.");
-    case Reason::FarToGo:
-        return w.say("Much is to be saved for {} fps. One run with everything at its lowest shows whether it can be "
-                     "reached at all.",
-                     target);
     case Reason::BeyondPanel:
         return w.say("This panel shows at most {} fps, so {} fps cannot be held.", wishFps(*step.target), target);
     case Reason::CapMissed:

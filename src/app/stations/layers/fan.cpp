@@ -12,16 +12,16 @@ constexpr double rowHeight = 22, headHeight = 30;
 
 struct LevelRow {
     const game::Level* level = nullptr;
-    std::optional<Difference> cost; // against the lowest measured level
+    std::optional<Difference> cost; // against the cheapest level
     std::optional<double> gib;      // GPU memory against the start level
     bool start = false, chosen = false;
 };
 
 std::optional<double> memoryOf(const View& view, const std::string& setting, const std::string& level) {
-    const auto& fit = view.get<results::Costs>()->gpuMemory;
-    if (!fit) return std::nullopt;
-    const auto index = fit->indexOf({setting, level});
-    return index ? std::optional(fit->estimate[*index] / 1024) : std::nullopt;
+    const auto& memory = view.get<results::Costs>()->gpuMemory;
+    if (!memory) return std::nullopt;
+    const auto index = memory->indexOf({setting, level});
+    return index ? std::optional(memory->estimate[*index] / 1024) : std::nullopt;
 }
 
 std::vector<LevelRow> rowsOf(const View& view, const choose::LaneCosts& lane, const game::Setting& setting) {
@@ -96,9 +96,14 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
     double top = std::clamp(place.slab.center().y() - height / 2, place.within.top(), lowest);
     if (top < place.clearOf + 14 && top + height > place.clearOf - 14) top = std::min(place.clearOf + 14, lowest);
     const QRectF panel(left, top, fanWidth, height);
+    // The slab is as thick as the shown level costs on what lies below it; the others lie in proportion.
+    double shownMs = 0;
+    for (const auto& row : rows)
+        if (row.start && row.cost) shownMs = row.cost->ms;
+    const double scale = shownMs > 0.01 ? place.slab.height() / shownMs : place.pxPerMs;
     for (std::size_t i = 0; i < rows.size(); ++i) {
         if (!rows[i].cost) continue;
-        const double from = place.slab.bottom() - rows[i].cost->ms * place.pxPerMs;
+        const double from = std::max(place.within.top(), place.slab.bottom() - rows[i].cost->ms * scale);
         const double to = top + headHeight + rowHeight * (static_cast<double>(i) + 0.5);
         const bool strong = rows[i].chosen || rows[i].start;
         sheet.line({place.slab.right() - 3, from}, {left, to}, strong ? Ink::Ink : Ink::Muted, strong ? 1.6 : 1.1, {},

@@ -39,31 +39,33 @@ QString slabId(const Stack& stack, const Layer& layer) {
     return QStringLiteral("slab.%1.%2").arg(qs(std::string(run::keyOf(stack.lane))), qs(layer.setting));
 }
 
-/// Where the words of a slab stand: in its middle, or where the budget line crosses that, in the larger part beside the
-/// line; nowhere inside a thin one.
+/// Where the words of a slab stand: in its middle, or where the budget line and its own words cross that, in the larger
+/// part beside them; nowhere inside a thin one.
 std::optional<double> labelCentre(QRectF r, double budgetPx) {
-    if (r.height() >= 19 && std::abs(r.center().y() - budgetPx) > 12) return r.center().y();
-    const double above = budgetPx - 3 - r.top(), below = r.bottom() - budgetPx - 3;
+    const double middle = r.center().y();
+    if (r.height() >= 19 && (middle > budgetPx + 12 || middle < budgetPx - 32)) return middle;
+    const double above = budgetPx - 23 - r.top(), below = r.bottom() - budgetPx - 3;
     if (std::max(above, below) < 19 || above < 0 || below < 0) return std::nullopt;
     return above > below ? r.top() + above / 2 : r.bottom() - below / 2;
 }
 
 void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& layer, QRectF r, std::size_t index,
               const Scale& ms) {
-    const bool gpu = stack.lane == run::Lane::Gpu, frame = stack.lane == run::Lane::Frame;
-    const bool even = index % 2 == 0;
-    const Ink ink = frame ? (even ? Ink::Disp : Ink::DispText)
-                    : gpu ? (even ? Ink::Gpu : Ink::Gpu2)
-                          : (even ? Ink::Cpu : Ink::Cpu2);
-    sheet.slab(r.adjusted(0, 0.8, 0, -0.8), frame ? Ink::DispText : ink,
-               static_cast<unsigned>(31 * index + (gpu ? 7 : 0)), true);
+    const bool gpu = stack.lane == run::Lane::Gpu, even = index % 2 == 0;
+    const Ink ink = gpu ? (even ? Ink::Gpu : Ink::Gpu2) : (even ? Ink::Cpu : Ink::Cpu2);
+    if (layer.usual)
+        sheet.rect(r.adjusted(0.8, 1.4, -0.8, -1.4), Ink::Ground, ink, 1.4, {4, 3});
+    else
+        sheet.slab(r.adjusted(0, 0.8, 0, -0.8), ink, static_cast<unsigned>(31 * index + (gpu ? 7 : 0)), true);
+    const Ink words = layer.usual ? Ink::Ink : Ink::OnSlab;
     if (const auto centre = labelCentre(r, ms.px(budgetOf(view.target()).value()))) {
         const double y = *centre - 9;
-        const QString figure =
-            (layer.level.isEmpty() ? say("fixed") : layer.level) + QLatin1Char(' ') + qs(wording::ms(layer.ms));
-        const double w =
-            sheet.text(r.right() - 18, y, figure, Type::BodyBold, Ink::OnSlab, Align::Right, r.width() * 0.6);
-        sheet.text(r.left() + 10, y, layer.label, Type::Body, Ink::OnSlab, Align::Left, r.width() - w - 40);
+        const QString figure = (layer.level.isEmpty() ? say("fixed")
+                                : layer.usual         ? say("usually")
+                                                      : layer.level) +
+                               QLatin1Char(' ') + qs(wording::ms(layer.ms));
+        const double w = sheet.text(r.right() - 18, y, figure, Type::BodyBold, words, Align::Right, r.width() * 0.6);
+        sheet.text(r.left() + 10, y, layer.label, Type::Body, words, Align::Left, r.width() - w - 40);
     }
     if (layer.halfWidth && layer.halfWidth < 3 * layer.ms + 1) {
         const double half = ms.px(0) - ms.px(*layer.halfWidth);
@@ -137,7 +139,7 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
     }
     // Above the column there is room up to the budget line, which has its own words.
     const double line = ms.px(budgetOf(view.target()).value());
-    const double room = !place.over          ? f.bottom - f.top
+    const double room = !place.over          ? std::min(f.bottom, place.lowest) - f.top
                         : *place.over > line ? *place.over - line - 3
                                              : *place.over - f.top - 10;
     std::reverse(thin.begin(), thin.end());
@@ -263,17 +265,11 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms,
 void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
     const auto* machine = view.session.machine();
     const auto& costs = *view.get<results::Costs>();
-    if (machine == nullptr || (!costs.gpuMemory && !costs.systemMemory)) return;
+    if (machine == nullptr || (!costs.gpuMemory && !costs.systemMemoryMib)) return;
     const double top = memoryTopOf(f);
     sheet.line({f.memoryX - 16, top - 16}, {f.memoryX - 16, f.bottom}, Ink::Line, 1);
-    const auto column = [&](double x, const std::optional<cost::Fit>& fit, Mebibytes size, const QString& name) {
-        if (!fit) return;
-        const double used = fit->estimate[0];
+    const auto column = [&](double x, double used, double most, Mebibytes size, const QString& name) {
         const Scale mib{0, 1.18 * std::max(size.value(), used), f.bottom, top};
-        // What the setting that holds most of it would give back.
-        double most = 0;
-        for (std::size_t i = 0; i < fit->columns.size(); ++i) most = std::max(most, -fit->estimate[i + 1]);
-        most = std::min(most, used);
         sheet.slab(QRectF(x, mib.px(used - most), 30, f.bottom - mib.px(used - most)), Ink::Mem, 5);
         if (most > 0) sheet.slab(QRectF(x, mib.px(used), 30, mib.px(used - most) - mib.px(used) - 1.6), Ink::Mem2, 6);
         if (size.value() > 0) {
@@ -289,8 +285,15 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
         sheet.text(x, f.bottom + 26, say("%1 GiB").arg(qs(wording::gib(used))), Type::Body, Ink::Muted, Align::Left,
                    92);
     };
-    column(f.memoryX, costs.gpuMemory, machine->gpuMemory, say("GPU memory"));
-    column(f.memoryX + 88, costs.systemMemory, machine->systemMemory, say("system"));
+    if (costs.gpuMemory) {
+        // What the setting that holds most of it would give back.
+        const auto& levels = *costs.gpuMemory;
+        double most = 0;
+        for (std::size_t i = 0; i < levels.columns.size(); ++i) most = std::max(most, -levels.estimate[i + 1]);
+        column(f.memoryX, levels.estimate[0], std::min(most, levels.estimate[0]), machine->gpuMemory,
+               say("GPU memory"));
+    }
+    if (costs.systemMemoryMib) column(f.memoryX + 88, *costs.systemMemoryMib, 0, machine->systemMemory, say("system"));
 }
 
 void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
@@ -338,9 +341,16 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         else if (parts != part)
             parts = say("CPU in %1, GPU in %2").arg(parts, part);
     }
+    const auto& costs = *view.get<results::Costs>();
+    const QString known = costs.runs == 1 ? say("after the first run") : say("after %1 runs").arg(costs.runs);
+    const bool usual = std::any_of(stacks.begin(), stacks.end(), [](const Stack& stack) {
+        return std::any_of(stack.layers.begin(), stack.layers.end(), [](const Layer& l) { return l.usual; });
+    });
     sheet.heading(
-        24, 12, say("Where the milliseconds go"),
-        say("heaviest part: %1 · slabs to scale · drag the line, or [ and ], to try another rate").arg(parts));
+        24, 12, say("Where the milliseconds go, %1").arg(known),
+        (costs.hidden ? say("frame times only · ") : QString()) +
+            (usual ? say("heaviest part: %1 · bars: 95% · dashed: not run yet, as thick as usual").arg(parts)
+                   : say("heaviest part: %1 · bars: 95% · drag the line, or [ and ], to try another rate").arg(parts)));
     const Frame f = frameOf(view, size);
     const Scale ms = layersScale(view, size);
     const double step = niceStep(ms.toValue, f.bottom - f.top < 320 ? 4 : 5);

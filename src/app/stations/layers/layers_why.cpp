@@ -83,14 +83,51 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
                                    : say("With the runs since, other settings fit better."),
                                qs(wording::percent(picture))),
                       Type::Body, Ink::Ink, 3);
+    const auto* next = view.get<results::NextRun>();
+    if (!accepted && !view.preview && next != nullptr) {
+        const auto row = [&](const QString& name, const QString& figure) {
+            sheet.row(x, y + 4, w, name, figure, Type::BodyBold);
+            y += 20;
+        };
+        row(say("holds when run once"), say("%1 sure, at least").arg(qs(wording::percent(proposal->chance))));
+        row(say("expected to miss"), say("%1 of the picture").arg(qs(wording::percent(next->gain))));
+        y += 4;
+    }
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).choice));
     if (!stale.isEmpty()) y = sheet.wrapped(x, y + 3, w, stale, Type::BodyBold, Ink::Over);
     y += 10;
-    if (!view.preview) {
+    if (!view.preview && view.step.action != path::Action::RecordCosts) {
         const bool take = !accepted || !same || !results::standingOf(*view.results).choice.empty();
         sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("choice.take"),
                      accepted ? say("Take the best") : say("Take it"), {}, false, take);
         sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("why.choice"), say("Why this one"));
+        y += 42;
+    }
+    return y;
+}
+
+/// The run that tells most next, why it, and how many more are expected.
+double nextSection(Sheet& sheet, const View& view, double y, double x, double w) {
+    const auto* next = view.get<results::NextRun>();
+    if (next == nullptr || !next->values) return y;
+    const std::size_t number = results::idsOf<results::CostRuns>(*view.results).size() + 1;
+    sheet.text(x, y, say("Next: test run %1").arg(number), Type::Heading);
+    const double each = view.step.minutes;
+    y = sheet.wrapped(x, y + 21, w,
+                      say("%1 to %2 more are expected, %3 to %4 of play")
+                          .arg(next->least)
+                          .arg(next->most)
+                          .arg(qs(wording::minutes(view.w, each * static_cast<double>(next->least))),
+                               qs(wording::minutes(view.w, each * static_cast<double>(next->most)))),
+                      Type::Body, Ink::Muted, 2);
+    const double top = y + 4;
+    const double end =
+        sheet.wrapped(x + 8, top + 8, w - 16, qs(wording::reason(view.w, view.session, *view.results, view.step)),
+                      Type::Body, Ink::Ink, 7);
+    sheet.rect(QRectF(x - 4, top, w + 8, end - top + 8), Ink::None, Ink::Ink, 1.5);
+    y = end + 18;
+    if (results::proposalOf(*view.results) != nullptr) {
+        sheet.button(QRectF(x, y, w, 28), QStringLiteral("measure.stop"), say("Good enough: take the choice so far"));
         y += 42;
     }
     return y;
@@ -147,50 +184,45 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     const double x = 16, w = size.width() - 44;
     if (!view.get<results::Costs>() || view.get<results::Costs>()->lanes.empty() || view.session.game() == nullptr) {
         sheet.text(x, 16, say("Cheapest cuts"), Type::Heading);
-        sheet.wrapped(x, 40, w, say("Costs come from runs that change one level at a time."), Type::Body, Ink::Muted);
+        sheet.wrapped(x, 40, w, say("Costs come from runs that change several levels at once."), Type::Body,
+                      Ink::Muted);
         return sheet.take();
     }
     const auto& lanes = view.get<results::Costs>()->lanes;
     const double budget = budgetOf(view.target()).value();
     const auto& lane = *std::max_element(lanes.begin(), lanes.end(), [&](const auto& a, const auto& b) {
-        const auto load = [&](const choose::LaneCosts& l) {
-            return l.worstFactor * l.fit.estimate[0] / (l.safeShare * budget);
-        };
+        const auto load = [&](const choose::LaneCosts& l) { return l.levels.estimate[0] / (l.safeShare * budget); };
         return load(a) < load(b);
     });
     double y = 16;
     const bool reaches = insteadSection(sheet, view, x, y, w);
+    const bool measuring = view.step.action == path::Action::RecordCosts && !view.preview;
+    if (measuring) y = nextSection(sheet, view, y, x, w);
+    if (measuring) y = choiceSection(sheet, view, y, x, w);
+    if (measuring && y + 100 > size.height()) return sheet.take();
     sheet.text(x, y, say("Cheapest cuts for the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading, Ink::Ink,
                Align::Left, w);
     sheet.text(x, y + 21, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
     y += 46;
     const double bottom = size.height();
     int shown = 0;
-    const int most = bottom < 500 || reaches ? 2 : 4;
+    const int most = bottom < 500 || reaches || measuring ? 2 : 4;
     for (const auto& s : scrapes(view, lane)) {
-        if (shown++ == most) break;
+        if (shown++ == most || (measuring && y + 48 > bottom)) break;
         cutRow(sheet, view, s, lane.lane, x, y, w);
         y += 48;
     }
+    if (measuring) return sheet.take();
     if (!reaches) y = choiceSection(sheet, view, y + 12, x, w);
-    if (!view.get<results::Costs>()->toMeasure.empty() && y + 60 < bottom) {
-        const bool enough = view.edits().settings.enough;
-        const auto levels = view.get<results::Costs>()->toMeasure.size();
-        sheet.text(x, y + 6, enough ? say("Not measured") : say("Not measured yet"), Type::Heading);
+    const auto* next = view.get<results::NextRun>();
+    if (view.edits().settings.enough && next != nullptr && next->values && y + 60 < bottom) {
+        sheet.text(x, y + 6, say("Stopped by hand"), Type::Heading);
         y = sheet.wrapped(
             x, y + 28, w,
-            enough
-                ? say("Levels: %1. They stay out of the choice.").arg(levels)
-                : say("Levels: %1, about %2 of play.").arg(levels).arg(qs(wording::minutes(view.w, view.step.minutes))),
+            say("More test runs would be expected to find %1 more picture.").arg(qs(wording::percent(next->gain))),
             Type::Body, Ink::Muted, 2);
-        if (y + 40 < bottom && (enough || results::proposalOf(*view.results) != nullptr))
-            sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("measure.stop"),
-                         enough ? say("Measure them too") : say("Stop here, choose from these"));
-    } else if (const auto& lacking = view.get<results::Costs>()->lacking; !lacking.empty() && y + 60 < bottom) {
-        sheet.text(x, y + 6, say("Not known"), Type::Heading);
-        sheet.wrapped(x, y + 28, w,
-                      say("Levels whose runs told no CPU or GPU time: %1. They cannot be chosen.").arg(lacking.size()),
-                      Type::Body, Ink::Muted);
+        if (y + 40 < bottom)
+            sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("measure.stop"), say("Make more test runs"));
     } else if (view.get<results::Check>() && y + 80 < bottom) {
         const auto& check = *view.get<results::Check>();
         sheet.text(x, y + 6, say("The choice when run"), Type::Heading);

@@ -7,23 +7,25 @@
 namespace impasto::app {
 
 struct Layer {
-    std::string setting; // empty: what the frame costs with all measured settings at their lowest measured level
+    std::string setting; // empty: what the frame costs with all settings at their lowest level
     QString label, level;
-    double ms = 0; // against the setting's lowest measured level, in the worst part
+    double ms = 0; // against the setting's lowest level, in the worst part, on what lies below it
     std::optional<double> halfWidth;
+    bool usual = false; // no run has changed the setting yet: it is as thick as usual
 };
 
 struct Stack {
     run::Lane lane = run::Lane::Frame;
     std::vector<Layer> layers; // from the floor up: the fixed one, then by cost
     double totalMs = 0;
+    double halfWidth = 0; // of the total
 };
 
 /// The stacks of the start values, or of `values`; empty without costs.
 std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values = {});
 
 /// Of a level from the start level on a lane in its worst part, with its half width; 0 for the start level; nothing for
-/// a level that was not measured.
+/// a level that no choice may take.
 struct Difference {
     double ms = 0;
     std::optional<double> halfWidth;

@@ -78,8 +78,12 @@ StateLine state(const View& view) {
     if (const auto& choice = view.edits().settings.choice)
         return choice->byHand ? say("chosen by hand") : say("chosen");
     const auto* costs = view.get<results::Costs>();
-    if (costs == nullptr || costs->planned.empty() || results::verdictsOf(*view.results).empty()) return notYet();
-    return say("%1 of %2 measured").arg(costs->planned.size() - costs->toMeasure.size()).arg(costs->planned.size());
+    if (costs == nullptr || costs->lanes.empty()) return notYet();
+    const auto made = results::idsOf<results::CostRuns>(*view.results).size();
+    const auto* next = view.get<results::NextRun>();
+    if (next != nullptr && next->values)
+        return say("%1 of about %2 test runs").arg(made).arg(made + (next->least + next->most + 1) / 2);
+    return made == 1 ? say("1 test run") : say("%1 test runs").arg(made);
 }
 
 QString stale(const View& view) {
@@ -98,7 +102,7 @@ std::optional<wording::Why> whyCost(const View& view, Q id) {
     if (costs == nullptr || setting == nullptr || costs->lanes.empty()) return std::nullopt;
     const auto& lane = costs->lanes.back();
     for (const auto& level : setting->levels)
-        if (lane.fit.indexOf({setting->id, level.name})) return wording::whyCost(view.w, *setting, level.name, lane);
+        if (lane.levels.indexOf({setting->id, level.name})) return wording::whyCost(view.w, *setting, level.name, lane);
     return std::nullopt;
 }
 

@@ -30,14 +30,14 @@ QString layersTable(const View& view) {
         for (const auto& level : setting.levels) {
             QStringList cells{qs(setting.label), qs(level.name)};
             bool any = false;
-            const auto add = [&](const cost::Fit* fit, double factor, bool width) {
-                const auto index = fit == nullptr ? std::nullopt : fit->indexOf({setting.id, level.name});
+            const auto add = [&](const cost::LevelCosts* of, bool width) {
+                const auto index = of == nullptr ? std::nullopt : of->indexOf({setting.id, level.name});
                 any = any || index.has_value();
-                cells << (index ? figure(factor * fit->estimate[*index]) : QString());
-                if (width) cells << (index ? figure(factor * fit->halfWidth(*index)) : QString());
+                cells << (index ? figure(of->estimate[*index]) : QString());
+                if (width) cells << (index ? figure(of->halfWidth(*index)) : QString());
             };
-            for (const auto& lane : costs->lanes) add(&lane.fit, lane.worstFactor, true);
-            add(costs->gpuMemory ? &*costs->gpuMemory : nullptr, 1, false);
+            for (const auto& lane : costs->lanes) add(&lane.levels, true);
+            add(costs->gpuMemory ? &*costs->gpuMemory : nullptr, false);
             cells << figure(level.picture);
             if (any) lines << cells.join(QLatin1Char('\t'));
         }

@@ -43,7 +43,8 @@ Station limitsStation() {
     station.column = layoutLimitsColumn;
     station.hands = {{"limit."}, {"decide.", decide}, {"limits.turn", [](Studio& s, const QString&) { turn(s); }}};
     station.keys = {{Qt::Key_V, "V", "the parts or the ladder, in a low window", turn}};
-    station.shots = {{"limits", Action::AcceptChoice}};
+    station.shots = {
+        {"limits", Action::RecordCosts, [](Studio& s) { s.decide(limits::DecidingTest::LowerResolution); }}};
     return station;
 }
 

@@ -205,7 +205,9 @@ void setLine(Sheet& sheet, const View& view, const Line& line, const Scale& ms, 
     QStringList told{qs(name.name)};
     if (const auto it = set.figures.find(frames::averageFps); it != set.figures.end())
         told << qs(wording::figureValue(frames::figure(frames::averageFps), it->second.mean, false));
-    h.name = say("%1, %2 runs").arg(told.join(QStringLiteral(", "))).arg(set.counted.size());
+    const QString names = told.join(QStringLiteral(", "));
+    h.name =
+        set.counted.size() == 1 ? say("%1, 1 run").arg(names) : say("%1, %2 runs").arg(names).arg(set.counted.size());
     h.role = Role::Row;
     h.rect = QRectF(p.left - 6, y, p.right - p.left + 12, line.height());
     h.hint = say("Enter opens it and shows its last run below");

@@ -2,6 +2,7 @@
 #include <impasto/results/costs.h>
 
 #include <cmath>
+#include <impasto/base/fingerprint.h>
 #include <impasto/proof/proof.h>
 #include <impasto/results/limits.h>
 #include <set>
@@ -49,46 +50,6 @@ std::vector<CostRun> costGround(const Inputs& in) {
     return out;
 }
 
-std::optional<cost::Fit> memoryFit(const Inputs& in, const std::vector<CostRun>& ground, capture::Sensor sensor) {
-    std::vector<cost::Observation> seen;
-    for (const auto& run : ground)
-        if (const auto v = capture::trackMean(*in.of<RunFrames>(run.id)->capture, sensor))
-            seen.push_back({run.values, *v});
-    return cost::fit(*in.game(), in.baseline(), seen);
-}
-
-/// Mean excess of the sets of several changes over the fit's sum, at most; 0 where none exceeds it.
-double missOf(const Inputs& in, const cost::Fit& fit, const std::vector<cost::Observation>& seen) {
-    std::map<game::Values, std::vector<double>> excess;
-    for (const auto& o : seen) {
-        const auto p = cost::changedLevels(in.baseline(), o.values).size() > 1
-                           ? cost::predict(fit, in.baseline(), o.values)
-                           : std::nullopt;
-        if (p) excess[o.values].push_back(o.value - p->mean);
-    }
-    double most = 0;
-    for (const auto& [values, all] : excess) most = std::max(most, *stats::mean(all));
-    return most;
-}
-
-/// What has something to save.
-cost::Need needOf(const Inputs& in, const Costs& costs) {
-    cost::Need need;
-    const auto target = in.target();
-    const double budget = target ? budgetOf(target->rate).value() : 0;
-    for (const auto& lane : costs.lanes) {
-        const double mean = lane.worstFactor * lane.fit.estimate[0];
-        const double doubt =
-            lane.worstFactor * stats::studentQuantile(0.90, lane.fit.degreesOfFreedom) * lane.fit.standardError(0);
-        const bool over = budget > 0 && mean + doubt > lane.safeShare * budget;
-        need.gpu = need.gpu || (over && lane.lane != run::Lane::Cpu);
-        need.cpu = need.cpu || (over && lane.lane != run::Lane::Gpu);
-    }
-    if (const auto* machine = in.machine(); machine != nullptr && costs.gpuMemory && machine->gpuMemory.value() > 0)
-        need.memory = costs.gpuMemory->estimate[0] > choose::usableMemoryShare * machine->gpuMemory.value();
-    return need;
-}
-
 /// The lanes that the baseline tells, and that most of the other runs tell: a reading of waits (a capped or worn game)
 /// says nothing of work.
 std::vector<run::Lane> usableLanes(const Inputs& in, const std::vector<CostRun>& ground, bool headset) {
@@ -107,16 +68,6 @@ std::vector<run::Lane> usableLanes(const Inputs& in, const std::vector<CostRun>&
     if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
     if (headset && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
     return {run::Lane::Frame};
-}
-
-/// Levels that were run as the only change.
-std::set<cost::LevelKey> runAlone(const Inputs& in, const std::vector<CostRun>& ground) {
-    std::set<cost::LevelKey> out;
-    for (const auto& run : ground) {
-        const auto changed = cost::changedLevels(in.baseline(), run.values);
-        if (changed.size() == 1) out.insert(changed.front());
-    }
-    return out;
 }
 
 /// The sets of values whose proof missed the target, and by how much.
@@ -151,57 +102,111 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
     return std::make_shared<const Learnt>(learnt);
 }
 
-Maybe<SkippedLevels> skippedOf(const Inputs& in, const Context&) {
+Maybe<Skipped> skippedOf(const Inputs& in, const Context&) {
     const auto& session = in.session({Part::Runs, Part::Baseline});
-    SkippedLevels out;
+    Skipped out;
     for (const auto& id : session.edits->runs.withdrawn) {
         const auto* order = session.facts->order(id);
         if (order == nullptr || order->purpose != run::Purpose::Cost) continue;
         const auto changed = cost::changedLevels(in.baseline(), order->variant.values);
-        if (changed.size() == 1) out.levels.push_back(changed.front());
-        out.lowest = out.lowest || changed.size() > 1; // the one run that changes several
+        if (changed.size() == 1) out.levels.emplace_back(changed.front().setting, changed.front().level);
+        out.sets.push_back(order->variant.values);
     }
-    return std::make_shared<const SkippedLevels>(std::move(out));
+    return std::make_shared<const Skipped>(std::move(out));
 }
 
-Maybe<Lowest> lowestOf(const Inputs& in, const Context&) {
-    const auto* costs = in.get<Costs>();
-    const auto target = in.target();
-    Lowest out;
-    if (costs == nullptr || costs->lanes.empty() || !target) return std::make_shared<const Lowest>(out);
-    const double budget = budgetOf(target->rate).value();
-    const bool skipped = in.get<SkippedLevels>()->lowest;
-    constexpr double much = 1.5;
-    for (const auto& lane : costs->lanes) {
-        const double usable = lane.safeShare * budget;
-        out.wanted = out.wanted || (!skipped && lane.worstFactor * lane.fit.estimate[0] > much * usable);
-        std::vector<double> means;
-        for (const auto& id : in.get<LowestRuns>()->ids)
-            if (const auto v = frames::routeMean(in.of<RunFigures>(id)->parts, in.route(), lane.lane))
-                means.push_back(*v);
-        if (means.empty()) continue;
-        // A run differs by itself: only what lies over the limit by more than that does not fit.
-        const double mean = lane.worstFactor * *stats::mean(means), doubt = lane.worstFactor * 2 * lane.fit.residualSd;
-        out.measured.push_back({lane.lane, lane.worstPart, mean, 0, 0, usable});
-        out.fits = out.fits && mean - doubt <= usable;
-        const Fps rate(std::floor(lane.safeShare * 1000 / mean));
-        out.reaches = out.reaches ? std::min(*out.reaches, rate) : rate;
+/// What a run told, by the layout's parts.
+cost::SeenRun seenIn(const Inputs& in, const CostRun& run, const cost::Layout& layout, const cost::Set& set,
+                     const std::vector<run::Lane>& lanes) {
+    cost::SeenRun out{set, {}};
+    const auto& parts = in.of<RunFigures>(run.id)->parts;
+    for (const auto lane : lanes) {
+        auto& values =
+            lane == run::Lane::Frame
+                ? out.frameMs
+                : out.taken[cost::indexOf(lane == run::Lane::Gpu ? cost::Resource::Gpu : cost::Resource::Cpu)];
+        for (const auto& name : layout.parts) {
+            const auto it = std::find_if(parts.begin(), parts.end(), [&](const auto& p) { return p.part == name; });
+            values.push_back(it == parts.end() ? std::nullopt : it->of(lane));
+        }
     }
-    return std::make_shared<const Lowest>(std::move(out));
+    if (const auto mib = capture::trackMean(*in.of<RunFrames>(run.id)->capture, capture::Sensor::GpuMemory))
+        out.taken[cost::indexOf(cost::Resource::GpuMemory)].push_back(mib);
+    return out;
+}
+
+/// Measured in the part; of a part that the baseline does not know, as in the tightest one.
+double safeShareIn(const Inputs& in, const std::string& part, run::Lane lane) {
+    double least = 1;
+    if (const auto* limits = in.get<Limits>())
+        for (const auto& v : limits->parts)
+            if (const auto* f = v.of(lane); f != nullptr) {
+                if (v.part == part) return f->safeShare;
+                least = std::min(least, f->safeShare);
+            }
+    return least < 1 ? least : limits::ruleOfThumb(lane);
+}
+
+/// What of the budget, and of the memory, each resource may take in every part.
+std::vector<std::vector<double>> sharesOf(const Inputs& in, const cost::Belief& belief) {
+    std::vector<std::vector<double>> out;
+    const auto& layout = belief.layout();
+    for (const auto resource : belief.resources()) {
+        auto& shares = out.emplace_back();
+        if (resource == cost::Resource::GpuMemory) {
+            const auto* machine = in.machine();
+            const double size = machine == nullptr ? 0 : machine->gpuMemory.value();
+            // A memory that overflows whatever is chosen is no reason to find nothing: it is asked not to grow.
+            cost::Set lowest{std::vector<std::size_t>(layout.dials.size(), 0), 0};
+            const auto least = belief.tell(resource, 0, lowest);
+            const double needed = least.mean + 3 * std::sqrt(least.variance) + 0.01 * least.mean;
+            shares.push_back(size > 0 ? std::max(choose::usableMemoryShare * size, needed) : 1e9);
+            continue;
+        }
+        const auto lane = belief.hidden()                   ? run::Lane::Frame
+                          : resource == cost::Resource::Gpu ? run::Lane::Gpu
+                                                            : run::Lane::Cpu;
+        for (const auto& part : layout.parts) shares.push_back(safeShareIn(in, part, lane));
+    }
+    return out;
+}
+
+/// The lanes as they are shown: each in the part that is nearest to its limit.
+void describeLanes(const Inputs& in, Costs& costs) {
+    const auto& belief = costs.ground.belief();
+    const auto baseline = belief.layout().setOf(in.baseline());
+    if (!baseline) return;
+    for (std::size_t k = 0; k < belief.resources().size(); ++k) {
+        const auto resource = belief.resources()[k];
+        std::size_t worst = 0;
+        double most = 0;
+        for (std::size_t p = 0; p < belief.partsOf(resource); ++p)
+            if (const double load = belief.tell(resource, p, *baseline).mean / costs.ground.shares[k][p]; load > most) {
+                most = load;
+                worst = p;
+            }
+        auto levels = cost::levelCosts(belief, resource, worst, *baseline, costs.tried);
+        if (resource == cost::Resource::GpuMemory)
+            costs.gpuMemory = std::move(levels);
+        else
+            costs.lanes.push_back({resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu, std::move(levels),
+                                   belief.layout().parts[worst], costs.ground.shares[k][worst]});
+    }
 }
 
 /// Sets that should have fitted and missed the target draw the limits tighter.
 void tighten(const Inputs& in, Costs& costs) {
     const auto target = in.target();
     if (!target) return;
-    const choose::Ground ground{*in.game(), in.baseline(), costs.lanes, {}, {}, {}};
     for (const auto& [values, missed] : in.get<Learnt>()->missed) {
-        const auto lanes = choose::outcomeOf(ground, values, target->rate);
+        const auto lanes = choose::outcomeOf(costs.ground, values, target->rate);
         if (!lanes || !choose::fits(*lanes)) continue;
         ++costs.missedSets;
         costs.tighter = std::max(costs.tighter, missed);
     }
-    for (auto& lane : costs.lanes) lane.safeShare /= costs.tighter;
+    for (std::size_t k = 0; k < costs.ground.shares.size(); ++k)
+        if (costs.ground.belief().resources()[k] != cost::Resource::GpuMemory)
+            for (double& share : costs.ground.shares[k]) share /= costs.tighter;
 }
 
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
@@ -209,47 +214,61 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     Costs costs;
     const auto ground = costGround(in);
     if (ground.empty()) return std::make_shared<const Costs>(std::move(costs));
-    const bool headset = in.panel() && in.panel()->headset;
-    for (const auto lane : usableLanes(in, ground, headset)) {
-        std::vector<cost::Observation> seen;
-        for (const auto& run : ground)
-            if (const auto v = frames::routeMean(in.of<RunFigures>(run.id)->parts, in.route(), lane))
-                seen.push_back({run.values, *v});
-        auto fit = cost::fit(*in.game(), in.baseline(), seen);
-        if (!fit) continue;
-        const auto worst = tightest(in.get<Limits>(), lane, fit->estimate[0], limits::ruleOfThumb(lane));
-        const double miss = worst.factor * missOf(in, *fit, seen);
-        costs.lanes.push_back({lane, std::move(*fit), worst.part, worst.factor, worst.safeShare, miss});
-    }
+    std::vector<std::string> parts;
+    for (const auto& part : in.of<RunFigures>(ground.front().id)->parts) parts.push_back(part.part);
+    auto layout = cost::Layout::of(*in.game(), in.baseline(), std::move(parts));
+    const auto lanes = usableLanes(in, ground, in.panel() && in.panel()->headset);
+    std::vector<cost::SeenRun> seen;
+    for (const auto& run : ground)
+        if (const auto set = layout.setOf(run.values)) seen.push_back(seenIn(in, run, layout, *set, lanes));
+    for (const auto& run : seen) costs.tried.push_back(run.set);
+    for (const auto& values : in.get<Skipped>()->sets)
+        if (const auto set = layout.setOf(values)) costs.tried.push_back(*set);
+    costs.runs = seen.size();
+    auto belief = cost::Belief::of(layout, seen);
+    if (!belief) return std::make_shared<const Costs>(std::move(costs));
+    costs.hidden = belief->hidden();
+    costs.ground.baseline = in.baseline();
+    costs.ground.shares = sharesOf(in, *belief);
+    costs.ground.chooser = std::make_shared<const choose::Chooser>(
+        std::move(*belief), *in.game(), choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels));
     tighten(in, costs);
-    costs.gpuMemory = memoryFit(in, ground, capture::Sensor::GpuMemory);
-    costs.systemMemory = memoryFit(in, ground, capture::Sensor::SystemMemory);
-    costs.need = needOf(in, costs);
-    costs.planned = cost::plan(*in.game(), in.baseline(), costs.need);
-    for (const auto& key : cost::lockedLevels(*in.game(), in.baseline(), in.locked()))
-        if (std::find(costs.planned.begin(), costs.planned.end(), key) == costs.planned.end())
-            costs.planned.push_back(key);
-    // A level that was run is never ordered again for its cost, whatever its log tells.
-    const auto run = runAlone(in, ground);
-    const auto& skipped = in.get<SkippedLevels>()->levels;
-    for (const auto& key : costs.planned) {
-        const bool known = std::all_of(costs.lanes.begin(), costs.lanes.end(),
-                                       [&](const choose::LaneCosts& l) { return l.fit.indexOf(key).has_value(); });
-        if (std::find(skipped.begin(), skipped.end(), key) != skipped.end()) continue; // cannot be set, says its player
-        if (!run.contains(key))
-            costs.toMeasure.push_back(key);
-        else if (!known && !costs.lanes.empty())
-            costs.lacking.push_back(key);
-    }
+    describeLanes(in, costs);
+    std::vector<double> system;
+    for (const auto& id : in.get<BaselineRuns>()->ids)
+        if (const auto mib = capture::trackMean(*in.of<RunFrames>(id)->capture, capture::Sensor::SystemMemory))
+            system.push_back(*mib);
+    costs.systemMemoryMib = stats::mean(system);
     return std::make_shared<const Costs>(std::move(costs));
 }
 
-std::optional<choose::Ground> groundFrom(const Costs* costs, const game::Game* game, const game::Values& baseline,
-                                         const game::Values& locked, const machine::Machine* machine) {
-    if (costs == nullptr || game == nullptr || costs->lanes.empty()) return std::nullopt;
-    choose::Ground g{*game, baseline, costs->lanes, costs->gpuMemory, {}, locked};
-    if (machine != nullptr && machine->gpuMemory.value() > 0) g.gpuMemorySize = machine->gpuMemory;
-    return g;
+/// How many more test runs a gain has taken so far: it falls by about a third with each (measured; docs/method.md).
+std::size_t runsFor(double gain, double share) {
+    return gain <= goodEnough ? 0 : static_cast<std::size_t>(std::ceil(std::log(gain / goodEnough) / -std::log(share)));
+}
+
+Maybe<NextRun> nextRun(const Inputs& in, const Context& context) {
+    const auto* costs = in.get<Costs>();
+    const auto target = in.target();
+    if (costs == nullptr || !costs->ground.chooser || !target) return std::shared_ptr<const NextRun>();
+    NextRun out;
+    if (costs->runs > mostTestRuns) return std::make_shared<const NextRun>(std::move(out));
+    const auto& chooser = *costs->ground.chooser;
+    const auto advice = choose::advise(chooser, costs->ground.room(target->rate), costs->tried, goodEnough,
+                                       Fingerprint().add(std::uint64_t{costs->runs}).value(), context);
+    if (!advice) return tl::unexpected(advice.error());
+    const auto& layout = chooser.belief().layout();
+    out.gain = advice->gain;
+    out.chance = advice->standing.chance;
+    out.ladder = advice->ladder;
+    if (advice->next) {
+        out.values = in.baseline();
+        for (const auto& [setting, level] : layout.valuesOf(*advice->next)) (*out.values)[setting] = level;
+        out.least = std::max<std::size_t>(1, runsFor(advice->gain, 0.5));
+        out.most = std::max<std::size_t>(out.least + 1, runsFor(advice->gain, 0.8));
+    }
+    for (const auto s : advice->asks) out.asks.push_back(layout.dials[s].setting);
+    return std::make_shared<const NextRun>(std::move(out));
 }
 
 bool showsEnough(const choose::Proposal& proposal, double picture) {
@@ -281,10 +300,11 @@ Fastest fastest(const choose::Ground& ground, Fps target, double picture, const 
 }
 
 Maybe<Proposed> propose(const Inputs& in, const Context& context) {
-    const auto ground = groundFrom(in.get<Costs>(), in.game(), in.baseline(), in.locked(), in.machine());
+    const auto* costs = in.get<Costs>();
     const auto target = in.target();
-    if (!ground || !target) return std::shared_ptr<const Proposed>();
-    auto proposal = choose::propose(*ground, target->rate, context);
+    if (costs == nullptr || !costs->ground.chooser || !target) return std::shared_ptr<const Proposed>();
+    const auto& ground = costs->ground;
+    auto proposal = choose::propose(ground, target->rate, context);
     if (!proposal && proposal.error().code == ErrorCode::Cancelled) return tl::unexpected(proposal.error());
     Proposed out;
     if (proposal)
@@ -295,8 +315,8 @@ Maybe<Proposed> propose(const Inputs& in, const Context& context) {
     out.keepsPicture = !out.proposal || showsEnough(*out.proposal, picture);
     const bool nothing = out.error && out.error->code == ErrorCode::NothingFits;
     if (nothing || !out.keepsPicture) {
-        auto with = fastest(*ground, target->rate, picture, context);
-        auto less = nothing && picture > 0 ? fastest(*ground, target->rate, 0, context) : Fastest{};
+        auto with = fastest(ground, target->rate, picture, context);
+        auto less = nothing && picture > 0 ? fastest(ground, target->rate, 0, context) : Fastest{};
         for (const auto* found : {&with, &less})
             if (found->cancelled) return fail(ErrorCode::Cancelled);
         if (!out.keepsPicture) less = {target->rate, out.proposal, false};
@@ -310,14 +330,6 @@ Maybe<Proposed> propose(const Inputs& in, const Context& context) {
     return std::make_shared<const Proposed>(std::move(out));
 }
 
-/// Measured in the part; of a part that the baseline does not know, as in the tightest one.
-double safeShareIn(const Inputs& in, const std::string& part, const choose::LaneCosts& lane) {
-    if (const auto* limits = in.get<Limits>())
-        for (const auto& v : limits->parts)
-            if (const auto* f = v.of(lane.lane); f != nullptr && v.part == part) return f->safeShare;
-    return lane.safeShare;
-}
-
 Maybe<Check> check(const Inputs& in, const Context&) {
     const auto* costs = in.get<Costs>();
     const auto target = in.target();
@@ -326,16 +338,21 @@ Maybe<Check> check(const Inputs& in, const Context&) {
     Check check;
     check.runs = ids.size();
     const double budget = budgetOf(target->rate).value();
-    for (const auto& lane : costs->lanes) {
+    std::vector<run::Lane> lanes{run::Lane::Frame};
+    if (!costs->hidden) {
+        lanes.clear();
+        for (const auto& lane : costs->lanes) lanes.push_back(lane.lane);
+    }
+    for (const auto lane : lanes) {
         std::map<std::string, std::vector<double>> perPart;
         for (const auto& id : ids)
             for (const auto& part : in.of<RunFigures>(id)->parts)
-                if (const auto v = part.of(lane.lane)) perPart[part.part].push_back(*v);
+                if (const auto v = part.of(lane)) perPart[part.part].push_back(*v);
         choose::LaneOutcome worst;
-        worst.lane = lane.lane;
-        worst.usableMs = lane.safeShare * budget;
+        worst.lane = lane;
+        worst.usableMs = budget;
         for (const auto& [part, values] : perPart) {
-            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) * budget;
+            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter * budget;
             if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
             worst.meanMs = mean;
@@ -358,10 +375,9 @@ const choose::LaneCosts* Costs::of(run::Lane lane) const {
     return nullptr;
 }
 
-std::optional<choose::Ground> groundOf(const document::Session& session, const Results& results) {
-    const auto& edits = *session.edits;
-    return groundFrom(results.get<Costs>(), session.game(), edits.settings.baseline, edits.settings.locked,
-                      session.machine());
+std::optional<choose::Ground> groundOf(const Results& results) {
+    const auto* costs = results.get<Costs>();
+    return costs == nullptr || !costs->ground.chooser ? std::nullopt : std::optional(costs->ground);
 }
 
 double safeShareOf(const document::Session& session, const Results& results, run::Lane lane) {
@@ -373,11 +389,8 @@ double safeShareOf(const document::Session& session, const Results& results, run
 }
 
 std::optional<Fps> reachableOf(const Results& results) {
-    if (const auto* lowest = results.get<Lowest>(); lowest != nullptr && !lowest->fits) return lowest->reaches;
-    // Levels that were not measured yet may reach more.
-    const auto* costs = results.get<Costs>();
     const auto* proposed = results.get<Proposed>();
-    return costs != nullptr && costs->toMeasure.empty() && proposed != nullptr ? proposed->reaches : std::nullopt;
+    return proposed == nullptr ? std::nullopt : proposed->reaches;
 }
 
 const choose::Proposal* proposalOf(const Results& results) {
@@ -386,8 +399,8 @@ const choose::Proposal* proposalOf(const Results& results) {
 }
 
 std::vector<Stage> costStages() {
-    std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(),    use<EarlierChecks>(),
-                            use<Limits>(),       use<Learnt>(),   use<SkippedLevels>()};
+    std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(), use<EarlierChecks>(),
+                            use<Limits>(),       use<Learnt>(),   use<Skipped>()};
     for (const auto& more :
          {useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, CostRuns>(),
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
@@ -395,14 +408,11 @@ std::vector<Stage> costStages() {
         ground.push_back(more);
     return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
-            stage("skipped levels", {Part::Runs, Part::Baseline}, {}, skippedOf),
-            stage("costs",
-                  {Part::Answers, Part::Machine, Part::Game, Part::Route, Part::Target, Part::Baseline, Part::Locked},
+            stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
+            stage("costs", {Part::Answers, Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
                   ground, costsOf),
-            stage("lowest", {Part::Game, Part::Route, Part::Target},
-                  {use<LowestRuns>(), use<Costs>(), use<SkippedLevels>(), useOf<RunFigures, LowestRuns>()}, lowestOf),
-            stage("proposal", {Part::Machine, Part::Game, Part::Target, Part::Wishes, Part::Baseline, Part::Locked},
-                  {use<Costs>()}, propose),
+            stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>()}, propose),
+            stage("next run", {Part::Target, Part::Baseline}, {use<Costs>()}, nextRun),
             stage("check", {Part::Target},
                   {use<CheckRuns>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()}, check)};
 }

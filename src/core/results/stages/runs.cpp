@@ -3,7 +3,6 @@
 
 #include <impasto/base/fingerprint.h>
 #include <impasto/capture/parts.h>
-#include <impasto/cost/cost.h>
 #include <impasto/limits/tested.h>
 
 namespace impasto::results {
@@ -61,17 +60,7 @@ Maybe<CostRuns> cost(const Inputs& in, const Context&) {
     const auto variant = session.baselineVariant();
     return listOf<CostRuns>(session, [&](const run::Run&, const run::Order* order) {
         return order != nullptr && order->purpose == run::Purpose::Cost &&
-               order->variant.resolution == variant.resolution &&
-               impasto::cost::changedLevels(variant.values, order->variant.values).size() == 1;
-    });
-}
-
-Maybe<LowestRuns> lowest(const Inputs& in, const Context&) {
-    const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
-                                      Part::Baseline, Part::Game, Part::Locked});
-    const auto variant = session.lowestVariant();
-    return listOf<LowestRuns>(session, [&](const run::Run&, const run::Order* order) {
-        return order != nullptr && order->purpose == run::Purpose::Cost && order->variant == variant;
+               order->variant.resolution == variant.resolution;
     });
 }
 
@@ -262,7 +251,6 @@ std::vector<Stage> runStages() {
     return {stage("shown runs", {Part::Runs}, {}, shown),
             stage("baseline runs", start, {}, baseline),
             stage("cost runs", start, {}, cost),
-            stage("lowest runs", with({Part::Game, Part::Locked}), {}, lowest),
             stage("runs after", start, {}, after),
             stage("check runs", with({Part::Choice}), {}, check),
             stage("earlier checks", with({Part::Choice}), {}, earlier),

@@ -4,6 +4,7 @@
 
 #include <impasto/base/context.h>
 #include <impasto/base/error.h>
+#include <impasto/choose/knapsack.h>
 #include <impasto/cost/belief.h>
 
 namespace impasto::choose {
@@ -44,7 +45,7 @@ inline constexpr double usualSafety = 1.5;
 
 class Chooser {
   public:
-    Chooser(const cost::Belief& belief, const game::Game& game, Allowed allowed);
+    Chooser(cost::Belief belief, const game::Game& game, Allowed allowed);
 
     /// The most picture that fits with so many standard deviations of doubt. Errors: Cancelled.
     [[nodiscard]] Result<Best> best(const Room& room, double safety, const Context& context = {},
@@ -59,9 +60,8 @@ class Chooser {
   private:
     struct Row { // a limit
         std::size_t resource = 0, part = 0, model = 0;
-        std::vector<cost::LinearCosts> bySize; // with the noise of one run
+        std::vector<cost::ToldTogether> bySize; // with the noise of one run
     };
-    struct Search;
     /// Over the rendered sizes, the most picture first.
     template <class Problems>
     [[nodiscard]] std::optional<Best> over(const Problems& problemAt, std::uint64_t nodeLimit,
@@ -72,8 +72,15 @@ class Chooser {
     [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;
     [[nodiscard]] std::pair<double, double> trueOf(const Row& row, const cost::Set& set) const;
     [[nodiscard]] cost::Set safest(const Room& room) const;
+    struct Excess {
+        bool fits = true;
+        std::vector<double> shift; // by row: what the sums apart lie above the set as it is, with its doubt
+    };
+    [[nodiscard]] Excess excessAt(const cost::Set& set, const Room& room, double safety) const;
+    [[nodiscard]] Problem problemAt(std::size_t scale, const std::vector<std::vector<std::size_t>>& levels,
+                                    const Room& room, double safety, const std::vector<double>& shift) const;
 
-    const cost::Belief& m_belief;
+    cost::Belief m_belief;
     Allowed m_allowed;
     std::vector<Row> m_rows;
     std::vector<std::vector<std::int64_t>> m_values; // by dial, level
@@ -86,6 +93,7 @@ struct Advice {
     Best best;                     // of what is known
     Standing standing;             // of it
     std::optional<cost::Set> next; // nothing: another run would not change the choice by more than is good enough
+    bool ladder = false;           // it tells CPU and GPU apart
     double gain = 0;               // picture that the choice is expected to miss, as a share of its own
     std::vector<std::size_t> asks; // dials whose levels differ among what may be best
 };

@@ -21,9 +21,8 @@ struct Told {
     double variance = 0; // of the mean as it is, without a run's own noise
 };
 
-/// In a part at a rendered size: of everything at its lowest, then of each dial's levels above that, dial by dial,
-/// level by level from the second. Sums of them tell a set, without what settings do to each other.
-struct LinearCosts {
+/// Of several things together: what is in doubt of one is in doubt of others.
+struct ToldTogether {
     std::vector<double> mean;
     std::vector<double> covariance; // row-major
 };
@@ -50,8 +49,13 @@ class Belief {
     [[nodiscard]] double runSd(Resource resource, std::size_t model = 0) const;
 
     [[nodiscard]] Told tell(Resource resource, std::size_t part, const Set& set, std::size_t model = 0) const;
-    [[nodiscard]] LinearCosts linear(Resource resource, std::size_t part, std::size_t scale,
-                                     std::size_t model = 0) const;
+    /// Several sets together; what is in doubt of one is in doubt of others.
+    [[nodiscard]] ToldTogether tell(Resource resource, std::size_t part, const std::vector<Set>& sets,
+                                    std::size_t model = 0) const;
+    /// In a part at a rendered size: of everything at its lowest, then of each dial's levels above that, dial by dial,
+    /// level by level from the second. Sums of them tell a set, without what settings do to each other.
+    [[nodiscard]] ToldTogether linear(Resource resource, std::size_t part, std::size_t scale,
+                                      std::size_t model = 0) const;
 
     /// One draw of what may be true, of a model drawn by its weight: means by resource (as in resources()), part and
     /// size.

@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What every level costs on a lane: least squares over the route means of the kept runs, with standard errors from the
-// scatter between runs. And which runs to make for it.
+// What every level costs against the settings in use, as far as is believed.
 #pragma once
 
-#include <impasto/run/run.h>
+#include <impasto/cost/belief.h>
 
 namespace impasto::cost {
 
@@ -14,49 +13,25 @@ struct LevelKey {
 /// The levels of `values` that are not the baseline's, of the settings that the baseline has.
 std::vector<LevelKey> changedLevels(const game::Values& baseline, const game::Values& values);
 
-struct Observation {
-    game::Values values;
-    double value = 0; // a lane's route mean in ms, or memory in MiB
-};
-
-/// value = base + sum of the chosen levels' differences from the baseline's levels.
-struct Fit {
-    std::vector<LevelKey> columns;  // measured levels other than the baseline's, in the order of the game's settings
-    std::vector<double> estimate;   // [0] base, [1 + i] the difference of columns[i]
+/// Of one resource in one part: the baseline's, and what each other level changes of it while the rest stays.
+struct LevelCosts {
+    std::vector<LevelKey> columns;  // in the order of the settings and their levels
+    std::vector<double> estimate;   // [0] the baseline, [1 + i] the difference of columns[i]; ms or MiB
     std::vector<double> covariance; // row-major, (1 + columns)^2
-    double residualSd = 0;          // between runs of one variant
-    double degreesOfFreedom = 0;
-    std::vector<std::size_t> runsOf; // [0] baseline runs, [1 + i] runs that hold columns[i]
+    std::vector<std::size_t> runs;  // [0] of the baseline, [1 + i] that hold columns[i]
+    double runSd = 0;               // of one run's mean in a part, relative
+    double shown = 0;               // how many runs have shown the resource there
 
-    [[nodiscard]] double standardError(std::size_t i) const;
     [[nodiscard]] std::optional<std::size_t> indexOf(const LevelKey& key) const; // into estimate
-    [[nodiscard]] double covarianceOf(std::size_t i, std::size_t j) const {
-        return covariance[i * estimate.size() + j];
-    }
-    /// Half width of the two-sided t interval of estimate[i].
+    [[nodiscard]] double standardError(std::size_t i) const;
+    /// Half width of the interval of estimate[i].
     [[nodiscard]] double halfWidth(std::size_t i, double confidence = 0.95) const;
+    /// Runs that hold another level of the setting than the baseline's: without one its costs are what is usual.
+    [[nodiscard]] std::size_t runsThatMoved(std::string_view setting) const;
 };
 
-/// Least squares by column-pivoted QR. Observations must hold the baseline at least twice; one that changes two or more
-/// levels counts only where each of them is measured alone. Nothing where the scatter cannot be told (no degree of
-/// freedom).
-std::optional<Fit> fit(const game::Game& game, const game::Values& baseline, std::span<const Observation> observations);
-
-/// Mean and standard error of a variant; nothing when it holds a level that is neither measured nor the baseline's.
-struct Prediction {
-    double mean = 0, standardError = 0;
-};
-std::optional<Prediction> predict(const Fit& fit, const game::Values& baseline, const game::Values& values);
-
-/// Which lanes have something to save.
-struct Need {
-    bool cpu = false, gpu = false, memory = false;
-};
-/// One at a time, the levels that are worth a run: of settings that pay where something is to be saved, every level
-/// below the baseline's; of the others their lowest level and the next above the baseline's, because a lane with room
-/// can carry more picture. Settings without weight or without a lane (taste) are never measured.
-std::vector<LevelKey> plan(const game::Game& game, const game::Values& baseline, const Need& need);
-/// The levels that settings are locked at and whose cost has to be known: not the baseline's, not taste.
-std::vector<LevelKey> lockedLevels(const game::Game& game, const game::Values& baseline, const game::Values& locked);
+/// `ran`: the sets of the runs that count.
+LevelCosts levelCosts(const Belief& belief, Resource resource, std::size_t part, const Set& baseline,
+                      std::span<const Set> ran);
 
 } // namespace impasto::cost

@@ -20,9 +20,8 @@ enum class Action {
     SayStart,     // the baseline levels are those that the game has
     RecordWarmUp, // the first run of a session, left out: shaders are compiled
     RecordBaseline,
-    LeaveOutRun,  // of the baseline, the one unlike the others; another takes its place
-    RecordLowest, // everything at its lowest: whether the target can be reached at all
-    RecordCosts,
+    LeaveOutRun, // of the baseline, the one unlike the others; another takes its place
+    RecordCosts, // the test run that tells most
     AcceptChoice,
     RecordCheck, // the chosen values without a cap
     ChooseCap,
@@ -41,11 +40,11 @@ enum class Reason {
     ShadersFirst,
     NeedRepeats,
     Uneven, // baseline runs differ by more than 5%
-    FarToGo,
     NeedCosts,
     ProposalReady,
     ChoiceStale,
     CheckMissed,
+    CheckOpen, // it missed its limit when run, and still seems the best
     NeedFrames,
     CapReady,
     CapStale,

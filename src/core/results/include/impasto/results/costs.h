@@ -7,37 +7,45 @@
 
 namespace impasto::results {
 
-/// Everything at its lowest, in the part that is nearest to its limit.
-struct Lowest {
-    bool wanted = false;                       // so much is to be saved that a run of it comes first
-    std::vector<choose::LaneOutcome> measured; // empty until it was run
-    bool fits = true;                          // as far as is known
-    std::optional<Fps> reaches;                // what it holds
-};
-
 /// What failed proofs say of the sets that were run.
 struct Learnt {
     std::map<game::Values, double> missed; // how many times too short a set fell of what holds the target
     std::map<game::Values, Fps> refuted;   // the highest cap with which a set missed a goal
 };
 
-/// Levels whose test run was skipped by hand.
-struct SkippedLevels {
-    std::vector<cost::LevelKey> levels;
-    bool lowest = false; // and the run of everything at its lowest
+/// Test runs that were skipped by hand: their player cannot set them.
+struct Skipped {
+    std::vector<std::pair<std::string, std::string>> levels; // setting and level, where an order changed that alone
+    std::vector<game::Values> sets;
 };
 
+/// What the runs without a cap say of the costs.
 struct Costs {
-    std::vector<choose::LaneCosts> lanes; // empty until the baseline repeats
-    std::optional<cost::Fit> gpuMemory, systemMemory;
-    std::vector<cost::LevelKey> planned;
-    std::vector<cost::LevelKey> toMeasure; // planned and not yet measured
-    cost::Need need;
+    choose::Ground ground;                // empty until a run tells a time
+    std::vector<choose::LaneCosts> lanes; // against the settings in use
+    std::optional<cost::LevelCosts> gpuMemory;
+    std::optional<double> systemMemoryMib; // of the settings in use
+    std::vector<cost::Set> tried;          // sets of the runs that count, and of those that were skipped
+    std::size_t runs = 0;
+    bool hidden = false;        // from frame times alone: CPU and GPU were never seen themselves
     double tighter = 1;         // the safe limits are divided by it: sets that should have fitted missed the target
     std::size_t missedSets = 0; // how many
-    std::vector<cost::LevelKey> lacking; // run, and not known on every lane: they cannot be chosen
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };
+
+/// The test run that tells most next.
+struct NextRun {
+    std::optional<game::Values> values; // none: another run would hardly change the choice
+    double gain = 0;                    // picture that the choice is expected to miss, as a share of its own
+    double chance = 0;                  // at least, that one run of the choice so far stays within its limits
+    std::vector<std::string> asks;      // settings whose levels differ among what may be best
+    bool ladder = false;                // it tells CPU and GPU apart
+    std::size_t least = 0, most = 0;    // test runs that are still expected
+};
+/// A gain under which another run is not worth its minutes.
+inline constexpr double goodEnough = 0.01;
+/// After so many test runs the best so far is tried whatever is not known.
+inline constexpr std::size_t mostTestRuns = 24;
 
 /// The exact choice, or why there is none.
 struct Proposed {
@@ -60,8 +68,8 @@ struct Check {
     bool reaches = true;                       // every lane stays within the whole frame
 };
 
-/// The ground of a choice, for drags that solve again; nothing without costs. The session must outlive it.
-std::optional<choose::Ground> groundOf(const document::Session& session, const Results& results);
+/// The ground of a choice, for drags that solve again; nothing before a run tells a time.
+std::optional<choose::Ground> groundOf(const Results& results);
 
 /// Share of the budget that the mean of a lane may fill, in the part that is nearest to its limit; before any run as
 /// said by hand, or the rule of thumb.

@@ -31,8 +31,7 @@ std::optional<std::uint64_t> contentOf(const RunList<Tag>& list) {
 
 using ShownRuns = RunList<struct ShownTag>;       // with frames, whether they count or not
 using BaselineRuns = RunList<struct BaselineTag>; // this and the following count, for the values in use now
-using CostRuns = RunList<struct CostTag>;         // that change one level of the baseline
-using LowestRuns = RunList<struct LowestTag>;     // with everything at its lowest
+using CostRuns = RunList<struct CostTag>;         // that change levels of the baseline, to tell what they cost
 using AfterRuns = RunList<struct AfterTag>;       // of proofs, with whatever choice and cap
 using CheckRuns = RunList<struct CheckTag>;       // of the accepted choice
 using EarlierChecks = RunList<struct EarlierTag>; // of choices that were accepted before
