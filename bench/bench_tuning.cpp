@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How near the named set comes to the best there is, after so many runs, over machines and games drawn at random whose
-// true costs are asked afterwards. A run shows the true work of every part with noise; frames are not simulated here.
-// bench_tuning [first seed] [games]. Prints a table; with --benchmark_min_time (as the other benchmarks) a few games.
+// true costs are asked afterwards, beside a walk by hand: down from the highest by what settings usually cost, several
+// steps at once, then up again step by step. A run shows the true work of every part with noise; frames are not
+// simulated here. bench_tuning WAY FIRST-SEED GAMES, WAY one of full, frames (frame times alone), shuffled (usual costs
+// of other settings) and hand; without them a few games of each.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -33,17 +35,13 @@ struct Truth {
         variant.values = values;
         return *rig_truth::partWork(originals, machine, game, variant, part);
     }
-    /// Picture of a set that holds; nothing else.
+    /// Picture of a set that holds; nothing else. Memory that overflows is in the times; frame times alone tell no
+    /// more.
     [[nodiscard]] std::optional<double> held(const game::Values& values) const {
         for (const auto& part : game.routes.front().parts) {
             const auto w = work(values, part.name);
-            if (std::getenv("TUNING_WHY") && (w.cpuMs > budgetMs || w.gpuMs > budgetMs ||
-                                              w.gpuMemoryMib > choose::usableMemoryShare * machine.gpuMemory.value()))
-                std::printf("   cpu %.2f gpu %.2f of %.2f mem %.0f of %.0f\n", w.cpuMs, w.gpuMs, budgetMs,
-                            w.gpuMemoryMib, machine.gpuMemory.value());
-            if (w.cpuMs > budgetMs || w.gpuMs > budgetMs ||
-                w.gpuMemoryMib > choose::usableMemoryShare * machine.gpuMemory.value())
-                return std::nullopt;
+            const bool full = w.gpuMemoryMib > choose::usableMemoryShare * machine.gpuMemory.value();
+            if (w.cpuMs > budgetMs || w.gpuMs > budgetMs || (full && !framesOnly)) return std::nullopt;
         }
         return game::pictureValue(game, values);
     }
@@ -98,18 +96,35 @@ cost::SeenRun played(const Truth& t, const cost::Layout& layout, const cost::Set
     return run;
 }
 
+bool within(const Truth& t, const cost::SeenRun& run) {
+    const auto all = [&](const std::vector<std::optional<double>>& values, double most) {
+        return std::all_of(values.begin(), values.end(), [most](const auto& v) { return *v <= most; });
+    };
+    return all(run.taken[0], t.budgetMs) && all(run.taken[1], t.budgetMs) && all(run.frameMs, t.budgetMs) &&
+           all(run.taken[2], choose::usableMemoryShare * t.machine.gpuMemory.value());
+}
+
 struct Score {
     std::vector<std::optional<double>>
         named; // loss of the set that is named after so many runs; none: it does not hold
     std::size_t stopped = mostRuns, checks = 0, failed = 0;
     bool breaks = false;
     double msEach = 0, flatAt5 = 0;
+    std::size_t sure = 0, sureHeld = 0; // named sets of which a chance of 85 to 95% was said, and one run of which held
 };
 
-Score walked(const Truth& t, std::uint64_t seed) {
+Score measured(const Truth& t, std::uint64_t seed, bool shuffled) {
     std::vector<std::string> parts;
     for (const auto& p : t.game.routes.front().parts) parts.push_back(p.name);
-    const auto layout = cost::Layout::of(t.game, t.start.values, parts);
+    auto layout = cost::Layout::of(t.game, t.start.values, parts);
+    if (shuffled) {
+        RandomStream random(seed, "shuffled");
+        for (std::size_t s = layout.dials.size(); s > 1; --s) {
+            auto &a = layout.dials[s - 1], &b = layout.dials[random.below(s)];
+            std::swap(a.share, b.share);
+            std::swap(a.pixelShare, b.pixelShare);
+        }
+    }
     std::vector<cost::SeenRun> runs{played(t, layout, *layout.setOf(t.start.values), deriveSeed(seed, "0"))};
     std::vector<cost::Set> tried{runs.front().set};
     std::vector<bool> passed{false};
@@ -130,17 +145,14 @@ Score walked(const Truth& t, std::uint64_t seed) {
         ++asked;
         if (runs.size() == 5) score.flatAt5 = belief->flat();
         const auto held = t.held(layout.valuesOf(advice.best.set));
+        if (advice.standing.chance >= 0.85 && advice.standing.chance <= 0.95) {
+            ++score.sure;
+            score.sureHeld += within(t, played(t, layout, advice.best.set, deriveSeed(seed, "asked"))) ? 1 : 0;
+        }
         score.named[runs.size()] = held ? std::optional(std::max(0.0, (t.best - *held) / t.best)) : std::nullopt;
         const auto known = std::find(tried.begin(), tried.end(), advice.best.set);
         const bool proven = known != tried.end() && passed[static_cast<std::size_t>(known - tried.begin())];
         const bool settled = advice.best.fits && !advice.next;
-        if (std::getenv("TUNING_TRACE"))
-            std::printf("  n%zu loss %.3f gain %.3f sure %.2f fits %d next %d seen %d passed %d weights %zu flat %.2f "
-                        "noise %.4f nodes %lu picture %.3f best %.3f\n",
-                        runs.size(), score.named[runs.size()].value_or(-1), advice.gain, advice.standing.sure,
-                        int(advice.best.fits), int(advice.next.has_value()), int(known != tried.end()), int(proven),
-                        belief->weights().size(), belief->flat(), belief->runSd(cost::Resource::Gpu), advice.best.nodes,
-                        advice.best.picture, t.best);
         if ((settled && proven) || runs.size() >= mostRuns) {
             score.stopped = runs.size();
             score.breaks = !held;
@@ -149,16 +161,14 @@ Score walked(const Truth& t, std::uint64_t seed) {
         const bool check = settled || !advice.next;
         const auto& set = check ? advice.best.set : *advice.next;
         auto run = played(t, layout, set, deriveSeed(seed, fmt::format("{}", runs.size())));
-        bool within = true;
-        for (const auto* values : {&run.taken[0], &run.taken[1], &run.frameMs})
-            for (const auto& ms : *values) within = within && *ms <= t.budgetMs;
+        const bool held1 = within(t, run);
         if (check) {
             ++score.checks;
-            score.failed += within ? 0 : 1;
+            score.failed += held1 ? 0 : 1;
         }
         runs.push_back(std::move(run));
         tried.push_back(set);
-        passed.push_back(within);
+        passed.push_back(held1);
     }
     score.msEach = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - from).count() /
                    static_cast<double>(asked);
@@ -166,46 +176,146 @@ Score walked(const Truth& t, std::uint64_t seed) {
     return score;
 }
 
-} // namespace
+/// Down from the highest by what settings usually cost, several steps at once, until a run holds; then up again by the
+/// step that usually costs least, until four have failed.
+Score byHand(const Truth& t, std::uint64_t seed) {
+    constexpr double margin = 1.01; // that a careful hand keeps
+    constexpr int patience = 4;
+    std::vector<std::string> parts;
+    for (const auto& p : t.game.routes.front().parts) parts.push_back(p.name);
+    const auto layout = cost::Layout::of(t.game, t.start.values, parts);
+    cost::SeenRun usual{*layout.setOf(t.start.values), {}};
+    for (std::size_t k = 0; k < 2; ++k) usual.taken[k].assign(parts.size(), 1.0);
+    const auto guide = *cost::Belief::of(layout, {usual});
+    const choose::Chooser values(guide, t.game, choose::Allowed::of(layout, {}, {}));
+    const auto usually = [&](const cost::Set& set, std::size_t k) {
+        return guide.tell(k == 0 ? cost::Resource::Cpu : cost::Resource::Gpu, 0, set).mean;
+    };
+    const auto neighbours = [&](const cost::Set& set, bool down) {
+        std::vector<cost::Set> out;
+        for (std::size_t s = 0; s <= set.levels.size(); ++s) {
+            cost::Set next = set;
+            auto& place = s < set.levels.size() ? next.levels[s] : next.scale;
+            const std::size_t most = s < set.levels.size() ? layout.dials[s].levels.size() : layout.scales.size();
+            if (down ? place == 0 : place + 1 == most) continue;
+            place = down ? place - 1 : place + 1;
+            out.push_back(std::move(next));
+        }
+        return out;
+    };
+    Score score;
+    score.named.resize(mostRuns + 1);
+    std::size_t runs = 0;
+    const auto play = [&](const cost::Set& set) {
+        return played(t, layout, set, deriveSeed(seed, fmt::format("{}", runs++)));
+    };
+    const auto name = [&](const cost::Set& set) {
+        const auto held = t.held(layout.valuesOf(set));
+        score.named[runs] = held ? std::optional(std::max(0.0, (t.best - *held) / t.best)) : std::nullopt;
+    };
+    const auto over = [&](const cost::SeenRun& run, std::size_t k) {
+        double most = 0;
+        for (const auto& ms : run.taken[k]) most = std::max(most, margin * *ms / t.budgetMs);
+        return most;
+    };
+    cost::Set set = usual.set;
+    for (bool holds = false; !holds && runs < mostRuns;) {
+        const auto run = play(set);
+        name(set);
+        const std::array<double, 2> load{over(run, 0), over(run, 1)};
+        holds = load[0] <= 1 && load[1] <= 1 && within(t, run);
+        if (holds) break;
+        const std::array<double, 2> from{usually(set, 0), usually(set, 1)};
+        for (bool more = true; more;) {
+            const cost::Set* best = nullptr;
+            double most = 0;
+            const auto next = neighbours(set, true);
+            for (const auto& n : next) {
+                double relief = 0;
+                for (std::size_t k = 0; k < 2; ++k)
+                    relief += std::max(0.0, load[k] - 1) * (usually(set, k) - usually(n, k));
+                relief = (relief + 1e-6) / (values.picture(set) - values.picture(n) + 0.0005);
+                if (relief <= most) continue;
+                most = relief;
+                best = &n;
+            }
+            if (best == nullptr) break;
+            set = *best;
+            more = false;
+            for (std::size_t k = 0; k < 2; ++k) more = more || load[k] * usually(set, k) / from[k] > 1;
+        }
+    }
+    std::vector<cost::Set> failed;
+    while (runs < mostRuns && failed.size() < patience) {
+        std::optional<cost::Set> best;
+        double least = 1e9;
+        for (const auto& n : neighbours(set, false)) {
+            if (std::find(failed.begin(), failed.end(), n) != failed.end()) continue;
+            const double cost = (usually(n, 0) - usually(set, 0) + usually(n, 1) - usually(set, 1) + 1e-4) /
+                                (values.picture(n) - values.picture(set) + 1e-6);
+            if (cost >= least) continue;
+            least = cost;
+            best = n;
+        }
+        if (!best) break;
+        const auto run = play(*best);
+        if (over(run, 0) <= 1 && over(run, 1) <= 1 && within(t, run))
+            set = *best;
+        else
+            failed.push_back(*best);
+        name(set);
+    }
+    score.stopped = runs;
+    score.breaks = !score.named[runs];
+    for (std::size_t n = runs + 1; n <= mostRuns; ++n) score.named[n] = score.named[runs];
+    return score;
+}
 
-int main(int argc, char** argv) {
-    std::uint64_t first = 70001;
-    std::size_t games = 3;
-    if (argc > 2) {
-        first = std::stoull(argv[1]);
-        games = std::stoull(argv[2]);
-    }
-    std::vector<Score> scores;
-    for (std::uint64_t seed = first; scores.size() < games; ++seed) {
-        auto truth = drawn(seed);
-        if (!truth) continue;
-        truth->framesOnly = std::getenv("TUNING_FRAMES_ONLY") != nullptr;
-        scores.push_back(walked(*truth, seed));
-        if (std::getenv("TUNING_TRACE"))
-            std::printf("%lu: stopped %zu checks %zu failed %zu last %.3f, %.0f ms\n", seed, scores.back().stopped,
-                        scores.back().checks, scores.back().failed, scores.back().named.back().value_or(-1),
-                        scores.back().msEach);
-    }
+void print(const std::string& way, std::uint64_t first, const std::vector<Score>& scores) {
     const auto share = [&](const auto& is) {
         return 100.0 * static_cast<double>(std::count_if(scores.begin(), scores.end(), is)) /
                static_cast<double>(scores.size());
     };
-    std::printf("%zu games from seed %lu\nruns  holds  within 5%%  within 2%%\n", scores.size(), first);
+    std::printf("%s: %zu games from seed %llu\nruns  holds  within 5%%  within 2%%\n", way.c_str(), scores.size(),
+                static_cast<unsigned long long>(first));
     for (const std::size_t n : {1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 30})
         std::printf("%4zu %6.1f %10.1f %10.1f\n", n, share([&](const Score& s) { return s.named[n].has_value(); }),
                     share([&](const Score& s) { return s.named[n] && *s.named[n] <= 0.05; }),
                     share([&](const Score& s) { return s.named[n] && *s.named[n] <= 0.02; }));
-    double stopped = 0, checks = 0, failed = 0, ms = 0;
+    Score sum;
+    std::size_t stopped = 0;
     for (const auto& s : scores) {
-        stopped += static_cast<double>(s.stopped);
-        checks += static_cast<double>(s.checks);
-        failed += static_cast<double>(s.failed);
-        ms += s.msEach;
+        stopped += s.stopped;
+        sum.checks += s.checks;
+        sum.failed += s.failed;
+        sum.msEach += s.msEach;
+        sum.sure += s.sure;
+        sum.sureHeld += s.sureHeld;
     }
     const auto n = static_cast<double>(scores.size());
     std::printf(
-        "stopped after %.1f runs on average; %.2f checks, %.1f%% failed; final sets that break %.1f%%; %.1f ms a "
-        "proposal; usual costs doubted after 5 runs in %.0f%%\n",
-        stopped / n, checks / n, 100 * failed / std::max(1.0, checks), share([](const Score& s) { return s.breaks; }),
-        ms / n, share([](const Score& s) { return s.flatAt5 > 0.3; }));
+        "stopped after %.1f runs on average; %zu of %zu check runs failed; final sets that break %.1f%%; %.1f ms a "
+        "proposal; usual costs doubted after 5 runs in %.0f%%; of %zu sets said to hold with 85 to 95%% one run of "
+        "%zu did\n\n",
+        static_cast<double>(stopped) / n, sum.failed, sum.checks, share([](const Score& s) { return s.breaks; }),
+        sum.msEach / n, share([](const Score& s) { return s.flatAt5 > 0.3; }), sum.sure, sum.sureHeld);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    const bool asked = argc > 3;
+    const std::uint64_t first = asked ? std::stoull(argv[2]) : 70001;
+    const std::size_t games = asked ? std::stoull(argv[3]) : 2;
+    for (const std::string way : {"full", "frames", "shuffled", "hand"}) {
+        if (asked && way != argv[1]) continue;
+        std::vector<Score> scores;
+        for (std::uint64_t seed = first; scores.size() < games; ++seed) {
+            auto truth = drawn(seed);
+            if (!truth) continue;
+            truth->framesOnly = way == "frames";
+            scores.push_back(way == "hand" ? byHand(*truth, seed) : measured(*truth, seed, way == "shuffled"));
+        }
+        print(way, first, scores);
+    }
 }

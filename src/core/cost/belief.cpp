@@ -11,9 +11,11 @@ namespace {
 constexpr double matters = 0.1; // a model's weight
 constexpr std::array<double, 7> noises{0.35, 0.5, 0.71, 1, 1.41, 2, 2.83};
 
-/// Log density of the noise before any run: a scaled inverse chi-square with four degrees of freedom.
-double priorOf(double noise) {
-    return -4 * std::log(noise) - 2 * (1 / (noise * noise) - 1);
+/// Log density before any run: of the noise, a scaled inverse chi-square with four degrees of freedom; of how little
+/// the usual costs are trusted, twice as likely as they are than not at all.
+double priorOf(const Assumed& assumed) {
+    const double noise = assumed.noise;
+    return -4 * std::log(noise) - 2 * (1 / (noise * noise) - 1) - std::log(2.0) * assumed.flat;
 }
 
 struct Model {
@@ -34,7 +36,7 @@ struct Lesson {
 };
 
 Model learnt(const Lesson& lesson, Assumed assumed) {
-    Model model{assumed, {}, priorOf(assumed.noise)};
+    Model model{assumed, {}, priorOf(assumed)};
     if (!lesson.frames.empty()) {
         auto hidden = learnHidden(lesson.layout, lesson.frames, assumed, lesson.ladder);
         model.lanes = std::move(hidden.lanes);

@@ -7,6 +7,7 @@ namespace impasto::cost {
 namespace {
 
 // Standard deviations of log costs; correlations of a cost over the parts of a route.
+constexpr double partSd = 0.3; // of all costs of a part together, against the other parts
 constexpr double laneSd = 0.3, laneSdUnseen = 0.8, levelSd = 0.5, baseSd = 0.5, alike = 0.75;
 constexpr double pairSd = 0.10, pairsAlike = 0.6;
 constexpr double exponent = 0.88, exponentSd = 0.08;
@@ -139,7 +140,8 @@ Matrix Lane::kernel(const Features& a, const Features& b, Effects effects) const
               levelSd * levelSd * a.doubt.rightCols(levels) * b.doubt.rightCols(levels).transpose() +
               m_dialSd * m_dialSd * a.dials * b.dials.transpose();
         out = out.cwiseProduct(same(alike));
-        out += m_laneSd * m_laneSd * a.total * b.total.transpose();
+        const Matrix totals = a.total * b.total.transpose();
+        out += m_laneSd * m_laneSd * totals + partSd * partSd * totals.cwiseProduct(same(0));
     }
     if (effects != Effects::Linear) {
         const Matrix all = a.roots * b.roots.transpose();
@@ -180,7 +182,11 @@ Vector Lane::pull(const Vector& weights, std::size_t part) const {
     for (Eigen::Index i = 0; i < here.size(); ++i)
         if (m_rows.part[static_cast<std::size_t>(i)] != part) here[i] *= alike;
     const Vector each = m_rows.doubt.transpose() * here, dials = m_rows.dials.transpose() * here;
-    Vector out = Vector::Constant(m_components, m_laneSd * m_laneSd * weights.dot(m_rows.total));
+    double mine = 0;
+    for (Eigen::Index i = 0; i < weights.size(); ++i)
+        if (m_rows.part[static_cast<std::size_t>(i)] == part) mine += weights[i] * m_rows.total[i];
+    Vector out = Vector::Constant(m_components,
+                                  m_laneSd * m_laneSd * weights.dot(m_rows.total) + partSd * partSd * mine);
     out.head(baseCount) += baseSd * baseSd * each.head(baseCount);
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
         for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
@@ -296,8 +302,9 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
     for (Eigen::Index p = 0; p < parts; ++p) {
         const Vector here = common * level + own * normals(m_components),
                      dialHere = common * dial + own * normals(dials);
+        const double all = lane + partSd * random.normal();
         for (Eigen::Index j = 0; j < m_components; ++j)
-            logs(p, j) = lane + (j < baseCount ? baseSd : levelSd) * here[j];
+            logs(p, j) = all + (j < baseCount ? baseSd : levelSd) * here[j];
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
             for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l)
                 logs(p, m_first[s] + at(l) - 1) += m_dialSd * dialHere[at(s)];

@@ -64,14 +64,14 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
                                 : layer.usual         ? say("usually")
                                                       : layer.level) +
                                QLatin1Char(' ') + qs(wording::ms(layer.ms));
-        const double w = sheet.text(r.right() - 18, y, figure, Type::BodyBold, words, Align::Right, r.width() * 0.6);
-        sheet.text(r.left() + 10, y, layer.label, Type::Body, words, Align::Left, r.width() - w - 40);
+        const double w = sheet.text(r.right() - 26, y, figure, Type::BodyBold, words, Align::Right, r.width() * 0.6);
+        sheet.text(r.left() + 10, y, layer.label, Type::Body, words, Align::Left, r.width() - w - 44);
     }
-    if (layer.halfWidth && layer.halfWidth < 3 * layer.ms + 1) {
-        const double half = ms.px(0) - ms.px(*layer.halfWidth);
+    if (layer.halfWidth && r.height() >= 12) { // of neighbours beside each other, else they run into one
+        const double half = ms.px(0) - ms.px(*layer.halfWidth), at = r.right() - (even ? 7 : 17);
         if (half > 1)
-            sheet.interval({r.right() - 7, r.top() - half},
-                           {r.right() - 7, std::min(r.top() + half, r.bottom() + half)}, 6, Ink::Ink, 1.2, Ink::Ground);
+            sheet.interval({at, std::max(ms.px(ms.toValue), r.top() - half)}, {at, std::min(r.top() + half, ms.px(0))},
+                           6, Ink::Ink, 1.2, Ink::Ground);
     }
     if (layer.setting.empty()) return;
     Hot h;

@@ -106,6 +106,20 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     return y;
 }
 
+/// Where the runs say that settings cost other things here than they usually do.
+double unusualSection(Sheet& sheet, const View& view, double y, double x, double w) {
+    constexpr double doubted = 0.3;
+    constexpr std::size_t enough = 3; // runs, before which little speaks for it
+    const auto& costs = *view.get<results::Costs>();
+    if (costs.hidden || costs.runs < enough || costs.ground.belief().flat() < doubted) return y;
+    return sheet.wrapped(
+               x, y, w,
+               say("What settings usually cost does not fit this game: its own runs count for more, and some more "
+                   "of them are needed."),
+               Type::Body, Ink::Muted, 4) +
+           8;
+}
+
 /// The run that tells most next, why it, and how many more are expected.
 double nextSection(Sheet& sheet, const View& view, double y, double x, double w) {
     const auto* next = view.get<results::NextRun>();
@@ -114,18 +128,17 @@ double nextSection(Sheet& sheet, const View& view, double y, double x, double w)
     sheet.text(x, y, say("Next: test run %1").arg(number), Type::Heading);
     const double each = view.step.minutes;
     y = sheet.wrapped(x, y + 21, w,
-                      say("%1 to %2 more are expected, %3 to %4 of play")
+                      say("%1 to %2 more are expected, %3 at most")
                           .arg(next->least)
                           .arg(next->most)
-                          .arg(qs(wording::minutes(view.w, each * static_cast<double>(next->least))),
-                               qs(wording::minutes(view.w, each * static_cast<double>(next->most)))),
+                          .arg(qs(wording::minutes(view.w, each * static_cast<double>(next->most)))),
                       Type::Body, Ink::Muted, 2);
     const double top = y + 4;
     const double end =
         sheet.wrapped(x + 8, top + 8, w - 16, qs(wording::reason(view.w, view.session, *view.results, view.step)),
                       Type::Body, Ink::Ink, 7);
     sheet.rect(QRectF(x - 4, top, w + 8, end - top + 8), Ink::None, Ink::Ink, 1.5);
-    y = end + 18;
+    y = unusualSection(sheet, view, end + 18, x, w);
     if (results::proposalOf(*view.results) != nullptr) {
         sheet.button(QRectF(x, y, w, 28), QStringLiteral("measure.stop"), say("Good enough: take the choice so far"));
         y += 42;

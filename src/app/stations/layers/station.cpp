@@ -82,7 +82,7 @@ StateLine state(const View& view) {
     const auto made = results::idsOf<results::CostRuns>(*view.results).size();
     const auto* next = view.get<results::NextRun>();
     if (next != nullptr && next->values)
-        return say("%1 of about %2 test runs").arg(made).arg(made + (next->least + next->most + 1) / 2);
+        return say("%1 of about %2 tests").arg(made).arg(made + (next->least + next->most + 1) / 2);
     return made == 1 ? say("1 test run") : say("%1 test runs").arg(made);
 }
 
@@ -146,7 +146,8 @@ Station layersStation() {
         openLevels(s, {});
         return true;
     };
-    station.shots = {{"layers", Action::AcceptChoice},
+    station.shots = {{"measuring", Action::RecordCosts},
+                     {"layers", Action::AcceptChoice},
                      {"levels", Action::AcceptChoice, [](Studio& s) { openLevels(s, QStringLiteral("shadows")); }}};
     return station;
 }

@@ -212,10 +212,11 @@ Drawing layoutLimits(const View& view, QSizeF size) {
                                "bottleneck in words and the test that would confirm it."));
     Sheet sheet(size);
     const double budget = budgetOf(view.target()).value();
-    sheet.heading(24, 12, say("What limits each part of the route"),
-                  say("CPU and GPU work against %1 ms · mean of %2 runs · bars: 5% to 95% of the frames")
-                      .arg(QString::number(budget, 'f', 2))
-                      .arg(results::idsOf<results::BaselineRuns>(*view.results).size()));
+    const std::size_t made = results::idsOf<results::BaselineRuns>(*view.results).size();
+    sheet.heading(
+        24, 12, say("What limits each part of the route"),
+        say("CPU and GPU work against %1 ms · %2 · bars: 5% to 95% of the frames")
+            .arg(QString::number(budget, 'f', 2), made == 1 ? say("one run") : say("mean of %1 runs").arg(made)));
     const bool low = size.height() < 560;
     if (low && view.get<results::Ladders>() != nullptr) {
         const bool instead = view.state<LimitsState>().ladder;
