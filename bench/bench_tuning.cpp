@@ -12,6 +12,7 @@
 #include <impasto/choose/chooser.h>
 #include <impasto/rig_draw/draw.h>
 #include <impasto/rig_truth/truth.h>
+#include <impasto/stats/stats.h>
 
 namespace {
 
@@ -110,6 +111,8 @@ struct Score {
     std::size_t stopped = mostRuns, checks = 0, failed = 0;
     bool breaks = false;
     double msEach = 0, flatAt5 = 0;
+    std::vector<std::pair<double, std::size_t>> asked; // gain, and test runs made before, where one more was asked for
+    std::size_t tests = 0;
     std::size_t sure = 0, sureHeld = 0; // named sets of which a chance of 85 to 95% was said, and one run of which held
 };
 
@@ -162,6 +165,7 @@ Score measured(const Truth& t, std::uint64_t seed, bool shuffled) {
         const auto& set = check ? advice.best.set : *advice.next;
         auto run = played(t, layout, set, deriveSeed(seed, fmt::format("{}", runs.size())));
         const bool held1 = within(t, run);
+        if (!check) score.asked.emplace_back(advice.gain, score.tests++);
         if (check) {
             ++score.checks;
             score.failed += held1 ? 0 : 1;
@@ -271,6 +275,23 @@ Score byHand(const Truth& t, std::uint64_t seed) {
     return score;
 }
 
+/// How many test runs were still made where one more was asked for, by what the choice was expected to miss.
+void printRemaining(const std::vector<Score>& scores) {
+    constexpr std::array<double, 6> bounds{0.01, 0.02, 0.05, 0.1, 0.2, 10};
+    for (std::size_t b = 0; b + 1 < bounds.size(); ++b) {
+        std::vector<double> remaining;
+        for (const auto& score : scores)
+            for (const auto& [gain, before] : score.asked)
+                if (gain > bounds[b] && gain <= bounds[b + 1])
+                    remaining.push_back(static_cast<double>(score.tests - before));
+        if (remaining.empty()) continue;
+        std::printf("expected to miss %2.0f to %2.0f%%: in %zu cases %.0f, %.0f, %.0f more test runs (10, 50, 90%%)\n",
+                    100 * bounds[b], std::min(100.0, 100 * bounds[b + 1]), remaining.size(),
+                    *stats::quantile(remaining, 0.1, 1), *stats::quantile(remaining, 0.5, 1),
+                    *stats::quantile(remaining, 0.9, 1));
+    }
+}
+
 void print(const std::string& way, std::uint64_t first, const std::vector<Score>& scores) {
     const auto share = [&](const auto& is) {
         return 100.0 * static_cast<double>(std::count_if(scores.begin(), scores.end(), is)) /
@@ -296,9 +317,11 @@ void print(const std::string& way, std::uint64_t first, const std::vector<Score>
     std::printf(
         "stopped after %.1f runs on average; %zu of %zu check runs failed; final sets that break %.1f%%; %.1f ms a "
         "proposal; usual costs doubted after 5 runs in %.0f%%; of %zu sets said to hold with 85 to 95%% one run of "
-        "%zu did\n\n",
+        "%zu did\n",
         static_cast<double>(stopped) / n, sum.failed, sum.checks, share([](const Score& s) { return s.breaks; }),
         sum.msEach / n, share([](const Score& s) { return s.flatAt5 > 0.3; }), sum.sure, sum.sureHeld);
+    printRemaining(scores);
+    std::printf("\n");
 }
 
 } // namespace

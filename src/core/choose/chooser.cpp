@@ -148,12 +148,16 @@ std::optional<Best> Chooser::over(const Problems& problemAt, std::uint64_t nodeL
         most += here;
     }
     std::optional<Best> best;
-    std::int64_t value = 0, bound = 0;
+    std::int64_t value = 0, bound = 0, unknown = 0;
     for (const auto g : sizes) {
         if (best && m_sizeValues[g] + most <= value) break; // nothing more with a lesser size
         auto [problem, levels] = problemAt(g);
         const auto found = solve(problem, context, nodeLimit, best ? value + 1 - m_sizeValues[g] : 0);
         if (!found) continue;
+        if (found->items.empty()) { // the search was ended: what is there is not known
+            unknown = std::max(unknown, found->bound + m_sizeValues[g]);
+            continue;
+        }
         const auto total = found->value + m_sizeValues[g];
         bound = std::max(bound, found->bound + m_sizeValues[g]);
         cost::Set set{{}, g};
@@ -163,6 +167,7 @@ std::optional<Best> Chooser::over(const Problems& problemAt, std::uint64_t nodeL
         best = Best{std::move(set), static_cast<double>(total) / unitsOfPicture, true, false, 0, nodes};
     }
     if (!best) return best;
+    bound = std::max(bound, unknown);
     best->proven = bound <= value;
     best->pictureGap = static_cast<double>(std::max<std::int64_t>(0, bound - value)) / unitsOfPicture;
     return best;

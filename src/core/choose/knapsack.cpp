@@ -35,7 +35,7 @@ class Search {
         Relaxation relaxation(m_linear);
         descend(relaxation, 0, 0, rootSteps);
         if (m_context.cancelled()) return fail(ErrorCode::Cancelled);
-        if (!m_best) return fail(ErrorCode::NothingFits);
+        if (!m_best && !m_stopped) return fail(ErrorCode::NothingFits);
         return result();
     }
 
@@ -254,9 +254,13 @@ class Search {
 
     Choice result() {
         Choice choice;
+        choice.nodes = m_nodes;
+        if (!m_best) {
+            choice.bound = static_cast<std::int64_t>(std::floor(m_rootBound + 1e-6));
+            return choice;
+        }
         choice.items = *m_best;
         choice.value = m_exact.value(choice.items);
-        choice.nodes = m_nodes;
         choice.proven = !m_stopped;
         choice.bound = m_stopped ? std::max(choice.value, static_cast<std::int64_t>(std::floor(m_rootBound + 1e-6)))
                                  : choice.value;

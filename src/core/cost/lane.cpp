@@ -185,8 +185,8 @@ Vector Lane::pull(const Vector& weights, std::size_t part) const {
     double mine = 0;
     for (Eigen::Index i = 0; i < weights.size(); ++i)
         if (m_rows.part[static_cast<std::size_t>(i)] == part) mine += weights[i] * m_rows.total[i];
-    Vector out = Vector::Constant(m_components,
-                                  m_laneSd * m_laneSd * weights.dot(m_rows.total) + partSd * partSd * mine);
+    Vector out =
+        Vector::Constant(m_components, m_laneSd * m_laneSd * weights.dot(m_rows.total) + partSd * partSd * mine);
     out.head(baseCount) += baseSd * baseSd * each.head(baseCount);
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
         for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
@@ -303,8 +303,7 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
         const Vector here = common * level + own * normals(m_components),
                      dialHere = common * dial + own * normals(dials);
         const double all = lane + partSd * random.normal();
-        for (Eigen::Index j = 0; j < m_components; ++j)
-            logs(p, j) = all + (j < baseCount ? baseSd : levelSd) * here[j];
+        for (Eigen::Index j = 0; j < m_components; ++j) logs(p, j) = all + (j < baseCount ? baseSd : levelSd) * here[j];
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
             for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l)
                 logs(p, m_first[s] + at(l) - 1) += m_dialSd * dialHere[at(s)];

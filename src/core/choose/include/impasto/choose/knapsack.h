@@ -47,7 +47,7 @@ struct Choice {
 };
 
 /// Errors: NothingFits (nothing worth `atLeast` or more), Cancelled. When `nodeLimit` ends the search first, the best
-/// found so far with its bound.
+/// found so far with its bound; no items where none was found, which is not to say that none fits.
 Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 4'000'000,
                      std::int64_t atLeast = std::numeric_limits<std::int64_t>::min());
 
