@@ -5,6 +5,7 @@
 #include <cost/hidden.h>
 #include <impasto/base/random.h>
 #include <impasto/cost/cost.h>
+#include <set>
 
 using namespace impasto;
 using namespace impasto::cost;
@@ -183,6 +184,45 @@ TEST(BeliefTest, OneLaneAloneIsLearntAlone) {
     const auto belief = Belief::of(world.layout, {run});
     EXPECT_EQ(belief->resources(), std::vector{Resource::Gpu});
     EXPECT_FALSE(Belief::of(world.layout, {SeenRun{high, {}}})) << "a run that tells nothing";
+}
+
+TEST(BeliefTest, AThousandRunsAskNoMoreThanSomeTens) {
+    const World world;
+    std::vector<SeenRun> runs;
+    for (std::uint64_t seed = 1; seed <= 700; ++seed) runs.push_back(world.run(high, seed));
+    const auto together = merged(runs);
+    ASSERT_EQ(together.size(), 3U) << "groups, whose scatter is still seen";
+    std::size_t all = 0;
+    double mean = 0;
+    for (const auto& run : together) {
+        all += run.runs;
+        mean += static_cast<double>(run.runs) * *run.taken[1][0] / 700;
+    }
+    EXPECT_EQ(all, 700U);
+    EXPECT_NEAR(mean, world.gpu(high, 0), 0.002 * mean);
+    const auto told = Belief::of(world.layout, runs)->tell(Resource::Gpu, 0, high);
+    EXPECT_NEAR(told.mean, world.gpu(high, 0), 0.003 * told.mean);
+    EXPECT_LT(std::sqrt(told.variance), 0.003 * told.mean) << "so many runs leave little doubt";
+    // Of many sets the first and the latest are kept.
+    runs.resize(1);
+    for (const auto& set : allSets()) runs.push_back(world.run(set, 5));
+    const auto few = merged(runs, 4);
+    EXPECT_EQ(few.front().set, high);
+    EXPECT_EQ(few.back().set, (allSets().back() == high ? allSets()[allSets().size() - 2] : allSets().back()));
+    std::set<Set> sets;
+    for (const auto& run : few) sets.insert(run.set);
+    EXPECT_EQ(sets.size(), 4U);
+}
+
+TEST(BeliefTest, TheGreaterOfTwoHasClarksMoments) { // Clark 1961; of two standard normals 1/sqrt(pi) and 1 - 1/pi
+    const auto even = greaterOf({0, 1}, {0, 1});
+    EXPECT_NEAR(even.mean, 0.5641895835477563, 1e-9);
+    EXPECT_NEAR(even.variance, 0.6816901138162093, 1e-9);
+    EXPECT_NEAR(even.first, 0.5, 1e-12);
+    const auto clear = greaterOf({10, 0.01}, {2, 0.01});
+    EXPECT_NEAR(clear.mean, 10, 1e-9);
+    EXPECT_NEAR(clear.variance, 0.01, 1e-9);
+    EXPECT_NEAR(clear.first, 1, 1e-12);
 }
 
 TEST(BeliefTest, MemoryIsLearntOncePerRun) {

@@ -107,16 +107,61 @@ struct Belief::Models {
     }
 };
 
-std::optional<Belief> Belief::of(Layout layout, const std::vector<SeenRun>& runs) {
+std::vector<SeenRun> merged(const std::vector<SeenRun>& runs, std::size_t mostSets) {
+    constexpr std::size_t groups = 3; // that their scatter is still seen
+    std::map<Set, std::vector<const SeenRun*>> bySet;
+    std::vector<Set> order; // by the last run of each, but for the first set
+    for (const auto& run : runs) {
+        bySet[run.set].push_back(&run);
+        if (!order.empty() && order.front() != run.set) std::erase(order, run.set);
+        if (order.empty() || order.front() != run.set) order.push_back(run.set);
+    }
+    if (order.size() > mostSets)
+        order.erase(order.begin() + 1, order.end() - static_cast<std::ptrdiff_t>(mostSets - 1));
+    const auto mean = [](const std::vector<const SeenRun*>& all, const auto& valuesOf) {
+        std::vector<std::optional<double>> out;
+        std::vector<std::size_t> told;
+        for (const auto* run : all) {
+            const std::vector<std::optional<double>>& values = valuesOf(*run);
+            out.resize(std::max(out.size(), values.size()));
+            told.resize(out.size(), 0);
+            for (std::size_t p = 0; p < values.size(); ++p)
+                if (values[p]) {
+                    out[p] = out[p].value_or(0) + *values[p];
+                    ++told[p];
+                }
+        }
+        for (std::size_t p = 0; p < out.size(); ++p)
+            if (out[p]) *out[p] /= static_cast<double>(told[p]);
+        return out;
+    };
+    std::vector<SeenRun> out;
+    for (const auto& set : order) {
+        const auto& all = bySet[set];
+        for (std::size_t g = 0; g < std::min(groups, all.size()); ++g) {
+            std::vector<const SeenRun*> mine;
+            for (std::size_t i = g; i < all.size(); i += groups) mine.push_back(all[i]);
+            SeenRun run{set, {}, mean(mine, [](const SeenRun& r) -> auto& { return r.frameMs; }), mine.size()};
+            for (std::size_t k = 0; k < run.taken.size(); ++k)
+                run.taken[k] = mean(mine, [k](const SeenRun& r) -> auto& { return r.taken[k]; });
+            out.push_back(std::move(run));
+        }
+    }
+    return out;
+}
+
+std::optional<Belief> Belief::of(Layout layout, const std::vector<SeenRun>& all) {
+    const auto runs = merged(all);
     auto out = std::make_shared<Models>(std::move(layout));
-    out->runs = runs.size();
+    out->runs = all.size();
     Lesson lesson{out->layout, {}, {}, {}, {}};
     const auto observed = [&](const auto& valuesOf) {
         std::vector<Observed> here;
         for (std::size_t i = 0; i < runs.size(); ++i) {
             const std::vector<std::optional<double>>& values = valuesOf(runs[i]);
             for (std::size_t p = 0; p < values.size(); ++p)
-                if (values[p] && *values[p] > 0) here.push_back({{runs[i].set, p, true}, i, *values[p]});
+                if (values[p] && *values[p] > 0)
+                    here.push_back({{runs[i].set, p, true}, i, *values[p], static_cast<double>(runs[i].runs)});
         }
         return here;
     };

@@ -121,7 +121,7 @@ class Propagation {
         const auto cpu = hidden.lanes[0].marginals(), gpu = hidden.lanes[1].marginals();
         for (std::size_t i = 0; i < m_seen.size(); ++i) {
             const double ms = m_seen[i].ms, miss = greaterOf(gpu[i], cpu[i]).mean - ms;
-            const double square = miss * miss / (m_assumed.runVariance() * ms * ms);
+            const double square = miss * miss * m_seen[i].runs / (m_assumed.runVariance() * ms * ms);
             sum += square;
             runs[m_seen[i].run].first += square;
             ++runs[m_seen[i].run].second;
@@ -132,7 +132,9 @@ class Propagation {
     }
 
   private:
-    [[nodiscard]] double noiseOf(std::size_t i) const { return std::pow(m_assumed.partNoise() * m_seen[i].ms, 2); }
+    [[nodiscard]] double noiseOf(std::size_t i) const {
+        return std::pow(m_assumed.partNoise() * m_seen[i].ms, 2) / m_seen[i].runs;
+    }
     [[nodiscard]] double leastPrecision(std::size_t i) const { return 1 / (1000 * m_seen[i].ms * m_seen[i].ms); }
 
     void holdTo(Start start, std::array<std::vector<Natural>, 2>& sites) const {

@@ -166,7 +166,7 @@ void Lane::assemble() {
         const auto& o = m_seen[static_cast<std::size_t>(i)];
         for (Eigen::Index j = 0; j < n; ++j)
             if (m_seen[static_cast<std::size_t>(j)].run == o.run)
-                k(i, j) += together * o.ms * m_seen[static_cast<std::size_t>(j)].ms;
+                k(i, j) += together / o.runs * o.ms * m_seen[static_cast<std::size_t>(j)].ms;
         const auto& site = m_sites[static_cast<std::size_t>(i)];
         k(i, i) += site.variance;
         m_rest[i] = site.mean - m_rows.cost.row(i).sum() + m_rows.doubt.row(i).dot(m_log.row(at(o.place.part)));
@@ -221,7 +221,7 @@ void Lane::learn(std::vector<Observed> seen) {
     m_laneSd = laneSd;
     m_seen = std::move(seen);
     m_sites.clear();
-    for (const auto& o : m_seen) m_sites.push_back({o.ms, std::pow(m_assumed.partNoise() * o.ms, 2)});
+    for (const auto& o : m_seen) m_sites.push_back({o.ms, std::pow(m_assumed.partNoise() * o.ms, 2) / o.runs});
     scaleUsual(m_seen.front().run, 1);
     for (int pass = 0; pass < passes; ++pass) {
         assemble();
@@ -319,7 +319,7 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
         if (i == 0 || m_seen[static_cast<std::size_t>(i - 1)].run != o.run) run = random.normal();
         const double all = m_rows.roots.row(i).squaredNorm(), each = m_rows.roots.row(i).cwiseAbs2().squaredNorm();
         shown[i] = m_rows.doubt.row(i).dot(logs.row(at(o.place.part))) + out.bend * m_rows.bend[i] +
-                   m_rows.pixels.row(i).dot(out.pixels) + o.ms * m_assumed.runNoise() * run +
+                   m_rows.pixels.row(i).dot(out.pixels) + o.ms * m_assumed.runNoise() / std::sqrt(o.runs) * run +
                    std::sqrt(m_sites[static_cast<std::size_t>(i)].variance) * random.normal() +
                    pairSd * std::sqrt(std::max(0.0, 0.5 * (all * all - each))) * random.normal();
     }

@@ -34,6 +34,7 @@ struct Observed {
     Place place;
     std::size_t run = 0;
     double ms = 0;
+    double runs = 1; // that it is the mean of
 };
 
 /// What an observation says of the lane: a normal value about its work, in ms.
