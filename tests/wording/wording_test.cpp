@@ -89,6 +89,19 @@ TEST(JsonTest, UndefinedIsNullAndAllSchoolsAreThere) {
     EXPECT_NE(tune.find("\"proof\": null"), std::string::npos);
 }
 
+TEST(WordingTest, TheJsonOfATuningSaysHowFarItHasCome) {
+    support::Walk walk(support::demoStore());
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
+    const std::string before = exports::tuneJson(walk.store.session(), walk.results());
+    EXPECT_NE(before.find("\"test_runs\": 0"), std::string::npos);
+    EXPECT_EQ(before.find("\"next\": null"), std::string::npos) << "one more is asked for";
+    ASSERT_TRUE(walk.until(path::Action::RecordCheck));
+    const std::string after = exports::tuneJson(walk.store.session(), walk.results());
+    EXPECT_NE(after.find("\"next\": null"), std::string::npos);
+    EXPECT_NE(after.find("\"frame_times_only\": false"), std::string::npos);
+    EXPECT_EQ(after.find("\"chance_that_a_run_holds\": null"), std::string::npos);
+}
+
 TEST(WordingTest, HowALogWasReadIsSaidInWords) {
     const wording::Words w;
     logs::Dialect d;

@@ -161,6 +161,19 @@ Json costsJson(const results::Costs& costs) {
     return out;
 }
 
+/// How far the test runs have come.
+Json measuringJson(const results::Costs& costs, const results::Results& r) {
+    const auto* next = r.get<results::NextRun>();
+    const bool known = costs.ground.chooser != nullptr;
+    Json j;
+    j["test_runs"] = results::idsOf<results::CostRuns>(r).size();
+    j["frame_times_only"] = costs.hidden;
+    j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
+    j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);
+    j["next"] = next == nullptr || !next->values ? Json() : Json(*next->values);
+    return j;
+}
+
 Json choiceJson(const document::Session& session, const results::Results& r) {
     if (!session.edits->settings.choice) return Json();
     const auto* proposal = results::proposalOf(r);
@@ -170,6 +183,8 @@ Json choiceJson(const document::Session& session, const results::Results& r) {
                              ? Json()
                              : number(game::pictureValue(*session.game(), session.edits->settings.choice->values));
     j["proven"] = proposal == nullptr ? Json() : Json(proposal->proven);
+    const bool same = proposal != nullptr && proposal->values == session.edits->settings.choice->values;
+    j["chance_that_a_run_holds"] = same ? number(proposal->chance) : Json();
     return j;
 }
 
@@ -355,6 +370,7 @@ std::string tuneJson(const document::Session& session, const results::Results& r
     const auto* proof = r.get<proof::Proof>();
     j["limits"] = limitsJson(results::verdictsOf(r));
     j["costs"] = costs == nullptr ? Json() : costsJson(*costs);
+    j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, r);
     j["choice"] = choiceJson(session, r);
     j["cap"] = session.edits->pacing.cap
                    ? Json{{"school", pace::keyOf(session.edits->pacing.cap->school)},

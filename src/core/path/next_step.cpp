@@ -110,8 +110,6 @@ NextStep decisionStep(const Session& session, const Results& r) {
         return lower(session, Reason::NothingFits, results::reachableOf(r));
     if (proposal != nullptr && !proposed->keepsPicture && !tried)
         return lower(session, Reason::PictureFloor, results::reachableOf(r));
-    if (proposal == nullptr && !choice && proposed != nullptr && proposed->error)
-        return {Action::SayBrief, Reason::LockUnknown, 0, 0, {}};
     if (proposal == nullptr && !choice) return recording(session, Action::RecordBaseline, Reason::NeedRepeats, 1);
     if (!choice) return {Action::AcceptChoice, Reason::ProposalReady, 0, 0, {}};
     if (!standing.choice.empty() && proposal != nullptr)

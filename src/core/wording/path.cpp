@@ -114,9 +114,7 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::SayGame:
         return w.say("Describe the game");
     case Action::SayBrief:
-        return step.reason == Reason::NoBrief       ? w.say("Set a goal")
-               : step.reason == Reason::LockUnknown ? w.say("Unlock a setting")
-                                                    : w.say("Lower the target");
+        return step.reason == Reason::NoBrief ? w.say("Set a goal") : w.say("Lower the target");
     case Action::LowerTarget:
         return w.say("Try {} fps instead", wishFps(*step.target));
     case Action::RecordWarmUp:
@@ -226,8 +224,6 @@ std::string reason(const Words& w, const document::Session& session, const resul
         if (!proposed->reaches) return most;
         return most + " " + w.say("With that much, {} fps is the most.", wishFps(*proposed->reaches));
     }
-    case Reason::LockUnknown:
-        return w.say("What a locked level costs could not be told. Unlock it in Layers, or run it again.");
     case Reason::BeyondPanel:
         return w.say("This panel shows at most {} fps, so {} fps cannot be held.", wishFps(*step.target), target);
     case Reason::CapMissed:

@@ -56,7 +56,6 @@ enum class Reason {
     ProofReady,
     AllKept,
     PictureFloor, // the target fits with less of the picture than is asked for
-    LockUnknown,  // what a locked level costs could not be told
     NothingFits
 };
 
