@@ -95,6 +95,11 @@ TEST(WordingTest, TheJsonOfATuningSaysHowFarItHasCome) {
     const std::string before = exports::tuneJson(walk.store.session(), walk.results());
     EXPECT_NE(before.find("\"test_runs\": 0"), std::string::npos);
     EXPECT_EQ(before.find("\"next\": null"), std::string::npos) << "one more is asked for";
+    ASSERT_TRUE(walk.step());
+    for (const auto& set : results::setsOf(walk.store.session(), walk.results()))
+        if (set.holds(walk.store.session().facts->runs.back().id)) {
+            EXPECT_EQ(wording::setName(wording::Words(), walk.store.session(), set).name, "Test set");
+        }
     ASSERT_TRUE(walk.until(path::Action::RecordCheck));
     const std::string after = exports::tuneJson(walk.store.session(), walk.results());
     EXPECT_NE(after.find("\"next\": null"), std::string::npos);

@@ -202,8 +202,8 @@ SetName setName(const Words& w, const document::Session& session, const results:
     const std::string cap = set.variant.cap ? w.say("cap {}", wishFps(*set.variant.cap)) : w.say("no cap");
     if (!set.name.empty()) return {set.name, w.say("named")};
     const auto* first = session.facts->run((set.counted.empty() ? set.leftOut : set.counted).front());
-    if (const auto* order = first == nullptr ? nullptr : session.orderOf(*first);
-        order != nullptr && order->purpose == run::Purpose::Test) {
+    const auto* order = first == nullptr ? nullptr : session.orderOf(*first);
+    if (order != nullptr && order->purpose == run::Purpose::Test) {
         const auto test = results::decidedBy(session, *order);
         return {w.say("Deciding run"), test ? testName(w, *test) : w.say("of an earlier baseline")};
     }
@@ -216,6 +216,8 @@ SetName setName(const Words& w, const document::Session& session, const results:
         changed.size() == 1 && session.game() != nullptr ? session.game()->setting(changed.front().setting) : nullptr;
     if (setting != nullptr) return {w.say("{} {}", setting->label, changed.front().level), w.say("test")};
     if (changed.empty()) return {w.say("Baseline"), cap};
+    if (order != nullptr && order->purpose == run::Purpose::Cost)
+        return {w.say("Test set"), w.say("{} levels changed", changed.size())};
     return {w.say("Earlier choice"), w.say("{} levels changed, {}", changed.size(), cap)};
 }
 
