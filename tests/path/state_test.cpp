@@ -94,6 +94,24 @@ TEST(NextStepTest, ABaselineWithoutOneOddRunIsRepeatedAndThenTakenAsItIs) {
     EXPECT_NE(walk.next().action, Action::RecordBaseline);
 }
 
+TEST(NextStepTest, OfManyPartsTheHeaviestAreLearnt) {
+    Walk walk = byHand();
+    auto run = steadyRun(openOrders(walk.store.session()).front(), 20, walk.ids);
+    capture::Capture many;
+    for (int part = 0; part < 60; ++part) {
+        many.marks.push_back({fmt::format("place {}", part), many.framesMs.size()});
+        for (int i = 0; i < 60; ++i) many.framesMs.push_back(12 + 0.1 * part + 0.01 * (i % 3));
+    }
+    run.capture = std::make_shared<const capture::Capture>(std::move(many));
+    walk.store.addRuns({run});
+    const auto* costs = walk.results().get<results::Costs>();
+    ASSERT_TRUE(costs != nullptr && costs->ground.chooser);
+    const auto& parts = costs->ground.belief().layout().parts;
+    ASSERT_EQ(parts.size(), 8U);
+    EXPECT_EQ(parts.front(), "place 52");
+    EXPECT_EQ(parts.back(), "place 59");
+}
+
 TEST(NextStepTest, RunsOfAnotherStateAreNotCompared) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::RecordCosts));

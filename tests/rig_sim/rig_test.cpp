@@ -62,7 +62,7 @@ TEST(RigTest, RunsAreThoseOfTheTableEverywhere) {
 TEST(RigTest, TheDemoIsItsRecipe) {
     const std::string replayed = output(std::string(IMPASTO_RIG_CHECKSUM) + " demo");
     EXPECT_EQ(replayed, textOf(testFile("checksums/demo.tsv")));
-    EXPECT_GT(std::count(replayed.begin(), replayed.end(), '\n'), 20);
+    EXPECT_GT(std::count(replayed.begin(), replayed.end(), '\n'), 9);
 }
 
 TEST(RigTest, FramesArePushedAsTheyAreRecorded) {

@@ -13,8 +13,16 @@ double unitsOf(cost::Resource resource) {
     return resource == cost::Resource::GpuMemory ? unitsPerMib : unitsPerMs;
 }
 
+/// Whatever a crafted session says stays far inside whole numbers.
+std::int64_t whole(double value) {
+    constexpr double most = 1e14;
+    return static_cast<std::int64_t>(std::isnan(value) ? -most : std::clamp(value, -most, most));
+}
 std::int64_t up(double value) {
-    return static_cast<std::int64_t>(std::ceil(value - 1e-6));
+    return whole(std::ceil(value - 1e-6));
+}
+std::int64_t down(double value) {
+    return whole(std::floor(value));
 }
 
 /// Chance that a standard normal value lies below.
@@ -203,8 +211,7 @@ std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& dr
                 const double units = unitsOf(resource), noise = 1 + 1.28 * m_belief.runSd(resource);
                 for (std::size_t p = 0; p < draw.means[k].size(); ++p) {
                     const auto& costs = draw.means[k][p][g];
-                    problem.capacity.push_back(
-                        static_cast<std::int64_t>(std::floor(units * (room[k][p] / noise - costs[0]))));
+                    problem.capacity.push_back(down(units * (room[k][p] / noise - costs[0])));
                     for (std::size_t s = 0; s < levels.size(); ++s)
                         for (std::size_t i = 0; i < levels[s].size(); ++i) {
                             const auto l = levels[s][i];
@@ -256,8 +263,7 @@ Problem Chooser::problemAt(std::size_t scale, const std::vector<std::vector<std:
         const auto& row = m_rows[r];
         const auto& costs = row.bySize[scale];
         const double units = unitsOf(m_belief.resources()[row.resource]);
-        problem.capacity.push_back(
-            static_cast<std::int64_t>(std::floor(units * (room[row.resource][row.part] + shift[r] - costs.mean[0]))));
+        problem.capacity.push_back(down(units * (room[row.resource][row.part] + shift[r] - costs.mean[0])));
         DoubtMargin margin{r, units * safety, {}, costs.covariance};
         for (std::size_t s = 0; s < levels.size(); ++s) {
             auto& columns = margin.columnOf.emplace_back();

@@ -20,7 +20,8 @@ Eigen::Index at(std::size_t i) {
 
 } // namespace
 
-Lane::Lane(const Layout& layout, Assumed assumed) : m_layout(layout), m_assumed(assumed), m_components(baseCount) {
+Lane::Lane(const Layout& layout, Assumed assumed)
+    : m_layout(layout), m_assumed(assumed), m_components(baseCount), m_solver(Matrix::Identity(1, 1)) {
     for (const auto& dial : layout.dials) {
         m_first.push_back(m_components);
         m_components += at(dial.levels.size()) - 1;

@@ -209,14 +209,33 @@ void tighten(const Inputs& in, Costs& costs) {
             for (double& share : costs.ground.shares[k]) share /= costs.tighter;
 }
 
+/// At most so many parts of a route, those that take most of CPU, GPU or frame: lighter ones never bind, and a log may
+/// name hundreds.
+std::vector<std::string> heaviestParts(const std::vector<frames::PartMeans>& parts) {
+    constexpr std::size_t most = 8;
+    std::vector<double> load(parts.size(), 0.0);
+    for (const auto lane : {run::Lane::Cpu, run::Lane::Gpu, run::Lane::Frame}) {
+        double heaviest = 0;
+        for (const auto& part : parts) heaviest = std::max(heaviest, part.of(lane).value_or(0));
+        for (std::size_t i = 0; i < parts.size(); ++i)
+            if (heaviest > 0) load[i] = std::max(load[i], parts[i].of(lane).value_or(0) / heaviest);
+    }
+    auto least = load;
+    std::sort(least.begin(), least.end(), std::greater<>());
+    const double bound = least.size() > most ? least[most - 1] : 0;
+    std::vector<std::string> out;
+    for (std::size_t i = 0; i < parts.size() && out.size() < most; ++i)
+        if (load[i] >= bound) out.push_back(parts[i].part);
+    return out;
+}
+
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     if (in.game() == nullptr) return std::shared_ptr<const Costs>();
     Costs costs;
     const auto ground = costGround(in);
     if (ground.empty()) return std::make_shared<const Costs>(std::move(costs));
-    std::vector<std::string> parts;
-    for (const auto& part : in.of<RunFigures>(ground.front().id)->parts) parts.push_back(part.part);
-    auto layout = cost::Layout::of(*in.game(), in.baseline(), std::move(parts));
+    auto layout =
+        cost::Layout::of(*in.game(), in.baseline(), heaviestParts(in.of<RunFigures>(ground.front().id)->parts));
     const auto lanes = usableLanes(in, ground, in.panel() && in.panel()->headset);
     std::vector<cost::SeenRun> seen;
     for (const auto& run : ground)
