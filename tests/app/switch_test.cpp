@@ -18,13 +18,11 @@ std::string longLog() {
     return frameLog(frames);
 }
 
-/// Starts the demo's proof runs and lets a few of them be made.
+/// Starts the demo's proof runs; the first of them is being made.
 void recordSome(Driven& d) {
     ASSERT_TRUE(d.spaceUntil(path::Action::RecordProof));
-    const auto before = d.view().session.facts->runs.size();
     d.studio.primary();
-    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().session.facts->runs.size() > before + 1; }, 60000));
-    ASSERT_TRUE(d.view().live.active);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().live.active; }, 60000));
 }
 
 } // namespace
