@@ -40,9 +40,9 @@ Allowed Allowed::of(const cost::Layout& layout, const game::Values& locked,
         return std::find(cannot.begin(), cannot.end(), std::pair(setting, level)) == cannot.end();
     };
     Allowed out;
-    const auto listOf = [&](const std::string& setting, const std::vector<std::string>& levels) {
+    const auto listOf = [&](const std::string& setting, const std::vector<std::string>& names) {
         std::vector<bool> list;
-        for (const auto& level : levels) list.push_back(is(setting, level));
+        for (const auto& level : names) list.push_back(is(setting, level));
         if (std::find(list.begin(), list.end(), true) == list.end()) list.assign(list.size(), true);
         return list;
     };
