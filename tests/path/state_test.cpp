@@ -94,6 +94,13 @@ TEST(NextStepTest, ABaselineWithoutOneOddRunIsRepeatedAndThenTakenAsItIs) {
     EXPECT_NE(walk.next().action, Action::RecordBaseline);
 }
 
+TEST(NextStepTest, ManyRunsOfTheBaselineAreNoTestRuns) {
+    Walk walk = byHand();
+    baselineOf(walk, std::vector<double>(30, 20));
+    ASSERT_EQ(walk.results().get<results::Costs>()->runs, 30U);
+    EXPECT_EQ(walk.next().action, Action::RecordCosts);
+}
+
 TEST(NextStepTest, OfManyPartsTheHeaviestAreLearnt) {
     Walk walk = byHand();
     auto run = steadyRun(openOrders(walk.store.session()).front(), 20, walk.ids);

@@ -89,7 +89,7 @@ class Propagation {
 
     Hidden run(Start start) const {
         constexpr int sweeps = 10;
-        Hidden out{m_begun, 0, 0};
+        Hidden out{m_begun, 0};
         std::array<std::vector<Natural>, 2> sites;
         for (auto& list : sites) list.resize(m_seen.size());
         const int held = start == Start::Usual ? 0 : 2;
@@ -115,20 +115,14 @@ class Propagation {
     }
 
     /// Misfit of the longer one and strain of both: minus twice the log posterior, without volumes.
-    [[nodiscard]] double objective(Hidden& hidden) const {
-        double sum = 0;
-        std::map<std::size_t, std::pair<double, int>> runs;
+    [[nodiscard]] double objective(const Hidden& hidden) const {
+        double sum = hidden.lanes[0].strain() + hidden.lanes[1].strain();
         const auto cpu = hidden.lanes[0].marginals(), gpu = hidden.lanes[1].marginals();
         for (std::size_t i = 0; i < m_seen.size(); ++i) {
             const double ms = m_seen[i].ms, miss = greaterOf(gpu[i], cpu[i]).mean - ms;
-            const double square = miss * miss * m_seen[i].runs / (m_assumed.runVariance() * ms * ms);
-            sum += square;
-            runs[m_seen[i].run].first += square;
-            ++runs[m_seen[i].run].second;
+            sum += miss * miss * m_seen[i].runs / (m_assumed.runVariance() * ms * ms);
         }
-        hidden.misfit = 0;
-        for (const auto& [run, square] : runs) hidden.misfit = std::max(hidden.misfit, square.first / square.second);
-        return sum + hidden.lanes[0].strain() + hidden.lanes[1].strain();
+        return sum;
     }
 
   private:

@@ -10,7 +10,6 @@ namespace impasto::cost {
 struct Hidden {
     std::vector<Lane> lanes; // CPU, GPU
     double evidence = 0;
-    double misfit = 0; // of the worst run: mean square of what the longer one misses it by, in its noise
 };
 
 /// From frame times. `ladder`: the run at the least rendered size, where there is one.

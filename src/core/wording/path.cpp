@@ -80,7 +80,12 @@ std::string testRun(const Words& w, const document::Session& session, const resu
     for (const auto& setting : next->asks)
         if (const auto* s = session.game()->setting(setting); s != nullptr && asks.size() < 3) asks.push_back(s->label);
     if (asks.empty()) return w.say("{} It shows whether these limits can be kept.", what);
-    return w.say("{} Of all sets it tells most about what is still open: {}.", what, listed(w, asks));
+    const std::string why = w.say("{} Of all sets it tells most about what is still open: {}.", what, listed(w, asks));
+    constexpr double doubted = 0.3;
+    constexpr std::size_t enough = 3; // runs, before which little speaks for it; frame times alone tell too little
+    const auto& costs = *results.get<results::Costs>();
+    if (costs.hidden || costs.runs < enough || costs.ground.belief().flat() < doubted) return why;
+    return why + " " + w.say("What settings usually cost does not fit this game: its own runs count for more.");
 }
 
 std::string uneven(const Words& w, const document::Session& session, const results::Results& results,

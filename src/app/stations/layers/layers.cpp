@@ -29,9 +29,9 @@ double memoryTopOf(const Frame& f) {
     return f.top + 0.42 * (f.bottom - f.top);
 }
 
-double topOf(const View& view) {
+double topOf(const View& view, const std::vector<Stack>& stacks) {
     double most = 1.1 * budgetOf(view.target()).value();
-    for (const auto& stack : stacksOf(view)) most = std::max(most, 1.1 * stack.totalMs);
+    for (const auto& stack : stacks) most = std::max(most, 1.1 * stack.totalMs);
     return std::ceil(most / 2) * 2;
 }
 
@@ -61,9 +61,10 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
     if (const auto centre = labelCentre(r, ms.px(budgetOf(view.target()).value()))) {
         const double y = *centre - 9;
         const QString figure = (layer.level.isEmpty() ? say("fixed")
+                                : layer.atMost        ? say("at most")
                                 : layer.usual         ? say("usually")
                                                       : layer.level) +
-                               QLatin1Char(' ') + qs(wording::ms(layer.ms));
+                               QLatin1Char(' ') + qs(wording::ms(layer.atMost.value_or(layer.ms)));
         const double w = sheet.text(r.right() - 26, y, figure, Type::BodyBold, words, Align::Right, r.width() * 0.6);
         sheet.text(r.left() + 10, y, layer.label, Type::Body, words, Align::Left, r.width() - w - 44);
     }
@@ -109,8 +110,10 @@ QRectF outsideLabels(Sheet& sheet, const std::vector<std::pair<QRectF, const Lay
         sheet.curve(QPolygonF({QPointF(from, r.center().y()), QPointF(place.over ? from : place.x - 14, y + 9),
                                QPointF(place.x - 4, y + 9)}),
                     Ink::Muted, 1);
-        const double w =
-            sheet.text(place.right, y, qs(wording::ms(layer->ms)), Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
+        const double w = sheet.text(place.right, y,
+                                    (layer->atMost ? say("at most %1") : QStringLiteral("%1"))
+                                        .arg(qs(wording::ms(layer->atMost.value_or(layer->ms)))),
+                                    Type::Note, Ink::Ink, Align::Right, 0, Ink::Ground);
         sheet.text(place.x, y,
                    layer->label + (layer->level.isEmpty() ? QString() : QStringLiteral(", ") + layer->level),
                    Type::Note, Ink::Ink, Align::Left, place.right - place.x - w - 10, Ink::Ground);
@@ -151,7 +154,8 @@ QRectF drawStack(Sheet& sheet, const View& view, const Stack& stack, double x, c
     const double over = stack.totalMs - budget;
     if (over > 0)
         sheet.hatch(QRectF(x - 14, ms.px(stack.totalMs), 10, ms.px(budget) - ms.px(stack.totalMs)), Ink::Over, 6);
-    const double w = sheet.text(x + f.columnWidth, f.bottom + 6, say("%1 ms").arg(qs(wording::ms(stack.totalMs))),
+    const double w = sheet.text(x + f.columnWidth, f.bottom + 6,
+                                say("%1 ms").arg(qs(wording::plusMinus(stack.totalMs, stack.halfWidth, 2))),
                                 Type::BodyBold, Ink::Ink, Align::Right);
     sheet.text(x, f.bottom + 6, qs(wording::lane(view.w, stack.lane)), Type::Heading, Ink::Ink, Align::Left,
                f.columnWidth - w - 8);
@@ -212,15 +216,16 @@ void drawOpened(Sheet& sheet, const View& view, const std::vector<Stack>& stacks
 }
 
 /// The choice as a narrow dashed stack beside the lane it thins most; its words keep out of the labels that lie there.
-void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms, QRectF labels) {
+void drawChoice(Sheet& sheet, const View& view, const std::vector<Stack>& stacks, const Frame& f, const Scale& ms,
+                QRectF labels) {
     const auto shown = choiceOf(view);
     if (!shown) return;
     const auto worst = std::max_element(shown->lanes.begin(), shown->lanes.end(), [](const auto& a, const auto& b) {
         return a.meanMs / a.usableMs < b.meanMs / b.usableMs;
     });
-    const auto tops = [&](const std::vector<Stack>& stacks) {
+    const auto tops = [&](const std::vector<Stack>& all) {
         std::map<std::string, std::pair<double, double>> out; // top and thickness of each setting's slab
-        for (const auto& stack : stacks) {
+        for (const auto& stack : all) {
             if (stack.lane != worst->lane) continue;
             double below = 0;
             for (const auto& layer : stack.layers) {
@@ -230,7 +235,7 @@ void drawChoice(Sheet& sheet, const View& view, const Frame& f, const Scale& ms,
         }
         return out;
     };
-    const auto after = tops(stacksOf(view, shown->values)), before = tops(stacksOf(view));
+    const auto after = tops(stacksOf(view, shown->values)), before = tops(stacks);
     for (const auto& [setting, slab] : after)
         sheet.rect(QRectF(f.choiceX, ms.px(slab.first), 30, ms.px(slab.first - slab.second) - ms.px(slab.first)),
                    Ink::None, Ink::Ink, 1.2, {4, 3});
@@ -296,7 +301,7 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
     if (costs.systemMemoryMib) column(f.memoryX + 88, *costs.systemMemoryMib, 0, machine->systemMemory, say("system"));
 }
 
-void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms) {
+void drawBudget(Sheet& sheet, const View& view, const std::vector<Stack>& stacks, const Frame& f, const Scale& ms) {
     const double budget = budgetOf(view.target()).value(), end = f.choiceX + 66;
     const double y = ms.px(budget);
     sheet.line({f.left, y}, {end, y}, Ink::Over, 2.6, {}, Ink::Ground);
@@ -304,7 +309,7 @@ void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
     const QString words =
         say("budget %1 ms, %2 fps").arg(QString::number(budget, 'f', 2), qs(wording::wishFps(view.target())));
     // Where the first column reaches above the line the words stand on a tag.
-    if (const auto stacks = stacksOf(view); !stacks.empty() && stacks.front().totalMs > budget)
+    if (!stacks.empty() && stacks.front().totalMs > budget)
         sheet.rect(QRectF(f.left, y - 23, textWidth(words, Type::BodyBold) + 12, 20), Ink::Ground);
     sheet.text(f.left, y - 22, words, Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Ground);
     Hot h;
@@ -321,7 +326,7 @@ void drawBudget(Sheet& sheet, const View& view, const Frame& f, const Scale& ms)
 
 Scale layersScale(const View& view, QSizeF size) {
     const Frame f = frameOf(view, size);
-    return {0, topOf(view), f.bottom, f.top};
+    return {0, topOf(view, stacksOf(view)), f.bottom, f.top};
 }
 
 Drawing layoutLayers(const View& view, QSizeF size) {
@@ -352,7 +357,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
             (usual ? say("heaviest part: %1 · bars: 95% · dashed: not run yet, as thick as usual").arg(parts)
                    : say("heaviest part: %1 · bars: 95% · drag the line, or [ and ], to try another rate").arg(parts)));
     const Frame f = frameOf(view, size);
-    const Scale ms = layersScale(view, size);
+    const Scale ms{0, topOf(view, stacks), f.bottom, f.top};
     const double step = niceStep(ms.toValue, f.bottom - f.top < 320 ? 4 : 5);
     for (double v = 0; v <= ms.toValue + 1e-9; v += step) {
         sheet.line({f.left, ms.px(v)}, {f.choiceX + 60, ms.px(v)}, Ink::Grid, 1);
@@ -373,11 +378,11 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         const QRectF labels = drawStack(sheet, view, stacks[i], x, f, ms, last ? right : above);
         (last ? beside : taken) = labels;
     }
-    drawChoice(sheet, view, f, ms, beside);
+    drawChoice(sheet, view, stacks, f, ms, beside);
     if (view.state<LayersState>().openSetting.isEmpty())
         drawMemory(sheet, view, f); // else the fan lies there, and tells the memory
     drawUsable(sheet, view, stacks, f, ms, taken);
-    drawBudget(sheet, view, f, ms);
+    drawBudget(sheet, view, stacks, f, ms);
     drawOpened(sheet, view, stacks, f, ms);
     drawWays(sheet, view);
     return sheet.take();

@@ -106,20 +106,6 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     return y;
 }
 
-/// Where the runs say that settings cost other things here than they usually do.
-double unusualSection(Sheet& sheet, const View& view, double y, double x, double w) {
-    constexpr double doubted = 0.3;
-    constexpr std::size_t enough = 3; // runs, before which little speaks for it
-    const auto& costs = *view.get<results::Costs>();
-    if (costs.hidden || costs.runs < enough || costs.ground.belief().flat() < doubted) return y;
-    return sheet.wrapped(
-               x, y, w,
-               say("What settings usually cost does not fit this game: its own runs count for more, and some more "
-                   "of them are needed."),
-               Type::Body, Ink::Muted, 4) +
-           8;
-}
-
 /// The run that tells most next, why it, and how many more are expected.
 double nextSection(Sheet& sheet, const View& view, double y, double x, double w) {
     const auto* next = view.get<results::NextRun>();
@@ -136,9 +122,9 @@ double nextSection(Sheet& sheet, const View& view, double y, double x, double w)
     const double top = y + 4;
     const double end =
         sheet.wrapped(x + 8, top + 8, w - 16, qs(wording::reason(view.w, view.session, *view.results, view.step)),
-                      Type::Body, Ink::Ink, 7);
+                      Type::Body, Ink::Ink, 9);
     sheet.rect(QRectF(x - 4, top, w + 8, end - top + 8), Ink::None, Ink::Ink, 1.5);
-    y = unusualSection(sheet, view, end + 18, x, w);
+    y = end + 18;
     if (results::proposalOf(*view.results) != nullptr) {
         sheet.button(QRectF(x, y, w, 28), QStringLiteral("measure.stop"), say("Good enough: take the choice so far"));
         y += 42;
@@ -149,9 +135,7 @@ double nextSection(Sheet& sheet, const View& view, double y, double x, double w)
 void cutRow(Sheet& sheet, const View& view, const Scrape& s, run::Lane lane, double x, double y, double w) {
     const QRectF r(x - 4, y, w + 8, 42);
     sheet.rect(r, Ink::Paper, Ink::Line, 1.2);
-    sheet.rect(QRectF(x - 4, y, 5, 42), lane == run::Lane::Cpu   ? Ink::Cpu
-                                        : lane == run::Lane::Gpu ? Ink::Gpu
-                                                                 : Ink::DispText);
+    sheet.rect(QRectF(x - 4, y, 5, 42), lane == run::Lane::Cpu ? Ink::Cpu : Ink::Gpu);
     const double fw = sheet.text(x + w - 2, y + 4, say("%1 ms").arg(qs(wording::signedPlusMinus(s.ms, s.halfWidth, 2))),
                                  Type::BodyBold, Ink::Ink, Align::Right);
     sheet.text(x + 10, y + 4, qs(s.setting->label), Type::BodyBold, Ink::Ink, Align::Left, w - fw - 20);

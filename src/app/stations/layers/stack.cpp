@@ -15,7 +15,7 @@ std::optional<Difference> differenceOf(const View& view, const choose::LaneCosts
 }
 
 std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values) {
-    constexpr double thin = 0.02, sure = 1.96;
+    constexpr double thin = 0.02, sure = 1.96, seenOften = 2; // ms, deviations, runs
     std::vector<Stack> out;
     const auto* game = view.session.game();
     const auto* costs = view.get<results::Costs>();
@@ -34,13 +34,15 @@ std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>&
             }
             const double half = sure * slab.standardErrorMs;
             const bool usual = lane.levels.runsThatMoved(slab.setting) == 0 && half > 0.3 * slab.ms;
+            const bool unseen = costs->hidden && lane.levels.shown < seenOften;
+            const auto atMost = unseen ? std::optional(slab.ms + half) : std::nullopt;
             stack.layers.push_back(
-                {slab.setting, qs(setting->label), qs(shown.at(slab.setting)), slab.ms, half, usual});
+                {slab.setting, qs(setting->label), qs(shown.at(slab.setting)), slab.ms, half, usual || unseen, atMost});
         }
         std::stable_sort(stack.layers.begin(), stack.layers.end(),
                          [](const Layer& a, const Layer& b) { return a.ms > b.ms; });
         stack.layers.insert(stack.layers.begin(),
-                            Layer{{}, say("Game and scene"), {}, std::max(0.0, fixed), {}, false});
+                            Layer{{}, say("Game and scene"), {}, std::max(0.0, fixed), {}, false, {}});
         out.push_back(std::move(stack));
     }
     return out;

@@ -11,7 +11,8 @@ struct Layer {
     QString label, level;
     double ms = 0; // against the setting's lowest level, in the worst part, on what lies below it
     std::optional<double> halfWidth;
-    bool usual = false; // no run has changed the setting yet: it is as thick as usual
+    bool usual = false;           // no run has changed the setting yet: it is as thick as usual
+    std::optional<double> atMost; // from frame times that hardly showed this lane: no more than that is known
 };
 
 struct Stack {

@@ -280,12 +280,13 @@ Maybe<NextRun> nextRun(const Inputs& in, const Context& context) {
     const auto target = in.target();
     if (costs == nullptr || !costs->ground.chooser || !target) return std::shared_ptr<const NextRun>();
     NextRun out;
-    if (costs->runs > mostTestRuns) return std::make_shared<const NextRun>(std::move(out));
-    const auto& chooser = *costs->ground.chooser;
-    const auto advice = choose::advise(chooser, costs->ground.room(target->rate), costs->tried, goodEnough,
+    const auto& tried = costs->tried; // repeats of the baseline are no test runs, however many
+    const auto tests = std::count_if(tried.begin(), tried.end(), [&](const auto& set) { return set != tried.front(); });
+    if (tests >= static_cast<std::ptrdiff_t>(mostTestRuns)) return std::make_shared<const NextRun>(std::move(out));
+    const auto advice = choose::advise(*costs->ground.chooser, costs->ground.room(target->rate), tried, goodEnough,
                                        Fingerprint().add(std::uint64_t{costs->runs}).value(), context);
     if (!advice) return tl::unexpected(advice.error());
-    const auto& layout = chooser.belief().layout();
+    const auto& layout = costs->ground.belief().layout();
     out.gain = advice->gain;
     out.chance = advice->standing.chance;
     out.ladder = advice->ladder;
