@@ -141,18 +141,29 @@ Standing Chooser::standing(const cost::Set& set, const Room& room) const {
     return out;
 }
 
+Chooser::Filled Chooser::filled(const cost::Set& set, const Room& room, double safety) const {
+    Filled out;
+    for (const auto& row : m_rows) {
+        const auto [mean, sd] = trueOf(row, set);
+        auto& most = m_belief.resources()[row.resource] == cost::Resource::GpuMemory ? out.memory : out.time;
+        most = std::max(most, (mean + safety * sd) / room[row.resource][row.part]);
+    }
+    return out;
+}
+
 template <class Problems>
-std::optional<Best> Chooser::over(const Problems& problemAt, std::uint64_t nodeLimit, const Context& context) const {
+std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
+                                  const Context& context) const {
     std::vector<std::size_t> sizes;
     for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
-        if (m_allowed.scales[g]) sizes.push_back(g);
+        if (allowed.scales[g]) sizes.push_back(g);
     std::stable_sort(sizes.begin(), sizes.end(),
                      [this](std::size_t a, std::size_t b) { return m_sizeValues[a] > m_sizeValues[b]; });
     std::int64_t most = 0;
     for (std::size_t s = 0; s < m_values.size(); ++s) {
         std::int64_t here = 0;
         for (std::size_t l = 0; l < m_values[s].size(); ++l)
-            if (m_allowed.levels[s][l]) here = std::max(here, m_values[s][l]);
+            if (allowed.levels[s][l]) here = std::max(here, m_values[s][l]);
         most += here;
     }
     std::optional<Best> best;
@@ -199,37 +210,38 @@ std::vector<std::vector<std::size_t>> openLevels(const Allowed& allowed) {
 std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& draw) const {
     constexpr std::uint64_t nodes = 2000;
     const auto levels = openLevels(m_allowed);
-    return over(
-        [&](std::size_t g) {
-            Problem problem;
-            for (std::size_t s = 0; s < levels.size(); ++s) {
-                auto& group = problem.groups.emplace_back();
-                for (const auto l : levels[s]) group.push_back({m_values[s][l], {}});
-            }
-            for (std::size_t k = 0; k < draw.means.size(); ++k) {
-                const auto resource = m_belief.resources()[k];
-                const double units = unitsOf(resource), noise = 1 + 1.28 * m_belief.runSd(resource);
-                for (std::size_t p = 0; p < draw.means[k].size(); ++p) {
-                    const auto& costs = draw.means[k][p][g];
-                    problem.capacity.push_back(down(units * (room[k][p] / noise - costs[0])));
-                    for (std::size_t s = 0; s < levels.size(); ++s)
-                        for (std::size_t i = 0; i < levels[s].size(); ++i) {
-                            const auto l = levels[s][i];
-                            problem.groups[s][i].use.push_back(l == 0 ? 0 : up(units * costs[m_first[s] + l - 1]));
+    return over(m_allowed,
+                [&](std::size_t g) {
+                    Problem problem;
+                    for (std::size_t s = 0; s < levels.size(); ++s) {
+                        auto& group = problem.groups.emplace_back();
+                        for (const auto l : levels[s]) group.push_back({m_values[s][l], {}});
+                    }
+                    for (std::size_t k = 0; k < draw.means.size(); ++k) {
+                        const auto resource = m_belief.resources()[k];
+                        const double units = unitsOf(resource), noise = 1 + 1.28 * m_belief.runSd(resource);
+                        for (std::size_t p = 0; p < draw.means[k].size(); ++p) {
+                            const auto& costs = draw.means[k][p][g];
+                            problem.capacity.push_back(down(units * (room[k][p] / noise - costs[0])));
+                            for (std::size_t s = 0; s < levels.size(); ++s)
+                                for (std::size_t i = 0; i < levels[s].size(); ++i) {
+                                    const auto l = levels[s][i];
+                                    problem.groups[s][i].use.push_back(l == 0 ? 0
+                                                                              : up(units * costs[m_first[s] + l - 1]));
+                                }
                         }
-                }
-            }
-            return std::pair(std::move(problem), levels);
-        },
-        nodes, {});
+                    }
+                    return std::pair(std::move(problem), levels);
+                },
+                nodes, {});
 }
 
-cost::Set Chooser::safest(const Room& room) const {
-    const auto levels = openLevels(m_allowed);
+cost::Set Chooser::safest(const Allowed& allowed, const Room& room) const {
+    const auto levels = openLevels(allowed);
     cost::Set out;
     double most = -1e300;
-    for (std::size_t g = 0; g < m_allowed.scales.size(); ++g) {
-        if (!m_allowed.scales[g]) continue;
+    for (std::size_t g = 0; g < allowed.scales.size(); ++g) {
+        if (!allowed.scales[g]) continue;
         cost::Set set{{}, g};
         for (const auto& open : levels) set.levels.push_back(open.front());
         const double sure = standing(set, room).sure;
@@ -280,21 +292,23 @@ Problem Chooser::problemAt(std::size_t scale, const std::vector<std::vector<std:
 
 /// Settings work on each other: what they do at a set, and to its doubt, is added to what they do apart, first at the
 /// answer without doubt, then at each answer, and it is solved again until the answer fits as it is and stays.
-Result<Best> Chooser::best(const Room& room, double safety, const Context& context, std::uint64_t nodeLimit) const {
+Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double safety, const Context& context,
+                             std::uint64_t nodeLimit) const {
     constexpr int rounds = 7;
-    const auto levels = openLevels(m_allowed);
-    const auto surest = safest(room);
+    const auto levels = openLevels(allowed);
+    const auto surest = safest(allowed, room);
     std::optional<Best> best;
     if (excessAt(surest, room, safety).fits) best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
     const std::vector<double> none(m_rows.size(), 0.0);
-    const auto hoped =
-        over([&](std::size_t g) { return std::pair(problemAt(g, levels, room, 0, none), levels); }, nodeLimit, context);
+    const auto hoped = over(
+        allowed, [&](std::size_t g) { return std::pair(problemAt(g, levels, room, 0, none), levels); }, nodeLimit,
+        context);
     auto excess = excessAt(hoped ? hoped->set : surest, room, safety);
     std::optional<cost::Set> last;
     for (int round = 0; round < rounds; ++round) {
-        auto found =
-            over([&](std::size_t g) { return std::pair(problemAt(g, levels, room, safety, excess.shift), levels); },
-                 nodeLimit, context);
+        auto found = over(
+            allowed, [&](std::size_t g) { return std::pair(problemAt(g, levels, room, safety, excess.shift), levels); },
+            nodeLimit, context);
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         if (!found) break;
         const bool again = last == found->set;

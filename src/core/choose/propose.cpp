@@ -10,13 +10,6 @@ run::Lane laneOf(cost::Resource resource) {
     return resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu;
 }
 
-/// The baseline's own level of a setting that the model does not vary.
-game::Values valuesOf(const Ground& ground, const cost::Set& set) {
-    game::Values out = ground.baseline;
-    for (const auto& [setting, level] : ground.belief().layout().valuesOf(set)) out[setting] = level;
-    return out;
-}
-
 std::vector<LaneOutcome> outcomesOf(const Ground& ground, const cost::Set& set, Fps target) {
     const auto& belief = ground.belief();
     const Room room = ground.room(target);
@@ -50,6 +43,12 @@ std::vector<LaneOutcome> outcomesOf(const Ground& ground, const cost::Set& set, 
 }
 
 } // namespace
+
+game::Values Ground::valuesOf(const cost::Set& set) const {
+    game::Values out = baseline;
+    for (const auto& [setting, level] : belief().layout().valuesOf(set)) out[setting] = level;
+    return out;
+}
 
 Room Ground::room(Fps target) const {
     Room out = shares;
@@ -106,21 +105,24 @@ bool fits(const std::vector<LaneOutcome>& lanes) {
                        [](const LaneOutcome& l) { return l.leftMs() >= -0.001 * l.usableMs; });
 }
 
+Proposal proposalOf(const Ground& ground, const Best& best, Fps target) {
+    Proposal p;
+    p.values = ground.valuesOf(best.set);
+    p.picture = best.picture;
+    p.chance = ground.chooser->standing(best.set, ground.room(target)).chance;
+    p.proven = best.proven;
+    p.pictureGap = best.pictureGap;
+    p.nodes = best.nodes;
+    p.lanes = outcomesOf(ground, best.set, target);
+    return p;
+}
+
 Result<Proposal> propose(const Ground& ground, Fps target, const Context& context) {
     if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
-    const Room room = ground.room(target);
-    const auto best = ground.chooser->best(room, usualSafety, context);
+    const auto best = ground.chooser->best(ground.room(target), usualSafety, context);
     if (!best) return tl::unexpected(best.error());
     if (!best->fits) return fail(ErrorCode::NothingFits);
-    Proposal p;
-    p.values = valuesOf(ground, best->set);
-    p.picture = best->picture;
-    p.chance = ground.chooser->standing(best->set, room).chance;
-    p.proven = best->proven;
-    p.pictureGap = best->pictureGap;
-    p.nodes = best->nodes;
-    p.lanes = outcomesOf(ground, best->set, target);
-    return p;
+    return proposalOf(ground, *best, target);
 }
 
 } // namespace impasto::choose

@@ -28,6 +28,14 @@ constexpr Keys<UpscalerKind, 4> upscalerKinds{{{UpscalerKind::Spatial, "spatial"
                                                {UpscalerKind::Learned, "learned"},
                                                {UpscalerKind::Engine, "engine"}}};
 
+constexpr Keys<ConfigFormat, 7> configFormats{{{ConfigFormat::Ini, "ini"},
+                                               {ConfigFormat::Json, "json"},
+                                               {ConfigFormat::Toml, "toml"},
+                                               {ConfigFormat::Xml, "xml"},
+                                               {ConfigFormat::Keys, "keys"},
+                                               {ConfigFormat::Environment, "environment"},
+                                               {ConfigFormat::Command, "command"}}};
+
 template <class Things, class Key>
 auto* named(Things& things, std::string_view name, Key key) {
     for (auto& thing : things)
@@ -43,7 +51,35 @@ bool isId(std::string_view text) {
 
 constexpr std::string_view restsOn = "rests_on";
 
-Setting readSetting(const description::Section& section) {
+ConfigFile readConfig(const description::Section& section) {
+    ConfigFile config;
+    config.id = section.text("id", "config");
+    if (!isId(config.id)) section.fault("id", ErrorCode::BadValue, "small letters, digits and _");
+    const auto format = configFormatOf(section.text("format"));
+    if (!format) section.fault("format", ErrorCode::BadValue, "ini, json, toml, xml, keys, environment or command");
+    config.format = format.value_or(ConfigFormat::Ini);
+    if (!isFile(config.format)) return config;
+    config.path = section.text("path");
+    if (!config.path.starts_with('/') && !config.path.starts_with("~/"))
+        section.fault("path", ErrorCode::BadValue, "a path from / or from ~/");
+    return config;
+}
+
+/// Where the value lives: in the one config there is, where none is named.
+void readPlace(const description::Section& section, const std::vector<ConfigFile>& configs, Setting& setting) {
+    if (!section.has("key")) return;
+    setting.place = ConfigPlace{section.text("config", configs.size() == 1 ? configs.front().id : std::string_view()),
+                                section.text("key")};
+    if (std::none_of(configs.begin(), configs.end(), [&](const auto& c) { return c.id == setting.place->config; }))
+        section.fault("config", ErrorCode::UnknownName, setting.place->config);
+    const auto written = section.texts("written");
+    if (!written.empty() && written.size() != setting.levels.size())
+        section.fault("written", ErrorCode::BadValue, "one text a level");
+    for (std::size_t i = 0; i < std::min(written.size(), setting.levels.size()); ++i)
+        setting.levels[i].written = written[i];
+}
+
+Setting readSetting(const description::Section& section, const std::vector<ConfigFile>& configs) {
     Setting s;
     s.id = section.text("id");
     if (!isId(s.id) || s.id == restsOn)
@@ -70,12 +106,14 @@ Setting readSetting(const description::Section& section) {
         section.fault("scale", ErrorCode::BadValue, "one number a level");
     for (std::size_t i = 0; i < levels.size(); ++i) {
         if (s.levelIndex(levels[i])) section.fault("levels", ErrorCode::DuplicateName, levels[i]);
-        Level level{
-            levels[i], levels.size() > 1 ? static_cast<double>(i) / static_cast<double>(levels.size() - 1) : 1.0, {}};
+        Level level;
+        level.name = levels[i];
+        if (levels.size() > 1) level.picture = static_cast<double>(i) / static_cast<double>(levels.size() - 1);
         if (i < picture.size()) level.picture = picture[i];
         if (i < scale.size()) level.scale = scale[i];
         s.levels.push_back(level);
     }
+    readPlace(section, configs, s);
     return s;
 }
 
@@ -128,6 +166,13 @@ std::optional<UpscalerKind> upscalerKindOf(std::string_view key) {
     return valueIn(upscalerKinds, key);
 }
 
+std::string_view keyOf(ConfigFormat format) {
+    return keyIn(configFormats, format);
+}
+std::optional<ConfigFormat> configFormatOf(std::string_view key) {
+    return valueIn(configFormats, key);
+}
+
 const Setting* Game::setting(std::string_view id) const {
     return named(settings, id, &Setting::id);
 }
@@ -136,6 +181,9 @@ const Preset* Game::preset(std::string_view wanted) const {
 }
 const Route* Game::route(std::string_view wanted) const {
     return named(routes, wanted, &Route::name);
+}
+const ConfigFile* Game::config(std::string_view id) const {
+    return named(configs, id, &ConfigFile::id);
 }
 
 Result<Game> parseGame(std::string_view text, std::string fileName) {
@@ -153,8 +201,15 @@ Result<Game> parseGame(std::string_view text, std::string fileName) {
         game.upscalers.push_back(kind.value_or(UpscalerKind::Spatial));
     }
     game.generatesFrames = root.flag("generates_frames", false);
+    for (const auto& section : root.tables("config")) {
+        ConfigFile config = readConfig(section);
+        if (named(game.configs, config.id, &ConfigFile::id) != nullptr)
+            section.fault("id", ErrorCode::DuplicateName, config.id);
+        game.configs.push_back(std::move(config));
+    }
+    if (game.configs.size() > 20) root.fault("config", ErrorCode::OutOfRange, "0 to 20");
     for (const auto& section : root.tables("setting")) {
-        Setting setting = readSetting(section);
+        Setting setting = readSetting(section, game.configs);
         if (game.setting(setting.id) != nullptr) section.fault("id", ErrorCode::DuplicateName, setting.id);
         game.settings.push_back(std::move(setting));
     }
@@ -186,6 +241,10 @@ std::string toToml(const Game& game) {
     if (!game.upscalers.empty())
         out += "upscalers = " + list(game.upscalers, [](UpscalerKind kind) { return quoted(keyOf(kind)); }) + "\n";
     if (game.generatesFrames) out += "generates_frames = true\n";
+    for (const auto& c : game.configs) {
+        out += fmt::format("\n[[config]]\nid = {}\nformat = {}\n", quoted(c.id), quoted(keyOf(c.format)));
+        if (isFile(c.format)) out += fmt::format("path = {}\n", quoted(c.path));
+    }
     for (const auto& s : game.settings) {
         std::vector<std::string> pays;
         if (s.paysCpu) pays.emplace_back("cpu");
@@ -198,6 +257,11 @@ std::string toToml(const Game& game) {
         out += "picture = " + list(s.levels, [](const Level& l) { return shortestText(l.picture); }) + "\n";
         if (s.levels.front().scale)
             out += "scale = " + list(s.levels, [](const Level& l) { return shortestText(l.scale.value_or(1)); }) + "\n";
+        if (!s.place) continue;
+        out += fmt::format("config = {}\nkey = {}\n", quoted(s.place->config), quoted(s.place->key));
+        if (std::any_of(s.levels.begin(), s.levels.end(), [](const Level& l) { return !l.written.empty(); }))
+            out += "written = " +
+                   list(s.levels, [](const Level& l) { return quoted(l.written.empty() ? l.name : l.written); }) + "\n";
     }
     for (const auto& p : game.presets) {
         out += fmt::format("\n[preset.{}]\n", quoted(p.name));

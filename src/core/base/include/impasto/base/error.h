@@ -49,6 +49,9 @@ enum class ErrorCode {
     NothingFits,       // no variant fits the budget
     OutOfRange,        // what: the range
     GameCrashed,       // the game ended while it was recorded
+    NotInFile,         // what: the key that a config does not hold
+    ChangedMeanwhile,  // a file that is not any more what was looked at
+    LinkedElsewhere,   // what: the file outside of its folder that a link stands for
     UnlikeKinds,       // logs of displayed frames and of started ones are held against each other
     OutOfMemory,       //
     Internal           // what: the words of the exception that a job threw; stays the last

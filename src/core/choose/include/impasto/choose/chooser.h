@@ -49,10 +49,21 @@ class Chooser {
 
     /// The most picture that fits with so many standard deviations of doubt. Errors: Cancelled.
     [[nodiscard]] Result<Best> best(const Room& room, double safety, const Context& context = {},
-                                    std::uint64_t nodeLimit = 200'000) const;
+                                    std::uint64_t nodeLimit = 200'000) const {
+        return bestOf(m_allowed, room, safety, context, nodeLimit);
+    }
+    /// The same of other levels than usual: with one of them forced, say.
+    [[nodiscard]] Result<Best> bestOf(const Allowed& allowed, const Room& room, double safety,
+                                      const Context& context = {}, std::uint64_t nodeLimit = 200'000) const;
     /// The most picture that would fit if a draw were true; nothing where none does.
     [[nodiscard]] std::optional<Best> best(const Room& room, const cost::Belief::Draw& draw) const;
     [[nodiscard]] Standing standing(const cost::Set& set, const Room& room) const;
+    /// A set's sums against the room, with so many standard deviations of doubt: the highest share of it that any
+    /// resource takes in any part, of CPU and GPU, and of memory.
+    struct Filled {
+        double time = 0, memory = 0;
+    };
+    [[nodiscard]] Filled filled(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] double picture(const cost::Set& set) const;
     [[nodiscard]] const Allowed& allowed() const { return m_allowed; }
     [[nodiscard]] const cost::Belief& belief() const { return m_belief; }
@@ -64,14 +75,14 @@ class Chooser {
     };
     /// Over the rendered sizes, the most picture first.
     template <class Problems>
-    [[nodiscard]] std::optional<Best> over(const Problems& problemAt, std::uint64_t nodeLimit,
+    [[nodiscard]] std::optional<Best> over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
                                            const Context& context) const;
     [[nodiscard]] std::int64_t valueOf(std::size_t dial, std::size_t level) const;
     [[nodiscard]] std::int64_t valueOfSize(std::size_t scale) const;
     /// Mean and standard deviation of a row's sums for a set; without what settings do to each other.
     [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;
     [[nodiscard]] std::pair<double, double> trueOf(const Row& row, const cost::Set& set) const;
-    [[nodiscard]] cost::Set safest(const Room& room) const;
+    [[nodiscard]] cost::Set safest(const Allowed& allowed, const Room& room) const;
     struct Excess {
         bool fits = true;
         std::vector<double> shift; // by row: what the sums apart lie above the set as it is, with its doubt

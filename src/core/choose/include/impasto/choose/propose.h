@@ -24,6 +24,8 @@ struct Ground {
     std::vector<std::vector<double>> shares; // of the budget, by resource (as in the belief's) and part; of memory MiB
     [[nodiscard]] const cost::Belief& belief() const { return chooser->belief(); }
     [[nodiscard]] Room room(Fps target) const;
+    /// With the baseline's own level of a setting that is not varied.
+    [[nodiscard]] game::Values valuesOf(const cost::Set& set) const;
 };
 
 struct LaneOutcome {
@@ -46,6 +48,8 @@ struct Proposal {
     std::uint64_t nodes = 0;
 };
 
+/// What a found set comes to.
+Proposal proposalOf(const Ground& ground, const Best& best, Fps target);
 /// The best choice at a target. Errors: NothingFits, LacksRuns (nothing is believed yet), Cancelled.
 Result<Proposal> propose(const Ground& ground, Fps target, const Context& context = {});
 /// What a given set of values comes to, of CPU and GPU. Errors: UnknownName for a level that the game does not have.

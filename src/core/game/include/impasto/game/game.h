@@ -4,6 +4,7 @@
 #pragma once
 
 #include <impasto/base/error.h>
+#include <impasto/game/config_file.h>
 #include <map>
 #include <string>
 #include <vector>
@@ -14,6 +15,7 @@ struct Level {
     std::string name;
     double picture = 1.0;        // 0 to 1 of what the setting's best level shows
     std::optional<double> scale; // rendered size per axis, 0 to 1, for levels of a render scale
+    std::string written = {};    // as the game's config says it; empty: by its name
     friend bool operator==(const Level&, const Level&) = default;
 };
 
@@ -23,6 +25,7 @@ struct Setting {
     int weight = 1;                                            // 0 taste, 1 some, 2 much: how much of the picture it is
     bool paysCpu = false, paysGpu = false, paysMemory = false; // what it is known to load; a hint, never a result
     std::vector<Level> levels;                                 // from the least to the most
+    std::optional<ConfigPlace> place = {};                     // where its value lives
     friend bool operator==(const Setting&, const Setting&) = default;
     [[nodiscard]] std::optional<std::size_t> levelIndex(std::string_view name) const;
 };
@@ -60,6 +63,7 @@ struct Game {
     std::string version;
     std::vector<UpscalerKind> upscalers; // that it offers besides a render scale
     bool generatesFrames = false;        // it has frame generation built in
+    std::vector<ConfigFile> configs; // where its values live
     std::vector<Setting> settings;
     std::vector<Preset> presets; // at least one
     std::vector<Route> routes;   // at least one
@@ -68,6 +72,7 @@ struct Game {
     [[nodiscard]] const Setting* setting(std::string_view id) const;
     [[nodiscard]] const Preset* preset(std::string_view name) const;
     [[nodiscard]] const Route* route(std::string_view name) const;
+    [[nodiscard]] const ConfigFile* config(std::string_view id) const;
 };
 
 /// docs/formats.md, Game. A preset may rest on another. A game without presets gets one, "as now", from its settings'

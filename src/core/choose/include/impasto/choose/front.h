@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Around a choice: every best set from slow to fast, ways to the same rate, and why a level is not in it. All from what
+// is believed of the costs, with the doubt that a choice allows for.
+#pragma once
+
+#include <impasto/choose/propose.h>
+
+namespace impasto::choose {
+
+/// A set and what it comes to.
+struct Standpoint {
+    game::Values values;
+    double picture = 0; // 0 to 1
+    Fps holds{0};       // the highest rate at which it stays within its limits in every part, with the usual safety
+    bool memoryFits = true;
+};
+/// Errors: LacksRuns, UnknownName for a level that the game does not have.
+Result<Standpoint> standpointOf(const Ground& ground, const game::Values& values);
+
+/// Sets that none beats: none that shows as much or more holds a higher rate, as far as the search looked (at most
+/// `most` rates, evenly spaced). From the slowest, which shows the most. Errors: LacksRuns, Cancelled.
+Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& context = {}, std::size_t most = 48);
+
+/// The best set at one rendered size.
+struct Way {
+    std::string level; // of the render scale
+    double scale = 1;  // per axis
+    Proposal proposal;
+};
+/// The best set at every rendered size that has one, the largest first; nothing where the size cannot be varied.
+/// Errors: LacksRuns, Cancelled.
+Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context& context = {});
+
+/// Where a set would be over: a lane in a part.
+struct Over {
+    LaneOutcome lane;
+    double overMs = 0; // its mean with its margin over the safe limit
+};
+enum class Barred { No, Locked, CannotBeSet };
+struct WhyNot {
+    std::string setting, from, to;   // the choice's level, and the one that is asked about
+    Barred barred = Barred::No;      // it is not among the levels that may be chosen
+    Standpoint chosen, swapped;      // the choice as it is, and with this level alone changed
+    std::vector<LaneOutcome> before; // of the choice, by lane
+    std::vector<LaneOutcome> after;  // of the swapped set, by lane
+    std::vector<Over> over;          // where the swapped set does not fit
+    std::optional<Proposal> with;    // the best set that has the level; nothing where none fits
+};
+/// A level against a choice that fits at the target. Errors: LacksRuns, UnknownName, Cancelled.
+Result<WhyNot> whyNot(const Ground& ground, const game::Values& choice, Fps target, const cost::LevelKey& level,
+                      const Context& context = {});
+
+} // namespace impasto::choose
