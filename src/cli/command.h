@@ -43,6 +43,8 @@ Command machineCommand();
 Command simulateCommand();
 Command rigCommand();
 Command tuneCommand();
+Command applyCommand();
+std::vector<Command> choiceCommands();
 
 /// Prints an error and gives 1.
 int failed(const Error& error);

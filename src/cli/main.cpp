@@ -81,8 +81,9 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", IMPASTO_VERSION);
     app.require_subcommand(1);
     int code = 0;
-    const std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(), machineCommand(),
-                                        simulateCommand(),  rigCommand(),     tuneCommand()};
+    std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(), machineCommand(),
+                                  simulateCommand(),  rigCommand(),     tuneCommand(),   applyCommand()};
+    for (auto& command : choiceCommands()) commands.push_back(std::move(command));
     for (const auto& command : commands) add(app, command, code);
     if (argc > 1 && argv[1][0] != '-' &&
         std::none_of(commands.begin(), commands.end(), [&](const Command& c) { return c.name == argv[1]; })) {

@@ -7,6 +7,7 @@
 namespace impasto::choose {
 namespace {
 
+constexpr double fitTolerance = 1.0005; // of the room: whole units and doubt are no finer
 constexpr double unitsPerMs = 1000, unitsPerMib = 100, unitsOfPicture = 1e5;
 
 double unitsOf(cost::Resource resource) {
@@ -257,7 +258,7 @@ Chooser::Excess Chooser::excessAt(const cost::Set& set, const Room& room, double
     for (const auto& row : m_rows) {
         const auto [mean, sd] = trueOf(row, set);
         const auto [plain, plainSd] = linearOf(row, set);
-        out.fits = out.fits && mean + safety * sd <= room[row.resource][row.part] * 1.0005;
+        out.fits = out.fits && mean + safety * sd <= room[row.resource][row.part] * fitTolerance;
         out.shift.push_back(plain + safety * plainSd - mean - safety * sd);
     }
     return out;
@@ -290,6 +291,40 @@ Problem Chooser::problemAt(std::size_t scale, const std::vector<std::vector<std:
     return problem;
 }
 
+bool Chooser::fits(const cost::Set& set, const Room& room, double safety) const {
+    return std::all_of(m_rows.begin(), m_rows.end(), [&](const Row& row) {
+        const auto [mean, sd] = trueOf(row, set);
+        return mean + safety * sd <= room[row.resource][row.part] * fitTolerance;
+    });
+}
+
+/// A set that fits, with every single level raised that still fits, the most picture first: what settings do to each
+/// other, and doubt, may leave room that the sums do not show.
+cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const {
+    struct Step {
+        std::size_t dial, level;
+        std::int64_t gain;
+    };
+    for (bool moved = true; moved;) {
+        moved = false;
+        std::vector<Step> steps;
+        for (std::size_t s = 0; s < m_values.size(); ++s)
+            for (std::size_t l = 0; l < m_values[s].size(); ++l)
+                if (const auto gain = m_values[s][l] - m_values[s][set.levels[s]]; allowed.levels[s][l] && gain > 0)
+                    steps.push_back({s, l, gain});
+        std::stable_sort(steps.begin(), steps.end(), [](const Step& a, const Step& b) { return a.gain > b.gain; });
+        for (const auto& step : steps) {
+            auto more = set;
+            more.levels[step.dial] = step.level;
+            if (!fits(more, room, safety)) continue;
+            set = std::move(more);
+            moved = true;
+            break;
+        }
+    }
+    return set;
+}
+
 /// Settings work on each other: what they do at a set, and to its doubt, is added to what they do apart, first at the
 /// answer without doubt, then at each answer, and it is solved again until the answer fits as it is and stays.
 Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double safety, const Context& context,
@@ -298,7 +333,7 @@ Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double sa
     const auto levels = openLevels(allowed);
     const auto surest = safest(allowed, room);
     std::optional<Best> best;
-    if (excessAt(surest, room, safety).fits) best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
+    if (fits(surest, room, safety)) best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
     const std::vector<double> none(m_rows.size(), 0.0);
     const auto hoped = over(
         allowed, [&](std::size_t g) { return std::pair(problemAt(g, levels, room, 0, none), levels); }, nodeLimit,
@@ -311,12 +346,21 @@ Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double sa
             nodeLimit, context);
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         if (!found) break;
+        excess = excessAt(found->set, room, safety);
+        const bool fitting = excess.fits;
+        if (fitting)
+            if (auto more = raised(found->set, allowed, room, safety); more != found->set) {
+                // Not the answer of these sums: what they say at the raised set decides.
+                found->pictureGap = std::max(0.0, found->pictureGap + found->picture - picture(more));
+                found->set = std::move(more);
+                found->picture = picture(found->set);
+                found->proven = found->pictureGap <= 0;
+                excess = excessAt(found->set, room, safety);
+            }
         const bool again = last == found->set;
         last = found->set;
-        excess = excessAt(found->set, room, safety);
-        const bool fits = excess.fits;
-        if (fits && (!best || found->picture >= best->picture)) best = std::move(found);
-        if (fits && again) break;
+        if (fitting && (!best || found->picture >= best->picture)) best = std::move(found);
+        if (fitting && again) break;
         if (again) // it moves no more and does not fit: a little less
             for (double& s : excess.shift) s -= 0.002 * std::abs(s) + 1e-3;
     }

@@ -7,17 +7,11 @@
 #include <impasto/wording/logs.h>
 #include <nlohmann/json.hpp>
 
+#include "parts_json.h"
+
 namespace impasto::exports {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-Json number(double v) {
-    return std::isfinite(v) ? Json(v) : Json();
-}
-Json number(const std::optional<double>& v) {
-    return v ? number(*v) : Json();
-}
 Json rate(const std::optional<Fps>& v) {
     return v ? number(v->value()) : Json();
 }
@@ -147,33 +141,6 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
     return out;
 }
 
-Json costsJson(const results::Costs& costs) {
-    Json out = Json::array();
-    for (const auto& lane : costs.lanes)
-        for (std::size_t i = 0; i < lane.levels.columns.size(); ++i)
-            out.push_back({{"lane", run::keyOf(lane.lane)},
-                           {"part", lane.worstPart},
-                           {"setting", lane.levels.columns[i].setting},
-                           {"level", lane.levels.columns[i].level},
-                           {"difference_ms", number(lane.levels.estimate[i + 1])},
-                           {"half_width_95_ms", number(lane.levels.halfWidth(i + 1))},
-                           {"runs", lane.levels.runs[i + 1]}});
-    return out;
-}
-
-/// How far the test runs have come.
-Json measuringJson(const results::Costs& costs, const results::Results& r) {
-    const auto* next = r.get<results::NextRun>();
-    const bool known = costs.ground.chooser != nullptr;
-    Json j;
-    j["test_runs"] = results::idsOf<results::CostRuns>(r).size();
-    j["frame_times_only"] = costs.hidden;
-    j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
-    j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);
-    j["next"] = next == nullptr || !next->values ? Json() : Json(*next->values);
-    return j;
-}
-
 Json choiceJson(const document::Session& session, const results::Results& r) {
     if (!session.edits->settings.choice) return Json();
     const auto* proposal = results::proposalOf(r);
@@ -268,10 +235,6 @@ Json inPercent(const stats::Comparison& c) {
 Json inMs(const stats::Comparison& c) {
     const double both = c.before.estimate * c.after.estimate;
     return both > 0 ? scaled(c.difference, -1000 / both) : Json();
-}
-
-std::string written(const Json& j) {
-    return j.dump(2, ' ', false, Json::error_handler_t::replace);
 }
 
 } // namespace

@@ -101,6 +101,12 @@ std::vector<run::Order> ordersFor(const Session& session, const Results& r, cons
     return out;
 }
 
+run::Order testOrder(const Session& session, game::Values values, const IdSource& ids) {
+    run::Variant variant = session.baselineVariant();
+    variant.values = std::move(values);
+    return makeOrder(session, session.facts->orders.size(), run::Purpose::Cost, std::move(variant), ids);
+}
+
 std::optional<run::Order> decidingOrder(const Session& session, limits::DecidingTest test, const IdSource& ids) {
     for (const auto& order : openOrders(session))
         if (results::decidedBy(session, order) == test) return order;

@@ -87,6 +87,8 @@ class Chooser {
         bool fits = true;
         std::vector<double> shift; // by row: what the sums apart lie above the set as it is, with its doubt
     };
+    [[nodiscard]] bool fits(const cost::Set& set, const Room& room, double safety) const;
+    [[nodiscard]] cost::Set raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const;
     [[nodiscard]] Excess excessAt(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] Problem problemAt(std::size_t scale, const std::vector<std::vector<std::size_t>>& levels,
                                     const Room& room, double safety, const std::vector<double>& shift) const;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <impasto/cost/belief.h>
+#include <span>
 
 namespace impasto::cost {
 

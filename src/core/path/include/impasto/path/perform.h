@@ -13,6 +13,9 @@ std::vector<run::Order> ordersFor(const document::Session& session, const result
 /// Orders that are wanted now and that no run answers, oldest first.
 std::vector<run::Order> openOrders(const document::Session& session);
 
+/// The order of a test run with these values: for runs that were made without being ordered.
+run::Order testOrder(const document::Session& session, game::Values values, const IdSource& ids);
+
 /// The order of a deciding run: one that waits, or a fresh one; nothing where machine or game have no such change.
 std::optional<run::Order> decidingOrder(const document::Session& session, limits::DecidingTest test,
                                         const IdSource& ids);

@@ -1,0 +1,185 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What follows from costs: the next run, the costs themselves, the choice, every best set, and why a level is not in
+// it.
+#include "source.h"
+
+#include <impasto/exports/choice_json.h>
+#include <impasto/wording/choice.h>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+
+namespace impasto::cli {
+namespace {
+
+using wording::Words;
+
+struct Options {
+    Source source;
+    std::string setting, level;
+    bool json = false;
+};
+
+const std::string& labelOf(const Sourced& s, const std::string& setting) {
+    return s.session.game()->setting(setting)->label;
+}
+
+void printValues(const Sourced& s, const game::Values& values) {
+    for (const auto& setting : s.session.game()->settings)
+        if (const auto it = values.find(setting.id); it != values.end())
+            fmt::print("  {:<24} {}\n", setting.label, it->second);
+}
+
+/// What changes against the settings in use.
+std::string changesOf(const Sourced& s, const game::Values& values) {
+    std::vector<std::string> out;
+    for (const auto& line : wording::changes(*s.session.game(), s.session.edits->settings.baseline, values))
+        out.push_back(line.setting + " " + line.after);
+    return out.empty() ? "as now" : wording::listed(Words(), out);
+}
+
+int plan(const Sourced& s, const Options& options) {
+    if (options.json) {
+        fmt::print("{}\n", exports::planJson(s.session, s.results));
+        return 0;
+    }
+    const auto* next = s.results.get<results::NextRun>();
+    if (next == nullptr || !next->values) {
+        fmt::print("No further test run: the choice is expected to miss {} of the picture.\n",
+                   wording::percent(next == nullptr ? 0 : next->gain));
+        return 0;
+    }
+    fmt::print("Next: {}\n", changesOf(s, *next->values));
+    std::vector<std::string> asks;
+    for (const auto& id : next->asks) asks.push_back(labelOf(s, id));
+    if (!asks.empty()) fmt::print("Still open: {}\n", wording::listed(Words(), asks));
+    fmt::print("Expected: {} to {} more test runs; the choice so far is expected to miss {} of the picture\n",
+               next->least, next->most, wording::percent(next->gain));
+    return 0;
+}
+
+int fit(const Sourced& s, const Options& options) {
+    if (options.json) {
+        fmt::print("{}\n", exports::fitJson(s.session, s.results));
+        return 0;
+    }
+    const auto& costs = *s.results.get<results::Costs>();
+    fmt::print("Against the settings in use, ms, 95% intervals, and runs that held them{}\n",
+               costs.hidden ? "; from frame times alone" : "");
+    for (const auto& lane : costs.lanes) {
+        fmt::print("{} in {}: {} ms as now\n", wording::lane(Words(), lane.lane),
+                   wording::part(Words(), lane.worstPart),
+                   wording::plusMinus(lane.levels.estimate[0], lane.levels.halfWidth(0), 2));
+        for (std::size_t i = 0; i < lane.levels.columns.size(); ++i)
+            fmt::print("  {:<24} {:<12} {:<16} {}\n", labelOf(s, lane.levels.columns[i].setting),
+                       lane.levels.columns[i].level,
+                       wording::signedPlusMinus(lane.levels.estimate[i + 1], lane.levels.halfWidth(i + 1), 2),
+                       lane.levels.runs[i + 1]);
+    }
+    return 0;
+}
+
+/// The accepted choice of a session, or else the best.
+Result<game::Values> choiceOf(const Sourced& s, const choose::Ground& ground) {
+    if (s.session.edits->settings.choice) return s.session.edits->settings.choice->values;
+    auto best = choose::propose(ground, s.target);
+    if (!best) return tl::unexpected(best.error());
+    return std::move(best->values);
+}
+
+int choice(const Sourced& s, const Options& options) {
+    const auto best = choose::propose(*results::groundOf(s.results), s.target);
+    if (!best) return failed(best.error());
+    if (options.json) {
+        fmt::print("{}\n", exports::chooseJson(s.session, s.target, *best));
+        return 0;
+    }
+    printValues(s, best->values);
+    fmt::print("{} of the picture at {} fps. {} One run of it holds with a chance of at least {}.\n",
+               wording::percent(best->picture), wording::wishFps(s.target), wording::proven(Words(), *best),
+               wording::percent(best->chance));
+    return 0;
+}
+
+std::vector<std::pair<std::string, choose::Standpoint>> presetsOf(const Sourced& s, const choose::Ground& ground) {
+    std::vector<std::pair<std::string, choose::Standpoint>> out;
+    for (const auto& preset : s.session.game()->presets)
+        if (auto point = choose::standpointOf(ground, preset.values)) out.emplace_back(preset.name, std::move(*point));
+    return out;
+}
+
+int front(const Sourced& s, const Options& options) {
+    const auto ground = *results::groundOf(s.results);
+    const auto points = choose::frontOf(ground);
+    if (!points) return failed(points.error());
+    const auto presets = presetsOf(s, ground);
+    if (options.json) {
+        fmt::print("{}\n", exports::frontJson(*points, presets));
+        return 0;
+    }
+    for (const auto& point : *points)
+        fmt::print("{:>7} fps  {:>5}  {}\n", wording::fps(point.holds.value()), wording::percent(point.picture),
+                   changesOf(s, point.values));
+    for (const auto& [name, point] : presets)
+        fmt::print("{:>7} fps  {:>5}  preset {}\n", wording::fps(point.holds.value()), wording::percent(point.picture),
+                   name);
+    return 0;
+}
+
+int ways(const Sourced& s, const Options& options) {
+    const auto all = choose::waysTo(*results::groundOf(s.results), s.target);
+    if (!all) return failed(all.error());
+    if (options.json) {
+        fmt::print("{}\n", exports::waysJson(s.target, *all));
+        return 0;
+    }
+    if (all->empty()) fmt::print("The rendered size cannot be varied, or no size fits.\n");
+    for (const auto& way : *all)
+        fmt::print("{:<10} {:>5} of the picture  {}\n", way.level, wording::percent(way.proposal.picture),
+                   changesOf(s, way.proposal.values));
+    return 0;
+}
+
+int whyNot(const Sourced& s, const Options& options) {
+    const auto ground = *results::groundOf(s.results);
+    const auto values = choiceOf(s, ground);
+    if (!values) return failed(values.error());
+    const auto answer = choose::whyNot(ground, *values, s.target, {options.setting, options.level});
+    if (!answer) return failed(answer.error());
+    if (options.json) {
+        fmt::print("{}\n", exports::whyNotJson(s.target, *answer));
+        return 0;
+    }
+    fmt::print("{}\n{}\n", wording::whyNot(Words(), s.session, *answer, s.target),
+               wording::whatHasToGo(Words(), *answer));
+    if (answer->with)
+        for (const auto& line : wording::changes(*s.session.game(), *values, answer->with->values))
+            fmt::print("  {:<24} {} -> {}\n", line.setting, line.before, line.after);
+    return 0;
+}
+
+Command command(const char* name, const char* help, int (*run)(const Sourced&, const Options&), bool asks = false) {
+    const auto o = std::make_shared<Options>();
+    auto options = sourceOptions(o->source);
+    if (asks) {
+        options.push_back({"--setting", "Id of the setting", &o->setting, {}, {}, true});
+        options.push_back({"--level", "Its level", &o->level, {}, {}, true});
+    }
+    options.push_back({"--json", "Machine-readable, docs/formats.md", &o->json});
+    return {name, help, std::move(options), [o, run] {
+                const auto sourced = read(o->source);
+                return sourced ? run(*sourced, *o) : failed(sourced.error());
+            }};
+}
+
+} // namespace
+
+std::vector<Command> choiceCommands() {
+    return {command("plan", "The test run that tells most next", plan),
+            command("fit", "What every level costs, from the runs so far", fit),
+            command("choose", "The most picture that fits the target", choice),
+            command("front", "Every best set, from slow to fast", front),
+            command("ways", "The best set at every rendered size", ways),
+            command("why-not", "Why a level is not in the choice, and what would have to go for it", whyNot, true)};
+}
+
+} // namespace impasto::cli

@@ -1,0 +1,173 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/exports/choice_json.h>
+
+#include <cmath>
+#include <impasto/base/shown.h>
+
+#include "parts_json.h"
+
+namespace impasto::exports {
+namespace {
+
+Json laneJson(const choose::LaneOutcome& lane) {
+    return {{"lane", run::keyOf(lane.lane)},       {"part", lane.worstPart},
+            {"predicted_ms", number(lane.meanMs)}, {"standard_error_ms", number(lane.standardErrorMs)},
+            {"margin_ms", number(lane.marginMs)},  {"safe_limit_ms", number(lane.usableMs)}};
+}
+
+Json lanesJson(std::span<const choose::LaneOutcome> lanes) {
+    Json out = Json::array();
+    for (const auto& lane : lanes) out.push_back(laneJson(lane));
+    return out;
+}
+
+Json proposalJson(const choose::Proposal& p) {
+    return {{"values", p.values}, {"picture_share", number(p.picture)},  {"chance_that_a_run_holds", number(p.chance)},
+            {"proven", p.proven}, {"picture_gap", number(p.pictureGap)}, {"lanes", lanesJson(p.lanes)}};
+}
+
+Json standpointJson(const choose::Standpoint& s) {
+    return {{"values", s.values},
+            {"picture_share", number(s.picture)},
+            {"holds_fps", number(s.holds.value())},
+            {"memory_fits", s.memoryFits}};
+}
+
+Json headOf(const document::Session& session) {
+    Json j;
+    j["schema"] = 1;
+    j["game"] = session.name();
+    j["target_fps"] = session.edits->goal.brief ? number(session.edits->goal.brief->target.value()) : Json();
+    return j;
+}
+
+} // namespace
+
+Json number(double v) {
+    return std::isfinite(v) ? Json(v) : Json();
+}
+Json number(const std::optional<double>& v) {
+    return v ? number(*v) : Json();
+}
+
+std::string written(const Json& document) {
+    return document.dump(2, ' ', false, Json::error_handler_t::replace);
+}
+
+Json costsJson(const results::Costs& costs) {
+    Json out = Json::array();
+    for (const auto& lane : costs.lanes)
+        for (std::size_t i = 0; i < lane.levels.columns.size(); ++i)
+            out.push_back({{"lane", run::keyOf(lane.lane)},
+                           {"part", lane.worstPart},
+                           {"setting", lane.levels.columns[i].setting},
+                           {"level", lane.levels.columns[i].level},
+                           {"difference_ms", number(lane.levels.estimate[i + 1])},
+                           {"half_width_95_ms", number(lane.levels.halfWidth(i + 1))},
+                           {"runs", lane.levels.runs[i + 1]}});
+    return out;
+}
+
+Json measuringJson(const results::Costs& costs, const results::Results& results) {
+    const auto* next = results.get<results::NextRun>();
+    const bool known = costs.ground.chooser != nullptr;
+    Json j;
+    j["test_runs"] = results::idsOf<results::CostRuns>(results).size();
+    j["frame_times_only"] = costs.hidden;
+    j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
+    j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);
+    j["next"] = next == nullptr || !next->values ? Json() : Json(*next->values);
+    return j;
+}
+
+std::string planJson(const document::Session& session, const results::Results& results) {
+    Json j = headOf(session);
+    const auto* costs = results.get<results::Costs>();
+    const auto* next = results.get<results::NextRun>();
+    j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, results);
+    j["asks"] = next == nullptr ? Json::array() : Json(next->asks);
+    j["more_runs_expected"] =
+        next == nullptr || !next->values ? Json() : Json{{"least", next->least}, {"most", next->most}};
+    j["chance_that_a_run_holds"] = next == nullptr ? Json() : number(next->chance);
+    return written(j);
+}
+
+std::string fitJson(const document::Session& session, const results::Results& results) {
+    Json j = headOf(session);
+    const auto* costs = results.get<results::Costs>();
+    j["baseline"] = session.edits->settings.baseline;
+    j["costs"] = costs == nullptr ? Json::array() : costsJson(*costs);
+    j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, results);
+    return written(j);
+}
+
+std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal) {
+    Json j = headOf(session);
+    j["target_fps"] = number(target.value());
+    j["choice"] = proposalJson(proposal);
+    return written(j);
+}
+
+std::string frontJson(std::span<const choose::Standpoint> front,
+                      std::span<const std::pair<std::string, choose::Standpoint>> presets) {
+    Json j{{"schema", 1}, {"front", Json::array()}, {"presets", Json::array()}};
+    for (const auto& point : front) j["front"].push_back(standpointJson(point));
+    for (const auto& [name, point] : presets) {
+        Json each{{"name", shown(name)}};
+        each.update(standpointJson(point));
+        j["presets"].push_back(std::move(each));
+    }
+    return written(j);
+}
+
+std::string waysJson(Fps target, std::span<const choose::Way> ways) {
+    Json j{{"schema", 1}, {"target_fps", number(target.value())}, {"ways", Json::array()}};
+    for (const auto& way : ways) {
+        Json each{{"level", way.level}, {"scale", number(way.scale)}};
+        each.update(proposalJson(way.proposal));
+        j["ways"].push_back(std::move(each));
+    }
+    return written(j);
+}
+
+std::string whyNotJson(Fps target, const choose::WhyNot& a) {
+    Json j{
+        {"schema", 1}, {"target_fps", number(target.value())}, {"setting", a.setting}, {"from", a.from}, {"to", a.to}};
+    j["barred"] = a.barred == choose::Barred::Locked        ? Json("locked")
+                  : a.barred == choose::Barred::CannotBeSet ? Json("cannot-be-set")
+                                                            : Json();
+    j["choice"] = standpointJson(a.chosen);
+    j["swapped"] = standpointJson(a.swapped);
+    j["lanes_before"] = lanesJson(a.before);
+    j["lanes_after"] = lanesJson(a.after);
+    j["over"] = Json::array();
+    for (const auto& over : a.over) {
+        Json each = laneJson(over.lane);
+        each["over_ms"] = number(over.overMs);
+        j["over"].push_back(std::move(each));
+    }
+    j["best_with_it"] = a.with ? proposalJson(*a.with) : Json();
+    return written(j);
+}
+
+std::string applyJson(const config::Plan& plan, std::span<const config::Written> done) {
+    Json j{{"schema", 1}, {"files", Json::array()}, {"by_hand", Json::array()}};
+    for (const auto& file : plan.files) {
+        Json each{{"file", shown(file.file.string())}, {"changes", Json::array()}, {"copy", Json()}};
+        for (const auto& change : file.changes)
+            each["changes"].push_back({{"line", change.line},
+                                       {"key", shown(change.key)},
+                                       {"from", shown(change.from)},
+                                       {"to", shown(change.to)}});
+        for (const auto& w : done)
+            if (w.file == file.file) each["copy"] = shown(w.copy.string());
+        j["files"].push_back(std::move(each));
+    }
+    for (const auto& hand : plan.byHand)
+        j["by_hand"].push_back({{"format", game::keyOf(hand.format)}, {"text", shown(hand.text)}});
+    j["in_the_menu"] = plan.unplaced;
+    j["alike"] = plan.alike;
+    return written(j);
+}
+
+} // namespace impasto::exports

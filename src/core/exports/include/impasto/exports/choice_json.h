@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Around the choice, as JSON (docs/formats.md): the next run, costs, the choice, the front, why not, what goes into
+// files.
+#pragma once
+
+#include <impasto/choose/front.h>
+#include <impasto/config/files.h>
+#include <impasto/path/next_step.h>
+
+namespace impasto::exports {
+
+std::string planJson(const document::Session& session, const results::Results& results);
+std::string fitJson(const document::Session& session, const results::Results& results);
+std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal);
+/// `presets`: what they come to, by name.
+std::string frontJson(std::span<const choose::Standpoint> front,
+                      std::span<const std::pair<std::string, choose::Standpoint>> presets);
+std::string waysJson(Fps target, std::span<const choose::Way> ways);
+std::string whyNotJson(Fps target, const choose::WhyNot& answer);
+std::string applyJson(const config::Plan& plan, std::span<const config::Written> written);
+
+} // namespace impasto::exports

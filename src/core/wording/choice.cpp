@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/choice.h>
+
+#include <cmath>
+#include <impasto/wording/names.h>
+#include <impasto/wording/numbers.h>
+
+namespace impasto::wording {
+namespace {
+
+/// Tenths of a percent point: sets differ by little.
+std::string points(double share) {
+    return fmt::format("{:.1f}", std::abs(100 * share));
+}
+
+/// The lane on which it changes most.
+std::string costOf(const Words& w, const choose::WhyNot& answer) {
+    const choose::LaneOutcome* most = nullptr;
+    double change = 0;
+    for (std::size_t i = 0; i < std::min(answer.before.size(), answer.after.size()); ++i) {
+        const double here = answer.after[i].meanMs - answer.before[i].meanMs;
+        if (most == nullptr || std::abs(here) > std::abs(change)) {
+            most = &answer.after[i];
+            change = here;
+        }
+    }
+    if (most == nullptr) return {};
+    const double gain = answer.swapped.picture - answer.chosen.picture;
+    const auto figure = ms(std::abs(change)), lane = wording::lane(w, most->lane);
+    if (gain >= 0)
+        return change >= 0
+                   ? w.say("It costs {} ms more on the {} and gains {} points of picture.", figure, lane, points(gain))
+                   : w.say("It saves {} ms on the {} and gains {} points of picture.", figure, lane, points(gain));
+    return change >= 0
+               ? w.say("It costs {} ms more on the {} and loses {} points of picture.", figure, lane, points(gain))
+               : w.say("It saves {} ms on the {} and loses {} points of picture.", figure, lane, points(gain));
+}
+
+} // namespace
+
+std::string whyNot(const Words& w, const document::Session& session, const choose::WhyNot& a, Fps target) {
+    const auto* setting = session.game() == nullptr ? nullptr : session.game()->setting(a.setting);
+    const std::string label = setting == nullptr ? a.setting : setting->label;
+    if (a.from == a.to) return w.say("{} {} is in the choice.", label, a.to);
+    std::string out = costOf(w, a);
+    const auto add = [&out](const std::string& sentence) { out += (out.empty() ? "" : " ") + sentence; };
+    if (a.barred == choose::Barred::Locked) add(w.say("It may not be chosen: the setting is locked at another level."));
+    if (a.barred == choose::Barred::CannotBeSet)
+        add(w.say("It may not be chosen: a run with it was skipped as one that cannot be set."));
+    if (!a.swapped.memoryFits) add(w.say("The GPU's memory would not hold it."));
+    const auto worst = std::max_element(a.over.begin(), a.over.end(),
+                                        [](const auto& x, const auto& y) { return x.overMs < y.overMs; });
+    if (worst != a.over.end())
+        add(w.say("With it, {} would hold only {} fps: with the doubt that is allowed for, the {} is {} ms over its "
+                  "safe limit "
+                  "of {} ms.",
+                  part(w, worst->lane.worstPart), fps(std::min(a.swapped.holds.value(), target.value())),
+                  lane(w, worst->lane.lane), ms(worst->overMs), ms(worst->lane.usableMs)));
+    else if (a.swapped.memoryFits && a.barred == choose::Barred::No)
+        add(a.swapped.picture > a.chosen.picture + 1e-9
+                ? w.say("It fits, and shows more than the choice does: take it.")
+                : w.say("It would fit; it only shows less."));
+    return out;
+}
+
+std::string whatHasToGo(const Words& w, const choose::WhyNot& a) {
+    if (!a.with) return w.say("No set that has it fits in every part.");
+    const double lost = a.chosen.picture - a.with->picture;
+    const auto share = percent(a.with->picture);
+    if (std::abs(lost) < 5e-4) return w.say("The best set that has it shows as much: {}.", share);
+    return lost > 0 ? w.say("The best set that has it shows {} of the picture, {} points less.", share, points(lost))
+                    : w.say("The best set that has it shows {} of the picture, {} points more.", share, points(lost));
+}
+
+std::string plan(const Words& w, const config::Plan& plan) {
+    std::size_t values = 0;
+    for (const auto& file : plan.files) values += file.changes.size();
+    std::string out = values == 0              ? w.say("No value in a file changes.")
+                      : plan.files.size() == 1 ? w.say("{} values change in one file.", values)
+                                               : w.say("{} values change in {} files.", values, plan.files.size());
+    if (plan.alike > 0) out += " " + w.say("{} stand there already.", plan.alike);
+    if (!plan.unplaced.empty())
+        out += " " + w.say("{} are set in the game's menu: the description does not say where they live.",
+                           plan.unplaced.size());
+    return out;
+}
+
+} // namespace impasto::wording
