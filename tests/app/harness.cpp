@@ -14,6 +14,7 @@ StudioOptions optionsIn(const support::TemporaryFolder& folder) {
     StudioOptions o;
     o.logbook = folder.path("logbook.impasto");
     o.dataDir = support::dataFile("");
+    o.home = folder.root();
     o.ids = systemIdSource();
     o.clock = support::fixedClock();
     o.speed = 0;

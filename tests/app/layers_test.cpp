@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The slabs of Layers and the levels that fan out from one.
-#include "app/harness.h"
+#include "app/tidy.h"
+#include "stations/layers/around.h"
 #include "stations/layers/stack.h"
 
 #include <QtGui/QClipboard>
@@ -151,4 +152,90 @@ TEST(LayersTest, TheCostsAreCopiedAsATable) {
     for (const auto& line : lines) EXPECT_EQ(line.count(QLatin1Char('\t')), 7) << line.toStdString();
     d.key(Qt::Key_C, Qt::ControlModifier);
     EXPECT_EQ(QGuiApplication::clipboard()->text().trimmed(), station.table(d.view()).trimmed());
+}
+
+TEST(LayersTest, BestSetsWhyNotAndTakingAnother) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::ChooseCap));
+    d.studio.go({"layers"});
+    d.window->easel()->setFocus();
+    d.key(Qt::Key_B);
+    d.rest();
+    const auto* around = aroundOf(d.view());
+    ASSERT_NE(around, nullptr);
+    EXPECT_EQ(around->choice, d.view().edits().settings.choice->values);
+    ASSERT_GE(around->ways.size(), 2U);
+    ASSERT_GE(around->front.size(), 5U);
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "every best set");
+    // The sentence asks about what a hand steps to, and the answer is that of the core.
+    const auto asked = around->asked;
+    d.studio.stepped(QStringLiteral("ask.setting"), -1);
+    d.rest();
+    around = aroundOf(d.view());
+    ASSERT_NE(around, nullptr);
+    EXPECT_NE(around->asked.setting, asked.setting);
+    const auto ground = *results::groundOf(*d.view().results);
+    EXPECT_EQ(around->answer->swapped.values,
+              choose::whyNot(ground, around->choice, around->target, around->asked)->swapped.values);
+    d.studio.edited(QStringLiteral("ask.setting"), QStringLiteral("shad"));
+    d.studio.edited(QStringLiteral("ask.level"), QStringLiteral("low"));
+    d.rest();
+    EXPECT_EQ(aroundOf(d.view())->asked, (cost::LevelKey{"shadows", "low"}));
+    d.studio.edited(QStringLiteral("ask.level"), QStringLiteral("none such"));
+    EXPECT_FALSE(d.view().message.isEmpty());
+    // Another point is taken as a choice by hand, and what is shown follows.
+    d.click(d.window->easel(), QStringLiteral("point.0"));
+    const auto wanted = aroundOf(d.view())->front.front().values;
+    d.studio.activate(QStringLiteral("point.take"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().settings.choice->values, wanted);
+    EXPECT_TRUE(d.view().edits().settings.choice->byHand);
+    ASSERT_NE(aroundOf(d.view()), nullptr) << "new results are looked at while it is in view";
+    EXPECT_EQ(aroundOf(d.view())->choice, wanted);
+    d.studio.undo();
+    d.rest();
+    EXPECT_NE(d.view().edits().settings.choice->values, wanted);
+    d.key(Qt::Key_Escape);
+    EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("budget")), nullptr) << "Escape leaves it";
+}
+
+TEST(LayersTest, TheChoiceIsWrittenIntoTheGamesFilesAndTakenBack) {
+    const support::TemporaryFolder folder;
+    const auto config = folder.write("settings.ini", "[g]\nshadows=high ; as found\n");
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::ChooseCap));
+    const auto game =
+        support::gameWith("saltmarsh-courier.toml",
+                          {{"id = \"shadows\"", "id = \"shadows\"\nkey = \"g/shadows\""},
+                           {"presets = [", "config = [{ format = \"ini\", path = \"~/settings.ini\" }]\npresets = ["}});
+    d.studio.reviseGame(game);
+    d.rest();
+    d.studio.go({"layers"});
+    d.studio.activate(QStringLiteral("choose.shadows.low"));
+    d.rest();
+    d.window->easel()->setFocus();
+    d.key(Qt::Key_G);
+    d.rest();
+    const auto chosen = d.view().edits().settings.choice->values.at("shadows");
+    ASSERT_EQ(chosen, "low");
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "into the game");
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("files.write")), nullptr);
+    EXPECT_EQ(support::textOf(config), "[g]\nshadows=high ; as found\n") << "looking writes nothing";
+    d.click(d.window->column(), QStringLiteral("files.write"));
+    d.rest();
+    EXPECT_EQ(support::textOf(config), "[g]\nshadows=" + chosen + " ; as found\n");
+    EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("files.write")), nullptr) << "it stands there now";
+    d.click(d.window->column(), QStringLiteral("files.back"));
+    d.rest();
+    EXPECT_EQ(support::textOf(config), "[g]\nshadows=high ; as found\n");
+    // Written by somebody else meanwhile: nothing of theirs is lost.
+    static_cast<void>(folder.write("settings.ini", "[g]\nshadows=ultra\n"));
+    d.click(d.window->column(), QStringLiteral("files.write"));
+    d.rest();
+    EXPECT_EQ(support::textOf(config), "[g]\nshadows=ultra\n");
+    EXPECT_FALSE(d.view().message.isEmpty());
+    d.click(d.window->column(), QStringLiteral("values.copy"));
+    EXPECT_TRUE(
+        QGuiApplication::clipboard()->text().contains(QStringLiteral("Shadows\t") + qs(chosen) + QLatin1Char('\n')));
 }

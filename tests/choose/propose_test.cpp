@@ -1,31 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "support/support.h"
+#include "choose/ground.h"
 
 using namespace impasto;
 using namespace impasto::choose;
 using namespace impasto::support;
 
 namespace {
-
-/// The demo walked to its choice, once.
-Walk& atChoice() {
-    static Walk walk(demoStore());
-    static const bool there = walk.until(path::Action::AcceptChoice);
-    EXPECT_TRUE(there);
-    return walk;
-}
-
-Ground groundOf(Walk& walk) {
-    return *results::groundOf(walk.results());
-}
-
-/// The same beliefs, with some settings held.
-Ground held(const Ground& ground, const game::Values& locked) {
-    Ground out = ground;
-    out.chooser = std::make_shared<const Chooser>(ground.belief(), saltmarsh(),
-                                                  Allowed::of(ground.belief().layout(), locked, {}));
-    return out;
-}
 
 /// Every set of the settings that are not held, by its own prediction; the best picture that fits.
 double bestPictureByBruteForce(const Ground& ground, const game::Values& locked, Fps target) {

@@ -115,6 +115,7 @@ void Studio::takeResults(std::shared_ptr<const results::Results> results, std::u
         m_view.message = qs(wording::error(m_view.w, error).all());
     if (std::exchange(m_primaryWaits, false)) return performNow();
     requestSpan();
+    if (auto* arrived = stationOf(m_view.station).arrived) arrived(*this);
     notify();
 }
 
@@ -262,6 +263,7 @@ void Studio::go(StationId station) {
     m_view.station = station;
     m_view.whyTopic.clear();
     m_after.reset();
+    if (auto* arrived = stationOf(station).arrived; arrived != nullptr && m_open) arrived(*this);
     notify();
 }
 

@@ -22,6 +22,7 @@ struct StudioOptions {
     IdSource ids = systemIdSource();
     Clock clock = systemClock();
     std::filesystem::path systemRoot = {}; // where /proc and /sys are read; empty: the machine is typed
+    std::filesystem::path home = {};       // where a game's files lie that are said from ~; empty: the user's
     std::function<std::vector<probe::Screen>()> screens = {}; // what the window system knows of panels
     double speed = 30;                                        // of recordings against real time; 0: as fast as it goes
 };

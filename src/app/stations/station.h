@@ -75,7 +75,8 @@ struct Station {
     QString (*table)(const View& view) = nullptr; // of its figures, for the clipboard; none: the easel's texts
     const char* topic = "average";                // of F1 where nothing in focus has a reason of its own
     void (*find)(Studio& studio, std::vector<Findable>& out) = nullptr;
-    bool (*escape)(Studio& studio) = nullptr; // false where there is nothing to leave
+    bool (*escape)(Studio& studio) = nullptr;  // false where there is nothing to leave
+    void (*arrived)(Studio& studio) = nullptr; // it came into view, or new results did while it was
     Loaded (*load)(const std::filesystem::path& dataDir) = nullptr;
     std::vector<Shot> shots = {};
 };

@@ -51,9 +51,7 @@ std::string whyNot(const Words& w, const document::Session& session, const choos
     const auto worst = std::max_element(a.over.begin(), a.over.end(),
                                         [](const auto& x, const auto& y) { return x.overMs < y.overMs; });
     if (worst != a.over.end())
-        add(w.say("With it, {} would hold only {} fps: with the doubt that is allowed for, the {} is {} ms over its "
-                  "safe limit "
-                  "of {} ms.",
+        add(w.say("With it, {} would hold only {} fps: the {} is {} ms over its safe limit of {} ms, doubt counted.",
                   part(w, worst->lane.worstPart), fps(std::min(a.swapped.holds.value(), target.value())),
                   lane(w, worst->lane.lane), ms(worst->overMs), ms(worst->lane.usableMs)));
     else if (a.swapped.memoryFits && a.barred == choose::Barred::No)

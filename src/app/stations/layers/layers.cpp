@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Where the milliseconds go: a column a lane, a slab a setting, the budget across them as a taut line.
+#include "stations/layers/around.h"
 #include "stations/layers/stack.h"
 
 #include <cmath>
@@ -355,7 +356,8 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         24, 12, say("Where the milliseconds go, %1").arg(known),
         (costs.hidden ? say("frame times only · ") : QString()) +
             (usual ? say("heaviest part: %1 · bars: 95% · dashed: not run yet, as thick as usual").arg(parts)
-                   : say("heaviest part: %1 · bars: 95% · drag the line, or [ and ], to try another rate").arg(parts)));
+                   : say("heaviest part: %1 · bars: 95% · drag the line, or [ and ], to try another rate").arg(parts)),
+        facesWidth);
     const Frame f = frameOf(view, size);
     const Scale ms{0, topOf(view, stacks), f.bottom, f.top};
     const double step = niceStep(ms.toValue, f.bottom - f.top < 320 ? 4 : 5);
@@ -385,6 +387,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
     drawBudget(sheet, view, stacks, f, ms);
     drawOpened(sheet, view, stacks, f, ms);
     drawWays(sheet, view);
+    drawFaces(sheet, view);
     return sheet.take();
 }
 

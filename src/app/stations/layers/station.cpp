@@ -2,7 +2,7 @@
 // What hands do at Layers: levels are opened, chosen and stepped, the budget line is dragged.
 #include "shell/studio.h"
 #include "stations/hands.h"
-#include "stations/layers/layers.h"
+#include "stations/layers/around.h"
 
 #include <cmath>
 
@@ -116,14 +116,38 @@ void acceptLess(Studio& s, Q) {
     s.apply(document::setBrief(brief));
 }
 
+Drawing easel(const View& view, QSizeF size) {
+    switch (view.state<AroundState>().face) {
+    case LayersFace::BestSets:
+        return layoutBestSets(view, size);
+    case LayersFace::Files:
+        return layoutFiles(view, size);
+    case LayersFace::Slabs:
+        break;
+    }
+    return layoutLayers(view, size);
+}
+
+Drawing column(const View& view, QSizeF size) {
+    switch (view.state<AroundState>().face) {
+    case LayersFace::BestSets:
+        return layoutBestSetsColumn(view, size);
+    case LayersFace::Files:
+        return layoutFilesColumn(view, size);
+    case LayersFace::Slabs:
+        break;
+    }
+    return layoutLayersColumn(view, size);
+}
+
 } // namespace
 
 Station layersStation() {
     using path::Action;
     Station station{{"layers"}, "Layers", {Action::RecordCosts, Action::AcceptChoice, Action::RecordCheck},
                     {},         state,    stale};
-    station.easel = layoutLayers;
-    station.column = layoutLayersColumn;
+    station.easel = easel;
+    station.column = column;
     station.table = layersTable;
     station.hands = {
         {"slab.", pressSlab, nullptr, stepChoice},
@@ -139,16 +163,31 @@ Station layersStation() {
         {"measure.stop", [](Studio& s, Q) { s.apply(document::stopMeasuring(!s.view().edits().settings.enough)); }},
         {"instead", [](Studio& s, Q) { s.primary(); }},
         {"budget", nullptr, nullptr, stepBudget, dragBudget}};
+    for (const auto& hand : aroundHands()) station.hands.push_back(hand);
+    station.keys = aroundKeys();
+    station.arrived = lookAround;
     station.topics = {{"choice", whyChoice}, {"cost", whyCost}};
     station.topic = "choice";
     station.escape = [](Studio& s) {
+        auto& face = s.state<AroundState>().face;
+        if (face != LayersFace::Slabs) {
+            face = LayersFace::Slabs;
+            s.notify();
+            return true;
+        }
         if (s.state<LayersState>().openSetting.isEmpty()) return false;
         openLevels(s, {});
         return true;
     };
     station.shots = {{"measuring", Action::RecordCosts},
                      {"layers", Action::AcceptChoice},
-                     {"levels", Action::AcceptChoice, [](Studio& s) { openLevels(s, QStringLiteral("shadows")); }}};
+                     {"levels", Action::AcceptChoice, [](Studio& s) { openLevels(s, QStringLiteral("shadows")); }},
+                     {"best-sets", Action::ChooseCap,
+                      [](Studio& s) {
+                          openLevels(s, {});
+                          s.activate(QStringLiteral("face.best"));
+                      }},
+                     {"into-the-game", Action::ChooseCap, [](Studio& s) { s.activate(QStringLiteral("face.files")); }}};
     return station;
 }
 

@@ -53,12 +53,15 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     const double buttons = write(measured) + 4;
     sheet.rect(QRectF(left, 72, right - left, buttons + 42 - 72), Ink::Paper, Ink::Ink, 1.5);
     write(sheet);
-    const double third = (right - left - 54) / 3;
-    sheet.button(QRectF(left + 18, buttons, third, 30), QStringLiteral("order.log"), say("Choose the log"),
-                 say("Ctrl+O"));
-    sheet.button(QRectF(left + 27 + third, buttons, third, 30), QStringLiteral("order.watch"), say("Watch a folder"));
-    sheet.button(QRectF(left + 36 + 2 * third, buttons, third, 30), QStringLiteral("order.skip.") + qs(order.id.hex()),
-                 order.purpose == run::Purpose::Cost ? say("Cannot set this") : say("Skip"));
+    const double quarter = (right - left - 63) / 4;
+    const auto button = [&](int place, const QString& id, const QString& label, const QString& note = {}) {
+        sheet.button(QRectF(left + 18 + place * (quarter + 9), buttons, quarter, 30), id, label, note);
+    };
+    button(0, QStringLiteral("into.game"), say("Set it"));
+    button(1, QStringLiteral("order.log"), say("Choose the log"), quarter > 150 ? say("Ctrl+O") : QString());
+    button(2, QStringLiteral("order.watch"), say("Watch a folder"));
+    button(3, QStringLiteral("order.skip.") + qs(order.id.hex()),
+           order.purpose == run::Purpose::Cost ? say("Cannot set this") : say("Skip"));
     if (order.variant.values.empty()) return sheet.take();
     double y = buttons + 58;
     if (y + 60 > size.height()) return sheet.take();

@@ -1,0 +1,380 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Ways to one rate as narrow stacks, and under them every best set as a curve of picture against rate.
+#include "stations/layers/around.h"
+#include "stations/layers/stack.h"
+
+#include <cmath>
+
+namespace impasto::app {
+namespace {
+
+QString share(double picture) {
+    return QStringLiteral("%1%").arg(QString::number(100 * picture, 'f', 1));
+}
+
+/// The lane that is nearest to its limit.
+const choose::LaneOutcome* nearest(const std::vector<choose::LaneOutcome>& lanes) {
+    const auto it = std::max_element(lanes.begin(), lanes.end(), [](const auto& a, const auto& b) {
+        return (a.meanMs + a.marginMs) / a.usableMs < (b.meanMs + b.marginMs) / b.usableMs;
+    });
+    return it == lanes.end() ? nullptr : &*it;
+}
+
+QString titleOf(const choose::Way& way) {
+    return std::abs(way.scale - 1) < 0.005 ? say("at full resolution") : say("rendered at %1").arg(qs(way.level));
+}
+
+/// The figure of a slab, and its name where that fits whole: beside it, or above it.
+void drawWords(Sheet& sheet, const Layer& layer, QRectF r) {
+    constexpr double line = 16;
+    if (r.height() < line + 1) return;
+    const Ink ink = layer.usual ? Ink::Ink : Ink::OnSlab;
+    const QString figure = qs(wording::ms(layer.ms));
+    const double name = textWidth(layer.label, Type::Small), room = r.width() - 12;
+    const bool beside = name + textWidth(figure, Type::Small) + 8 <= room;
+    const bool above = !beside && name <= room && r.height() >= 2 * line + 2;
+    const double y = r.center().y() - 8;
+    sheet.text(r.right() - 6, above ? y + line / 2 : y, figure, Type::Small, ink, Align::Right);
+    if (beside || above) sheet.text(r.left() + 6, above ? y - line / 2 : y, layer.label, Type::Small, ink);
+}
+
+/// One way: its stack on the lane that is nearest to its limit, against the limit and the budget.
+void drawWay(Sheet& sheet, const View& view, const Around& around, std::size_t index, QRectF place, const Scale& ms) {
+    const auto& way = around.ways[index];
+    const auto* lane = nearest(way.proposal.lanes);
+    if (lane == nullptr) return;
+    const bool chosen = way.proposal.values == around.choice;
+    if (chosen) sheet.rect(place.adjusted(-8, -4, 0, 4), Ink::Paper, Ink::Ink, 1.5);
+    const double w =
+        sheet.text(place.left(), place.top(), QString(QChar(static_cast<char16_t>(u'A' + index))), Type::Game);
+    sheet.text(place.left() + w + 8, place.top() + 2, titleOf(way), Type::BodyBold, Ink::Ink, Align::Left,
+               place.width() - w - 16);
+    const double stackWidth = std::min(92.0, 0.36 * place.width());
+    double below = 0;
+    for (const auto& stack : stacksOf(view, way.proposal.values)) {
+        if (stack.lane != lane->lane) continue;
+        std::size_t i = 0;
+        for (const auto& layer : stack.layers) {
+            const bool gpu = stack.lane == run::Lane::Gpu, even = i % 2 == 0;
+            const QRectF r(place.left(), ms.px(below + layer.ms), stackWidth, ms.px(below) - ms.px(below + layer.ms));
+            const Ink ink = gpu ? (even ? Ink::Gpu : Ink::Gpu2) : (even ? Ink::Cpu : Ink::Cpu2);
+            if (layer.usual)
+                sheet.rect(r.adjusted(0.8, 1, -0.8, -1), Ink::Ground, ink, 1.2, {4, 3});
+            else
+                sheet.slab(r.adjusted(0, 0.6, 0, -0.6), ink, static_cast<unsigned>(31 * i + index), false);
+            drawWords(sheet, layer, r);
+            below += layer.ms;
+            ++i;
+        }
+    }
+    const double limit = ms.px(lane->usableMs);
+    sheet.line({place.left() - 3, limit}, {place.left() + stackWidth + 5, limit}, Ink::Ink, 1.6);
+    sheet.text(place.left() + stackWidth / 2, ms.px(0) + 4,
+               say("%1 of %2 ms").arg(qs(wording::ms(lane->meanMs)), qs(wording::ms(lane->usableMs))), Type::Note,
+               Ink::Ink, Align::Centre);
+    const double x = place.left() + stackWidth + 16, right = place.right() - 10, width = right - x;
+    double y = place.top() + 28;
+    sheet.row(x, y, width, say("picture"), share(way.proposal.picture), Type::BodyBold);
+    sheet.rect(QRectF(x, y + 20, width, 6), Ink::Rail);
+    sheet.rect(QRectF(x, y + 20, width * way.proposal.picture, 6), Ink::Stroke);
+    y += 34;
+    for (const auto& each : way.proposal.lanes) {
+        sheet.row(x, y, width, qs(wording::lane(view.w, each.lane)),
+                  say("%1 ms").arg(qs(wording::plusMinus(each.meanMs, each.marginMs, 1))), Type::BodyBold);
+        y += 18;
+    }
+    sheet.row(x, y, width, say("holds once"), qs(wording::percent(way.proposal.chance)), Type::BodyBold);
+    y += 24;
+    const double bottom = place.bottom() - (chosen ? 18 : 24);
+    const auto lines = wording::changes(*view.session.game(), around.choice, way.proposal.values);
+    std::size_t shown = 0;
+    for (const auto& line : lines) {
+        if (y + 17 > bottom - (shown + 1 < lines.size() ? 17 : 0)) break;
+        sheet.text(x, y, qs(line.setting) + QLatin1Char(' ') + qs(line.after), Type::Note, Ink::Ink, Align::Left,
+                   width);
+        y += 17;
+        ++shown;
+    }
+    if (shown < lines.size()) sheet.text(x, y, say("and %1 more").arg(lines.size() - shown), Type::Note, Ink::Muted);
+    if (chosen) {
+        sheet.text(x, place.bottom() - 16, say("the choice"), Type::BodyBold);
+        return;
+    }
+    const QRectF button(x, place.bottom() - 22, std::min(width, 96.0), 24);
+    sheet.button(button, QStringLiteral("way.%1").arg(index),
+                 say("Take %1").arg(QChar(static_cast<char16_t>(u'A' + index))));
+}
+
+double drawWaysToRate(Sheet& sheet, const View& view, const Around& around, double top, double bottom) {
+    if (around.ways.size() < 2) return top;
+    const double left = 60, right = sheet.width() - 8;
+    double most = 1.08 * budgetOf(around.target).value();
+    for (const auto& way : around.ways)
+        for (const auto& lane : way.proposal.lanes) most = std::max(most, 1.05 * lane.meanMs);
+    const Scale ms{0, most, bottom - 22, top + 30};
+    const double step = niceStep(most, 4);
+    for (double v = 0; v <= most + 1e-9; v += step) {
+        sheet.line({left - 6, ms.px(v)}, {right, ms.px(v)}, Ink::Grid, 1);
+        sheet.text(left - 12, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    const double width = (right - left) / static_cast<double>(around.ways.size());
+    for (std::size_t i = 0; i < around.ways.size(); ++i)
+        drawWay(sheet, view, around, i,
+                QRectF(left + 4 + width * static_cast<double>(i), top, width - 12, bottom - top), ms);
+    return bottom + 14;
+}
+
+void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot) {
+    const auto& front = around.front;
+    double low = around.target.value(), high = around.target.value(), least = 1;
+    const auto widen = [&](const choose::Standpoint& p) {
+        low = std::min(low, p.holds.value());
+        high = std::max(high, p.holds.value());
+        least = std::min(least, p.picture);
+    };
+    for (const auto& point : front) widen(point);
+    for (const auto& [name, point] : around.presets) widen(point);
+    widen(around.chosen);
+    const Scale fps{std::floor(low / 5) * 5, std::ceil(high * 1.02 / 5) * 5, plot.left(), plot.right()};
+    const Scale picture{std::floor(least * 10) / 10, 1.02, plot.bottom(), plot.top()};
+    sheet.rect(plot, Ink::Paper);
+    for (double v = picture.fromValue; v <= 1 + 1e-9; v += least < 0.6 ? 0.2 : 0.1) {
+        sheet.line({plot.left(), picture.px(v)}, {plot.right(), picture.px(v)}, Ink::Grid, 1);
+        sheet.text(plot.left() - 6, picture.px(v) - 8, qs(wording::percent(v)), Type::Small, Ink::Muted, Align::Right);
+    }
+    const double step = niceStep(fps.toValue - fps.fromValue, 7);
+    for (double v = std::ceil(fps.fromValue / step) * step; v <= fps.toValue + 1e-9; v += step)
+        sheet.text(fps.px(v), plot.bottom() + 4, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
+    sheet.text(plot.right(), plot.bottom() + 20, say("fps that it holds in every part, doubt allowed for"), Type::Small,
+               Ink::Muted, Align::Right);
+    const auto at = [&](const choose::Standpoint& p) {
+        return QPointF(fps.px(p.holds.value()), picture.px(p.picture));
+    };
+    QPolygonF line;
+    for (std::size_t i = 0; i < front.size(); ++i) {
+        if (i > 0) line << QPointF(at(front[i - 1]).x(), at(front[i]).y());
+        line << at(front[i]);
+    }
+    if (line.size() > 1) sheet.curve(line, Ink::Muted, 1);
+    const double target = fps.px(around.target.value());
+    sheet.line({target, plot.top() - 4}, {target, plot.bottom()}, Ink::Over, 2.2, {}, Ink::Paper);
+    sheet.text(target - 6, plot.bottom() - 20, say("target %1").arg(qs(wording::wishFps(around.target))), Type::Note,
+               Ink::Over, Align::Right, 0, Ink::Paper);
+    for (const auto& [name, point] : around.presets) {
+        const auto p = at(point);
+        sheet.rect(QRectF(p.x() - 4, p.y() - 4, 8, 8), Ink::Paper, Ink::Ink, 1.5);
+        const bool rightSide = p.x() < plot.right() - 130;
+        sheet.text(p.x() + (rightSide ? 9 : -9), std::min(p.y() + 3, plot.bottom() - 20),
+                   say("preset %1").arg(qs(name)), Type::Note, Ink::Muted, rightSide ? Align::Left : Align::Right, 120,
+                   Ink::Paper);
+    }
+    const auto& picked = view.state<AroundState>().point;
+    for (std::size_t i = 0; i < front.size(); ++i) {
+        const auto p = at(front[i]);
+        sheet.circle(p, picked == i ? 5.5 : 3, Ink::Ink, picked == i ? Ink::Paper : Ink::None, 1.5);
+        Hot h;
+        h.id = QStringLiteral("point.%1").arg(i);
+        h.name =
+            say("%1 of the picture, %2 fps").arg(share(front[i].picture), qs(wording::fps(front[i].holds.value())));
+        h.role = Role::Row;
+        h.rect = QRectF(p.x() - 7, p.y() - 7, 14, 14);
+        h.hint = say("Up and Down walk along the sets");
+        sheet.hot(h);
+    }
+    const auto c = at(around.chosen);
+    sheet.rect(QRectF(c.x() - 9, c.y() - 9, 18, 18), Ink::None, Ink::Ink, 1.6);
+    sheet.circle(c, 5.5, Ink::Ink);
+    const bool rightSide = c.x() < plot.right() - 230;
+    sheet.text(c.x() + (rightSide ? 14 : -14), c.y() - 24,
+               say("the choice: %1, holds %2 fps")
+                   .arg(share(around.chosen.picture), qs(wording::fps(around.chosen.holds.value()))),
+               Type::BodyBold, Ink::Ink, rightSide ? Align::Left : Align::Right, 0, Ink::Paper);
+}
+
+/// Two values in a sentence, underlined.
+double valueIn(Sheet& sheet, double x, double y, const QString& id, const QString& name, const QString& text,
+               double most) {
+    const QString shown = elided(text, Type::Heading, most);
+    const double w = sheet.text(x, y, shown, Type::Heading);
+    sheet.line({x, y + 21}, {x + w, y + 21}, Ink::Ink, 1.2);
+    Hot h;
+    h.id = id;
+    h.name = name;
+    h.role = Role::Value;
+    h.rect = QRectF(x - 2, y - 2, w + 4, 25);
+    h.edit = text;
+    h.hint = say("Up and Down go through them; Enter types");
+    sheet.hot(h);
+    return x + w;
+}
+
+double drawQuestion(Sheet& sheet, const View& view, const Around& around, double x, double y, double w) {
+    const auto* setting = view.session.game()->setting(around.asked.setting);
+    if (setting == nullptr) return y;
+    double at = x + sheet.text(x, y, say("Why not"), Type::Heading) + 8;
+    at = valueIn(sheet, at, y, QStringLiteral("ask.setting"), say("Setting that is asked about"), qs(setting->label),
+                 w - (at - x) - 14) +
+         8;
+    const double needs = textWidth(qs(around.asked.level), Type::Heading) + 14;
+    if (at + needs > x + w) {
+        at = x;
+        y += 26;
+    }
+    at = valueIn(sheet, at, y, QStringLiteral("ask.level"), say("Level that is asked about"), qs(around.asked.level),
+                 120);
+    sheet.text(at + 2, y, QStringLiteral("?"), Type::Heading);
+    sheet.text(x, y + 25, say("in place of the choice's, for the same goals"), Type::Body, Ink::Muted, Align::Left, w);
+    return y + 48;
+}
+
+/// A lane before and after as one bar against its limit.
+double drawLane(Sheet& sheet, const View& view, const choose::LaneOutcome& before, const choose::LaneOutcome& after,
+                double x, double y, double w) {
+    sheet.row(x, y, w,
+              say("%1, %2").arg(qs(wording::lane(view.w, after.lane)), qs(wording::part(view.w, after.worstPart))),
+              say("%1 → %2 ms").arg(qs(wording::ms(before.meanMs)), qs(wording::ms(after.meanMs))), Type::BodyBold);
+    const Scale ms{0, 1.12 * std::max({before.meanMs, after.meanMs, after.usableMs}), x, x + w};
+    const Ink ink = after.lane == run::Lane::Cpu ? Ink::Cpu : Ink::Gpu;
+    sheet.rect(QRectF(x, y + 21, ms.px(std::min(before.meanMs, after.meanMs)) - x, 13), ink);
+    const QRectF change(ms.px(std::min(before.meanMs, after.meanMs)), y + 21,
+                        std::abs(ms.px(after.meanMs) - ms.px(before.meanMs)), 13);
+    if (after.meanMs > before.meanMs && change.width() > 1) {
+        sheet.rect(change, Ink::None, ink, 1.2, {4, 3});
+        if (after.leftMs() < 0) sheet.hatch(change, Ink::Over, 6);
+    } else if (change.width() > 1) {
+        sheet.rect(change, Ink::None, Ink::Muted, 1, {4, 3});
+    }
+    sheet.line({ms.px(after.usableMs), y + 18}, {ms.px(after.usableMs), y + 38}, Ink::Ink, 2);
+    sheet.text(std::min(ms.px(after.usableMs) + 30, x + w), y + 38,
+               say("limit %1").arg(qs(wording::ms(after.usableMs))), Type::Small, Ink::Muted, Align::Right);
+    return y + 58;
+}
+
+/// What differs from the choice, with the points of picture that each is.
+double drawDifferences(Sheet& sheet, const View& view, const game::Values& from, const game::Values& to, double x,
+                       double y, double w, double bottom) {
+    const auto& game = *view.session.game();
+    double weights = 0;
+    for (const auto& setting : game.settings) weights += setting.weight;
+    for (const auto& setting : game.settings) {
+        const auto b = from.find(setting.id), a = to.find(setting.id);
+        if (b == from.end() || a == to.end() || a->second == b->second) continue;
+        if (y + 18 > bottom) return sheet.text(x, y, say("and more"), Type::Body, Ink::Muted), y + 18;
+        const auto before = setting.levelIndex(b->second), after = setting.levelIndex(a->second);
+        const double points = before && after ? 100 * setting.weight *
+                                                    (setting.levels[*after].picture - setting.levels[*before].picture) /
+                                                    std::max(1.0, weights)
+                                              : 0;
+        const double pw =
+            sheet.text(x + w, y, qs(wording::signedPlusMinus(points, {}, 1)), Type::BodyBold, Ink::Ink, Align::Right);
+        const double lw =
+            sheet.text(x + w - std::max(pw, 34.0) - 10, y, qs(b->second) + QStringLiteral(" → ") + qs(a->second),
+                       Type::Body, Ink::Ink, Align::Right, w * 0.5);
+        sheet.text(x, y, qs(setting.label), Type::Body, Ink::Muted, Align::Left, w - std::max(pw, 34.0) - lw - 18);
+        y += 18;
+    }
+    return y;
+}
+
+double drawPicked(Sheet& sheet, const View& view, const Around& around, double x, double y, double w, double bottom) {
+    const auto& picked = view.state<AroundState>().point;
+    if (!picked || *picked >= around.front.size()) return y;
+    const auto& point = around.front[*picked];
+    sheet.text(x, y, say("The set that is picked"), Type::Heading);
+    y += 24;
+    sheet.row(x, y, w, say("picture"), share(point.picture), Type::BodyBold);
+    sheet.row(x, y + 18, w, say("holds"), say("%1 fps").arg(qs(wording::fps(point.holds.value()))), Type::BodyBold,
+              point.holds.value() < around.target.value() ? Ink::Over : Ink::Ink);
+    y += 40;
+    y = drawDifferences(sheet, view, around.choice, point.values, x, y, w, bottom - 44);
+    if (point.values == around.choice) {
+        sheet.text(x, y, say("It is the choice."), Type::Body, Ink::Muted);
+        return y + 24;
+    }
+    sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("point.take"), say("Take this set instead"));
+    return y + 44;
+}
+
+} // namespace
+
+void drawFaces(Sheet& sheet, const View& view) {
+    const auto face = view.state<AroundState>().face;
+    double right = sheet.width() - 16;
+    right = sheet.choice(right, 12, QStringLiteral("face.files"), say("into the game"),
+                         say("What goes into the game's menu and files (G)"), face == LayersFace::Files);
+    right = sheet.choice(right, 12, QStringLiteral("face.best"), say("every best set"),
+                         say("Picture against rate, ways to one rate, why not (B)"), face == LayersFace::BestSets);
+    sheet.choice(right, 12, QStringLiteral("face.slabs"), say("slabs"), say("Where the milliseconds go"),
+                 face == LayersFace::Slabs);
+}
+
+Drawing layoutBestSets(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const auto* around = aroundOf(view);
+    if (around == nullptr) {
+        sheet.heading(24, 12, say("Every best set"),
+                      results::groundOf(*view.results) && results::proposalOf(*view.results) != nullptr
+                          ? say("being computed")
+                          : say("It follows from the test runs."),
+                      facesWidth);
+        drawFaces(sheet, view);
+        return sheet.take();
+    }
+    const bool ways = around->ways.size() > 1;
+    sheet.heading(
+        24, 12,
+        ways ? say("%1 ways to %2 fps").arg(around->ways.size()).arg(qs(wording::wishFps(around->target)))
+             : say("Every best set: picture against rate"),
+        ways ? say("painted: what a frame costs · short line: its safe limit · beside: what differs from the choice")
+             : say("no set shows more at the rate that it holds · hollow squares: the game's presets"),
+        facesWidth);
+    double top = 72;
+    if (ways) {
+        top = drawWaysToRate(sheet, view, *around, top, 72 + 0.5 * (size.height() - 72)) + 6;
+        sheet.text(24, top, say("Every best set: picture against rate"), Type::Heading);
+        sheet.text(size.width() - 16, top + 1, say("hollow squares: the game's presets"), Type::Body, Ink::Muted,
+                   Align::Right, size.width() - 330);
+        top += 34;
+    }
+    if (!around->front.empty())
+        drawCurve(sheet, view, *around, QRectF(64, top, size.width() - 80, size.height() - 44 - top));
+    drawFaces(sheet, view);
+    return sheet.take();
+}
+
+Drawing layoutBestSetsColumn(const View& view, QSizeF size) {
+    Sheet sheet(size);
+    const auto* around = aroundOf(view);
+    const double x = 16, w = size.width() - 44;
+    if (around == nullptr || view.session.game() == nullptr) {
+        sheet.text(x, 16, say("Why not?"), Type::Heading);
+        sheet.wrapped(x, 40, w, say("Ask about any level once test runs tell the costs."), Type::Body, Ink::Muted);
+        return sheet.take();
+    }
+    double y = drawQuestion(sheet, view, *around, x, 16, w);
+    if (around->fault) {
+        y = sheet.wrapped(x, y, w, qs(wording::error(view.w, *around->fault).what), Type::Body, Ink::Over) + 8;
+    } else if (around->answer) {
+        const auto& answer = *around->answer;
+        if (answer.from != answer.to)
+            for (std::size_t i = 0; i < std::min(answer.before.size(), answer.after.size()); ++i)
+                y = drawLane(sheet, view, answer.before[i], answer.after[i], x, y, w);
+        y = sheet.wrapped(x, y, w, qs(wording::whyNot(view.w, view.session, answer, around->target)), Type::Body,
+                          Ink::Ink, 8) +
+            12;
+        if (answer.from != answer.to) {
+            sheet.text(x, y, say("What would have to go"), Type::Heading);
+            y = sheet.wrapped(x, y + 23, w, qs(wording::whatHasToGo(view.w, answer)), Type::Body, Ink::Muted, 3) + 4;
+            if (answer.with) {
+                const double bottom = view.state<AroundState>().point ? size.height() - 220 : size.height();
+                y = drawDifferences(sheet, view, around->choice, answer.with->values, x, y, w, bottom - 44);
+                sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("with.take"), say("Take this set instead"));
+                y += 46;
+            }
+        }
+    }
+    drawPicked(sheet, view, *around, x, y, w, size.height());
+    return sheet.take();
+}
+
+} // namespace impasto::app
