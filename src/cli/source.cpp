@@ -30,9 +30,27 @@ Result<document::Session> fromLogbook(const Source& source) {
 }
 
 struct TableRow {
-    fs::path log;
-    game::Values values; // of all settings
+    fs::path log;                        // empty: read off
+    std::optional<run::ReadOff> readOff; // what a counter showed in its place
+    game::Values values;                 // of all settings
 };
+
+/// Nothing where the row names a log.
+std::optional<run::ReadOff> readOffIn(const description::Section& section) {
+    constexpr double fastest = 20000, largest = 1e7;
+    if (!section.has("average_fps")) return std::nullopt;
+    run::ReadOff out;
+    out.average = Fps(section.number("average_fps", 0.1, fastest));
+    const auto rate = [&](const char* key) {
+        return section.has(key) ? std::optional(Fps(section.number(key, 0, fastest))) : std::nullopt;
+    };
+    out.least = rate("least_fps");
+    out.most = rate("most_fps");
+    out.onePercentLow = rate("one_percent_low_fps");
+    if (section.has("gpu_memory_mib")) out.gpuMemory = Mebibytes(section.number("gpu_memory_mib", 1, largest));
+    if (const auto fault = run::faultOf(out)) section.fault(*fault, ErrorCode::BadValue, "what such a figure can be");
+    return out;
+}
 
 /// Each row says what differs from the first; what that does not say is as in the game's first preset.
 Result<std::vector<TableRow>> tableOf(const std::string& file, const game::Game& game) {
@@ -42,8 +60,7 @@ Result<std::vector<TableRow>> tableOf(const std::string& file, const game::Game&
     if (!document) return tl::unexpected(document.error());
     std::vector<TableRow> rows;
     for (const auto& section : document->root().tables("run")) {
-        TableRow row{fs::path(file).parent_path() / section.text("log"),
-                     rows.empty() ? game.presets.front().values : rows.front().values};
+        TableRow row{{}, readOffIn(section), rows.empty() ? game.presets.front().values : rows.front().values};
         if (rows.empty() && section.has("preset")) {
             const auto name = section.text("preset");
             if (const auto* preset = game.preset(name))
@@ -51,6 +68,7 @@ Result<std::vector<TableRow>> tableOf(const std::string& file, const game::Game&
             else
                 section.fault("preset", ErrorCode::UnknownName, name);
         }
+        if (!row.readOff) row.log = fs::path(file).parent_path() / section.text("log");
         const auto values = section.table("values");
         for (const auto& key : values.keys()) {
             const auto level = values.text(key);
@@ -96,12 +114,16 @@ Result<document::Session> fromLogs(const Source& source) {
     if (const auto done = store.apply(document::together("start", std::move(edits))); !done)
         return tl::unexpected(done.error());
     for (const auto& row : *rows) {
-        auto capture = readLogOrInput(row.log.string(), {});
-        if (!capture) return tl::unexpected(capture.error());
         run::Run run;
         run.id = {ids()};
-        run.name = row.log.filename().string();
-        run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
+        run.readOff = row.readOff;
+        run.capture = std::make_shared<const capture::Capture>();
+        if (!row.readOff) {
+            auto capture = readLogOrInput(row.log.string(), {});
+            if (!capture) return tl::unexpected(capture.error());
+            run.name = row.log.filename().string();
+            run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
+        }
         if (row.values != rows->front().values) {
             const auto order = path::testOrder(store.session(), row.values, ids);
             run.order = order.id;

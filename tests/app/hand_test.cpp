@@ -288,3 +288,78 @@ TEST(HandTest, OneTestRunWaitsAtATimeAndNoneOnceItIsEnough) {
     EXPECT_TRUE(path::openOrders(d.view().session).empty());
     EXPECT_NE(d.view().step.action, Action::RecordCosts);
 }
+
+TEST(HandTest, FiguresOfACounterAreTypedInPlaceOfALog) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    ASSERT_TRUE(d.spaceUntil(Action::RecordWarmUp));
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    run::Brief brief = *d.view().edits().goal.brief;
+    brief.lowestLow.reset();
+    d.studio.apply(document::setBrief(brief));
+    d.rest();
+    const auto type = [&](const char* field, const char* text) {
+        d.studio.edited(QStringLiteral("off.") + QLatin1String(field), QLatin1String(text));
+    };
+    const auto order = [&] { return path::openOrders(d.view().session).front(); };
+    const auto use = [&] {
+        d.studio.activate(QStringLiteral("off.use.") + qs(order().id.hex()));
+        d.rest();
+    };
+    d.studio.primary();
+    d.rest();
+    d.studio.go({"runs"});
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "an order with figures to type");
+    use();
+    EXPECT_TRUE(d.view().session.facts->runs.empty()) << "nothing was typed";
+    type("average", "sixty");
+    EXPECT_FALSE(d.view().message.isEmpty());
+    type("average", "52,5");
+    type("least", "70");
+    use();
+    EXPECT_TRUE(d.view().session.facts->runs.empty()) << "less cannot be more than the average";
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("least_fps")));
+    type("least", "");
+    use();
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    EXPECT_DOUBLE_EQ(d.view().session.facts->runs.front().readOff->average.value(), 52.5);
+    EXPECT_FALSE(d.view().state<RunsState>().readOff.average.has_value()) << "the next one starts empty";
+    // To a result, whatever the game would show: faster the more is lowered, a cap holds.
+    for (int i = 0; i < 60 && d.view().step.action != Action::Done; ++i) {
+        ASSERT_NE(d.view().step.action, Action::SayBrief);
+        if (path::openOrders(d.view().session).empty()) {
+            d.studio.primary();
+            d.rest();
+            continue;
+        }
+        const auto wanted = order();
+        double ms = 11;
+        for (const auto& setting : d.view().session.game()->settings) {
+            const auto level = setting.levelIndex(wanted.variant.values.at(setting.id));
+            ms += 0.9 * setting.weight * static_cast<double>(*level) / static_cast<double>(setting.levels.size() - 1) /
+                  1.6;
+        }
+        if (wanted.variant.cap) ms = std::max(ms, 1000 / wanted.variant.cap->value());
+        type("average", std::to_string(std::lround(1000 / ms)).c_str());
+        type("least", std::to_string(static_cast<int>(960 / ms)).c_str());
+        type("most", std::to_string(std::lround(1040 / ms)).c_str());
+        use();
+    }
+    EXPECT_EQ(d.view().step.action, Action::Done);
+    ASSERT_TRUE(d.view().edits().record.kept.has_value());
+    EXPECT_TRUE(d.view().edits().record.kept->held());
+    EXPECT_TRUE(d.view().get<proof::Proof>()->readOff);
+    expectAllTidy(d, "figures read off");
+    // It is one run like others: left out, undone, and there again when it is opened anew.
+    const auto runs = d.view().session.facts->runs.size();
+    d.studio.go({"runs"});
+    d.studio.activate(QStringLiteral("run.count"));
+    d.rest();
+    EXPECT_TRUE(d.view().session.leftOut(*d.view().shownRun()).has_value());
+    d.studio.undo();
+    d.rest();
+    Driven again(folder, true);
+    EXPECT_EQ(again.view().session.facts->runs.size(), runs);
+    EXPECT_EQ(again.view().session.facts->runs.back().readOff, d.view().session.facts->runs.back().readOff);
+}

@@ -94,6 +94,40 @@ TEST(LogbookTest, ColumnsThatCameAlongReadBack) {
     EXPECT_EQ(stored->session.facts->runs.front().capture->others, log.others);
 }
 
+TEST(LogbookTest, FiguresThatWereReadOffReadBackAndThoseThatCannotBeAreDamage) {
+    const TemporaryFolder folder;
+    const auto file = folder.path("book.impasto");
+    const auto stored = [&](const run::ReadOff& figures, std::uint64_t seed) {
+        auto book = opened(file);
+        document::Session start;
+        start.id = {seededIdSource(seed)()};
+        document::SessionStore store(start);
+        store.onChange([&](const document::Change& change) {
+            EXPECT_TRUE(book->store(change, Logbook::wordsOf(change, store, originals()), 1780000000).has_value());
+        });
+        run::Run run;
+        run.id = {seededIdSource(seed + 100)()};
+        run.capture = std::make_shared<const capture::Capture>();
+        run.readOff = figures;
+        store.addRuns({run});
+        book = nullptr;
+        return opened(file)->load(start.id);
+    };
+    const run::ReadOff all{Fps(61.5), Fps(48), Fps(75), Fps(40.25), Mebibytes(6100)};
+    const auto back = stored(all, 1);
+    ASSERT_TRUE(back.has_value());
+    EXPECT_EQ(back->session.facts->runs.front().readOff, all);
+    EXPECT_TRUE(back->session.readOff(back->session.facts->runs.front()));
+    EXPECT_TRUE(back->damage.empty());
+    const run::ReadOff one{Fps(30), {}, {}, {}, {}};
+    EXPECT_EQ(stored(one, 2)->session.facts->runs.front().readOff, one);
+    const auto bad = stored({Fps(-5), {}, {}, {}, {}}, 3);
+    ASSERT_TRUE(bad.has_value());
+    EXPECT_FALSE(bad->session.facts->runs.front().readOff.has_value());
+    EXPECT_TRUE(bad->session.facts->runs.front().damaged);
+    EXPECT_EQ(bad->damage.size(), 1U);
+}
+
 TEST(LogbookTest, OneAbsurdFrameLeavesThatRunOutAndTheRestOpens) {
     const TemporaryFolder folder;
     for (const double absurd : {1e21, -5.0, std::numeric_limits<double>::infinity(), std::nan("")}) {

@@ -123,8 +123,9 @@ void words(Sheet& sheet, const View& view) {
             sheet.text(16, 8, qs(wording::runTitle(view.w, view.session, *run)), Type::BodyBold, Ink::Ink, Align::Left,
                        178);
             sheet.text(16, 26,
-                       run->crashed || run->damaged ? say("its frames are left out")
-                                                    : say("its figures come in a moment"),
+                       run->readOff                   ? qs(wording::readOff(view.w, *run->readOff))
+                       : run->crashed || run->damaged ? say("its frames are left out")
+                                                      : say("its figures come in a moment"),
                        Type::Body, Ink::Muted, Align::Left, 178);
             return;
         }

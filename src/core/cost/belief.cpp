@@ -120,19 +120,19 @@ std::vector<SeenRun> merged(const std::vector<SeenRun>& runs, std::size_t mostSe
         order.erase(order.begin() + 1, order.end() - static_cast<std::ptrdiff_t>(mostSets - 1));
     const auto mean = [](const std::vector<const SeenRun*>& all, const auto& valuesOf) {
         std::vector<std::optional<double>> out;
-        std::vector<std::size_t> told;
+        std::vector<double> told;
         for (const auto* run : all) {
             const std::vector<std::optional<double>>& values = valuesOf(*run);
             out.resize(std::max(out.size(), values.size()));
             told.resize(out.size(), 0);
             for (std::size_t p = 0; p < values.size(); ++p)
                 if (values[p]) {
-                    out[p] = out[p].value_or(0) + *values[p];
-                    ++told[p];
+                    out[p] = out[p].value_or(0) + run->weight * *values[p];
+                    told[p] += run->weight;
                 }
         }
         for (std::size_t p = 0; p < out.size(); ++p)
-            if (out[p]) *out[p] /= static_cast<double>(told[p]);
+            if (out[p]) *out[p] /= told[p];
         return out;
     };
     std::vector<SeenRun> out;
@@ -141,7 +141,8 @@ std::vector<SeenRun> merged(const std::vector<SeenRun>& runs, std::size_t mostSe
         for (std::size_t g = 0; g < std::min(groups, all.size()); ++g) {
             std::vector<const SeenRun*> mine;
             for (std::size_t i = g; i < all.size(); i += groups) mine.push_back(all[i]);
-            SeenRun run{set, {}, mean(mine, [](const SeenRun& r) -> auto& { return r.frameMs; }), mine.size()};
+            SeenRun run{set, {}, mean(mine, [](const SeenRun& r) -> auto& { return r.frameMs; }), 0};
+            for (const auto* one : mine) run.weight += one->weight;
             for (std::size_t k = 0; k < run.taken.size(); ++k)
                 run.taken[k] = mean(mine, [k](const SeenRun& r) -> auto& { return r.taken[k]; });
             out.push_back(std::move(run));
@@ -161,7 +162,7 @@ std::optional<Belief> Belief::of(Layout layout, const std::vector<SeenRun>& all)
             const std::vector<std::optional<double>>& values = valuesOf(runs[i]);
             for (std::size_t p = 0; p < values.size(); ++p)
                 if (values[p] && *values[p] > 0)
-                    here.push_back({{runs[i].set, p, true}, i, *values[p], static_cast<double>(runs[i].runs)});
+                    here.push_back({{runs[i].set, p, true}, i, *values[p], runs[i].weight});
         }
         return here;
     };

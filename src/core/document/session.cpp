@@ -144,6 +144,10 @@ std::optional<LeftOut> Session::leftOut(const run::Run& run) const {
     return std::nullopt;
 }
 
+bool Session::readOff(const run::Run& run) const {
+    return run.readOff && shown(run) && !leftOut(run);
+}
+
 bool Session::counts(const run::Run& run) const {
     return run.capture && run.capture->frames() > 0 && shown(run) && !leftOut(run);
 }

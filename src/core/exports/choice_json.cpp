@@ -72,7 +72,7 @@ Json measuringJson(const results::Costs& costs, const results::Results& results)
     const auto* next = results.get<results::NextRun>();
     const bool known = costs.ground.chooser != nullptr;
     Json j;
-    j["test_runs"] = results::idsOf<results::CostRuns>(results).size();
+    j["test_runs"] = results::countOf<results::CostRuns, results::ReadCosts>(results);
     j["frame_times_only"] = costs.hidden;
     j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
     j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);

@@ -184,6 +184,7 @@ Json proofJson(const proof::Proof& proof) {
     j["average_fps"] = {{"before", intervalJson(proof.averageBefore)},
                         {"after", intervalJson(proof.averageAfter)},
                         {"difference", intervalJson(proof.averageDifference)}};
+    j["read_off"] = proof.readOff;
     j["wishes"] = Json::array();
     for (const auto& w : proof.wishes)
         j["wishes"].push_back({{"wish", wishKey(w.wish)},

@@ -54,6 +54,11 @@ Json::json_pointer pathOf(std::string_view key) {
     return path / std::string(key);
 }
 
+constexpr std::array<std::pair<const char*, std::optional<Fps> run::ReadOff::*>, 3> rates{
+    {{"least_fps", &run::ReadOff::least},
+     {"most_fps", &run::ReadOff::most},
+     {"one_percent_low_fps", &run::ReadOff::onePercentLow}}};
+
 } // namespace
 
 std::string toJson(const run::Order& o) {
@@ -110,7 +115,8 @@ About aboutFromJson(std::string_view text) {
     return about;
 }
 
-std::string headJson(const capture::Capture& c) {
+std::string headJson(const run::Run& run) {
+    const capture::Capture& c = *run.capture;
     Json j;
     j["kind"] = capture::keyOf(c.kind);
     j["columns"] = Json::array();
@@ -123,7 +129,27 @@ std::string headJson(const capture::Capture& c) {
     j["marks"] = Json::array();
     for (const auto& mark : c.marks) j["marks"].push_back({{"part", mark.part}, {"first_frame", mark.firstFrame}});
     j["notes"] = c.notes;
+    if (!run.readOff) return written(j);
+    auto& r = j["read_off"];
+    r["average_fps"] = run.readOff->average.value();
+    for (const auto& [key, value] : rates)
+        if (const auto& rate = (*run.readOff).*value) r[key] = rate->value();
+    if (run.readOff->gpuMemory) r["gpu_memory_mib"] = run.readOff->gpuMemory->value();
     return written(j);
+}
+
+Result<std::optional<run::ReadOff>> readOffFromHead(std::string_view text) {
+    return guarded(text, "read_off", [](const Json& j) -> std::optional<run::ReadOff> {
+        const auto it = j.find("read_off");
+        if (it == j.end()) return std::nullopt;
+        run::ReadOff out;
+        out.average = Fps(it->at("average_fps").get<double>());
+        for (const auto& [key, value] : rates)
+            if (it->contains(key)) out.*value = Fps(it->at(key).get<double>());
+        if (it->contains("gpu_memory_mib")) out.gpuMemory = Mebibytes(it->at("gpu_memory_mib").get<double>());
+        if (const auto fault = run::faultOf(out)) throw std::invalid_argument(std::string(*fault));
+        return out;
+    });
 }
 
 Result<capture::Capture> captureFromHead(std::string_view text) {

@@ -12,10 +12,12 @@ std::string toJson(const run::Order& order);
 Result<run::Order> orderFromJson(std::string_view text);
 std::string toJson(const About& about);
 About aboutFromJson(std::string_view text); // what cannot be read is left out
-/// Kind, marks, notes and which columns and tracks there are.
-std::string headJson(const capture::Capture& capture);
+/// Of a run's capture: kind, marks, notes and which columns and tracks there are; and what was read off in its place.
+std::string headJson(const run::Run& run);
 /// A capture with empty columns of the right names, to be filled.
 Result<capture::Capture> captureFromHead(std::string_view text);
+/// Nothing where the run was recorded. Errors: DamagedLogbook for figures that cannot be.
+Result<std::optional<run::ReadOff>> readOffFromHead(std::string_view text);
 
 /// The columns of a capture by name, in storage order, where they lie in it; tracks are two columns each.
 using ColumnValues = std::variant<std::span<const double>, std::span<const float>>;

@@ -147,7 +147,7 @@ void putRun(SQLite::Database& db, const SessionId& session, std::optional<std::s
     s.bind(7, run.name);
     s.bind(8, run.rigState);
     s.bind(9, std::int64_t{run.made.time_since_epoch().count()});
-    s.bind(10, headJson(*run.capture));
+    s.bind(10, headJson(run));
     s.exec();
     putChunks(db, run);
 }

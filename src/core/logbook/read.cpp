@@ -69,6 +69,9 @@ void readRuns(SQLite::Database& db, const SessionId& id, document::Facts& facts,
         run.rigState = s.getColumn(5).getString();
         run.made = std::chrono::sys_seconds(std::chrono::seconds(s.getColumn(6).getInt64()));
         auto capture = run.crashed ? std::nullopt : readCapture(db, run.id, s.getColumn(7).getString());
+        const auto readOff = readOffFromHead(s.getColumn(7).getString());
+        if (!readOff) capture.reset(); // figures that cannot be
+        if (readOff && capture && capture->frames() == 0) run.readOff = *readOff;
         run.damaged = !capture && !run.crashed;
         const bool there = capture.has_value();
         run.capture = std::make_shared<const capture::Capture>(there ? std::move(*capture) : capture::Capture{});

@@ -116,6 +116,27 @@ const run::Run* knownRun(const document::Session& session, const std::vector<run
     return it == added.end() ? nullptr : &*it;
 }
 
+/// Rates of the runs of the same values, recorded or read off.
+std::vector<double> ratesLike(const document::Session& session, const run::Order& order) {
+    std::vector<double> out;
+    for (const auto& run : session.facts->runs) {
+        const auto* other = session.orderOf(run);
+        if (other == nullptr || other->variant != order.variant || other->route != order.route) continue;
+        if (session.counts(run))
+            out.push_back(1000 * static_cast<double>(run.capture->frames()) / capture::durationMs(*run.capture));
+        else if (session.readOff(run))
+            out.push_back(run.readOff->average.value());
+    }
+    return out;
+}
+
+/// A rate 30% off those.
+std::optional<Error> offSiblings(const std::vector<double>& siblings, double rate) {
+    const auto usual = stats::quantile(siblings, 0.5);
+    if (!usual || std::abs(rate - *usual) <= 0.3 * *usual) return std::nullopt;
+    return Error{ErrorCode::OrderMismatch, fmt::format("rate {:.0f}/{:.0f}", rate, *usual), {}, Kept::AllAsBefore};
+}
+
 } // namespace
 
 std::optional<Error> mismatch(const document::Session& session, const run::Order& order,
@@ -132,14 +153,8 @@ std::optional<Error> mismatch(const document::Session& session, const run::Order
                 if (const auto other = programOf(*run.capture); !other.empty() && other != program)
                     return differs(fmt::format("program {}\n{}", program, other));
     const double rate = 1000 * static_cast<double>(capture.frames()) / capture::durationMs(capture);
-    std::vector<double> siblings;
-    for (const auto& run : session.facts->runs) {
-        const auto* other = session.orderOf(run);
-        if (other != nullptr && session.counts(run) && other->variant == order.variant && other->route == order.route)
-            siblings.push_back(1000 * static_cast<double>(run.capture->frames()) / capture::durationMs(*run.capture));
-    }
-    if (const auto usual = stats::quantile(siblings, 0.5); usual && std::abs(rate - *usual) > 0.3 * *usual)
-        return differs(fmt::format("rate {:.0f}/{:.0f}", rate, *usual));
+    const auto siblings = ratesLike(session, order);
+    if (auto off = offSiblings(siblings, rate)) return off;
     const bool free =
         !order.variant.cap && order.variant.sync == run::Sync::None && !(session.panel() && session.panel()->headset);
     if (free && siblings.empty())
@@ -190,6 +205,33 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
             return tl::unexpected(done.error());
     const bool allAnswered = anyOpen && openOrders(store.session()).empty();
     if (allAnswered) out.last = store.session().facts->orders.back().purpose;
+    return out;
+}
+
+Result<Answered> answer(document::SessionStore& store, const OrderId& wanted, const run::ReadOff& figures,
+                        const IdSource& ids, const Clock& clock) {
+    if (const auto fault = run::faultOf(figures))
+        return fail(ErrorCode::OutOfRange, "what such a figure can be", {{}, {}, {}, std::string(*fault)});
+    const auto open = openOrders(store.session());
+    const auto order = std::find_if(open.begin(), open.end(), [&](const auto& o) { return o.id == wanted; });
+    if (order == open.end()) return fail(ErrorCode::UnknownName, wanted.hex());
+    Answered out;
+    run::Run run;
+    run.id = {ids()};
+    run.order = order->id;
+    run.maker = run::Maker::Hand;
+    run.made = clock();
+    run.readOff = figures;
+    capture::Capture empty; // without frames
+    empty.notes[document::arrivalNote] = "yes";
+    run.capture = std::make_shared<const capture::Capture>(std::move(empty));
+    out.runs.push_back(run.id);
+    out.mismatch = offSiblings(ratesLike(store.session(), *order), figures.average.value());
+    std::vector<document::Edit> edits{document::arrive(run.id)};
+    if (out.mismatch) edits.push_back(document::leaveOut(run.id, document::LeftOut::Mismatch));
+    if (const auto done = store.addRuns({std::move(run)}, document::together("add-runs", std::move(edits))); !done)
+        return tl::unexpected(done.error());
+    if (openOrders(store.session()).empty()) out.last = order->purpose;
     return out;
 }
 

@@ -101,7 +101,7 @@ NextStep decisionStep(const Session& session, const Results& r) {
     const auto* proposal = results::proposalOf(r);
     const auto& standing = results::standingOf(r);
     const auto* check = r.get<results::Check>();
-    const auto checks = results::idsOf<results::CheckRuns>(r).size();
+    const auto checks = results::countOf<results::CheckRuns, results::ReadChecks>(r);
     // What cannot be held is said first, whatever was chosen for another target; but what was chosen for this one is
     // tried, and runs that reach it say more than a sum of costs.
     const bool tried =
@@ -116,8 +116,8 @@ NextStep decisionStep(const Session& session, const Results& r) {
         return {Action::AcceptChoice, Reason::ChoiceStale, 0, 0, standing.choice};
     if (checks < checkWanted) return recording(session, Action::RecordCheck, Reason::NeedFrames, checkWanted - checks);
     const bool better = check != nullptr && !check->holds &&
-                        results::idsOf<results::EarlierChecks>(r).size() < earlierChecksMost && proposal != nullptr &&
-                        proposal->values != choice->values && !choice->byHand;
+                        results::countOf<results::EarlierChecks, results::ReadEarlier>(r) < earlierChecksMost &&
+                        proposal != nullptr && proposal->values != choice->values && !choice->byHand;
     if (better) return {Action::AcceptChoice, Reason::CheckMissed, 0, 0, {}};
     if (check != nullptr && !check->holds && checks < checkMost && !choice->byHand && !better && !cap)
         return recording(session, Action::RecordCheck, Reason::CheckOpen, 1);
@@ -183,10 +183,10 @@ NextStep nextStep(const Session& session, const Results& r) {
         if (const auto fastest = pace::beyondPanel(panel, session.edits->goal.brief->target))
             return lower(session, Reason::BeyondPanel, Fps(fastest->value()));
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
-    const auto baseline = results::idsOf<results::BaselineRuns>(r).size();
+    const auto baseline = results::countOf<results::BaselineRuns, results::ReadBaseline>(r);
     if (baseline < baselineWanted)
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
-    const bool measured = !results::idsOf<results::CostRuns>(r).empty();
+    const bool measured = results::countOf<results::CostRuns, results::ReadCosts>(r) > 0;
     if (const auto step = measured ? std::nullopt : unevenStep(session, r, baseline)) return *step;
     const auto* next = r.get<results::NextRun>();
     if (next != nullptr && next->values && !session.edits->settings.enough)

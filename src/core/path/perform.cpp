@@ -144,6 +144,16 @@ std::vector<limits::DecidingTest> offeredTests(const Session& session, const Res
     return out;
 }
 
+pace::CapOffer capToTake(const Session& session, const Results& r) {
+    if (const auto* caps = r.get<results::CapView>(); caps != nullptr && !caps->offers.empty())
+        return caps->offers.front();
+    const auto& brief = *session.edits->goal.brief;
+    pace::CapOffer offer;
+    offer.school = pace::CapSchool::Target;
+    offer.plan = pace::planFor(brief.target, session.panel(), brief.style, pace::CapRules{}.limiterErrorMs);
+    return offer;
+}
+
 Result<Performed> perform(document::SessionStore& store, const Results& r, const NextStep& step, const IdSource& ids,
                           const Clock& clock) {
     const Session& session = store.session();
@@ -168,7 +178,7 @@ Result<Performed> perform(document::SessionStore& store, const Results& r, const
     case Action::AcceptChoice:
         return edited(document::acceptChoice({results::proposalOf(r)->values, false, standing.ofChoice()}));
     case Action::ChooseCap: {
-        const auto& offer = r.get<results::CapView>()->offers.front();
+        const auto offer = capToTake(session, r);
         return edited(document::chooseCap({offer.school, offer.plan, standing.ofCap()}));
     }
     case Action::LowerTarget:

@@ -90,7 +90,7 @@ std::vector<PartOutcome> partOutcomes(std::span<const Side> runs, const run::Bri
 /// How far a figure lies over its bound, as a share of it; of the side that is there.
 double reach(const HeldOutcome& h) {
     const auto& side = h.after.count > 0 ? h.after : h.before;
-    return h.least > 0 ? side.estimate / h.least : 1;
+    return h.least > 0 ? side.estimate / h.least : 1e9; // nothing is asked of it
 }
 
 } // namespace
@@ -156,6 +156,51 @@ std::optional<Proof> prove(std::span<const Side> runs, const run::Brief& brief,
     if (const auto floor = brief.floor()) {
         proof.wishes.push_back(outcome(Wish::LowestLow, floor->value(), floor->value(), lows));
         proof.wishes.back().floorOf = brief.floorOf;
+    }
+    if (brief.pictureFloor && pictures) proof.wishes.push_back(pictureOutcome(*pictures, *brief.pictureFloor));
+    return proof;
+}
+
+std::optional<Proof> prove(std::span<const ReadSide> runs, const run::Brief& brief,
+                           const std::optional<Pictures>& pictures) {
+    if (runs.empty()) return std::nullopt;
+    Proof proof;
+    proof.readOff = true;
+    Sides averages, leasts, lows;
+    for (const auto& side : runs) {
+        const auto& f = *side.figures;
+        const auto low = brief.floorOf == run::FloorOf::SlowestSecond ? f.least : f.onePercentLow;
+        averages.add(side.after, f.average.value());
+        if (f.least) leasts.add(side.after, f.least->value());
+        if (low) lows.add(side.after, low->value());
+        ++(side.after ? proof.after : proof.before);
+        proof.runs.push_back({side.id, side.after, low ? low->value() : 0, f.average.value()});
+    }
+    PartOutcome whole{{}, {}, WishState::Met};
+    for (const auto& [figure, sides] :
+         {std::pair(frames::HeldFigure::Average, &averages), {frames::HeldFigure::SlowestSecond, &leasts}}) {
+        const double least = figure == frames::HeldFigure::Average
+                                 ? heldCounter * brief.target.value()
+                                 : frames::boundOf(figure, brief.target, brief.wishedOnTime());
+        auto o = outcome(Wish::Target, least, least, *sides);
+        if (sides->after.size() < proof.after) o.state = WishState::NotEnoughRuns;
+        whole.figures[static_cast<std::size_t>(figure)] = {least, o.before, o.after, o.difference, o.state};
+        if (o.state == WishState::NotMet || whole.state == WishState::Met) whole.state = o.state;
+    }
+    whole.figures[static_cast<std::size_t>(frames::HeldFigure::OnTime)].state = WishState::Met; // not asked
+    const auto& rate = whole.of(frames::HeldFigure::Average);
+    proof.averageBefore = rate.before;
+    proof.averageAfter = rate.after;
+    proof.averageDifference = rate.difference;
+    proof.wishes.push_back(
+        {Wish::Target, brief.target.value(), rate.before, rate.after, rate.difference, whole.state, {}, {}});
+    proof.wishes.back().overRoute = true;
+    proof.parts.push_back(std::move(whole));
+    if (const auto floor = brief.floor()) {
+        auto o = outcome(Wish::LowestLow, floor->value(), floor->value(), lows);
+        if (lows.after.size() < proof.after) o.state = WishState::NotEnoughRuns;
+        o.floorOf = brief.floorOf;
+        proof.wishes.push_back(std::move(o));
     }
     if (brief.pictureFloor && pictures) proof.wishes.push_back(pictureOutcome(*pictures, *brief.pictureFloor));
     return proof;

@@ -133,4 +133,23 @@ std::optional<Maker> makerOf(std::string_view key) {
     return valueIn(makers, key);
 }
 
+double ReadOff::doubt() const {
+    // A test that tells its low has counted frames; a range says how far the counter went; else it was watched.
+    constexpr double counted = 0.015, watched = 0.03;
+    const double range = least && most ? (most->value() - least->value()) / average.value() / 6 : 0;
+    return std::max({onePercentLow ? counted : watched, std::min(range, 0.1), 0.5 / average.value()});
+}
+
+std::optional<std::string_view> faultOf(const ReadOff& r) {
+    constexpr double fastest = 20000;
+    const auto rate = [](Fps fps) { return fps.value() > 0 && fps.value() <= fastest; };
+    if (!rate(r.average)) return "average_fps";
+    if (r.least && (!(r.least->value() >= 0) || *r.least > r.average)) return "least_fps";
+    if (r.most && (!rate(*r.most) || *r.most < r.average)) return "most_fps";
+    if (r.onePercentLow && (!(r.onePercentLow->value() > 0) || *r.onePercentLow > r.average))
+        return "one_percent_low_fps";
+    if (r.gpuMemory && !(r.gpuMemory->value() > 0 && r.gpuMemory->value() < 1e7)) return "gpu_memory_mib";
+    return std::nullopt;
+}
+
 } // namespace impasto::run

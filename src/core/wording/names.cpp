@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/wording/names.h>
 
+#include <impasto/results/costs.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -73,6 +75,7 @@ std::string lane(const Words& w, run::Lane lane) {
 }
 
 std::string part(const Words& w, const std::string& part) {
+    if (part == results::leastSeen) return w.say("its slowest moment");
     return part.empty() ? w.say("whole run") : part;
 }
 

@@ -21,7 +21,7 @@ using path::Reason;
 namespace {
 
 std::size_t testRunsMade(const results::Results& results) {
-    return results::idsOf<results::CostRuns>(results).size();
+    return results::countOf<results::CostRuns, results::ReadCosts>(results);
 }
 
 bool allMet(const results::Results& results) {
@@ -31,7 +31,9 @@ bool allMet(const results::Results& results) {
 
 std::string capReason(const Words& w, const document::Session& session, const results::Results& results) {
     const auto* view = results.get<results::CapView>();
-    if (view == nullptr || view->offers.empty()) return {};
+    if (view == nullptr || view->offers.empty())
+        return w.say("No frames of the choice were recorded that a cap could be tried on: it is the target, {}.",
+                     capPlan(w, path::capToTake(session, results).plan, session.panel()));
     const auto& offer = view->offers.front();
     return w.say("{}: {}. It is a prediction until it is run.", capRule(w, offer.school),
                  capPlan(w, offer.plan, session.panel()));
@@ -144,9 +146,7 @@ std::string action(const Words& w, const document::Session& session, const resul
         if (step.runs == 1) return hand ? w.say("Order 1 check run") : w.say("Record 1 check run");
         return hand ? w.say("Order {} check runs", step.runs) : w.say("Record {} check runs", step.runs);
     case Action::ChooseCap: {
-        const auto* view = results.get<results::CapView>();
-        if (view == nullptr || view->offers.empty()) return w.say("Go without a cap");
-        const auto& plan = view->offers.front().plan;
+        const auto plan = path::capToTake(session, results).plan;
         if (plan.cap) return w.say("Cap at {} fps", wishFps(*plan.cap));
         return plan.pacedTo() ? w.say("Let sync hold {} fps", wishFps(*plan.pacedTo())) : w.say("Go without a cap");
     }

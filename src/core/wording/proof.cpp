@@ -8,6 +8,7 @@ namespace impasto::wording {
 std::string goal(const Words& w, const proof::WishOutcome& outcome) {
     switch (outcome.wish) {
     case proof::Wish::Target:
+        if (outcome.overRoute) return w.say("{} fps over the route", wishFps(Fps(outcome.wanted)));
         return w.say("{} fps in every part", wishFps(Fps(outcome.wanted)));
     case proof::Wish::LowestLow:
         return w.say("{} of {} fps",

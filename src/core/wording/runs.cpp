@@ -285,4 +285,18 @@ Why whyHitches(const Words& w, const frames::Summary& s, const frames::HitchRule
         w.say("Another rule, below. Averages, lows and every decision stay the same.")};
 }
 
+std::string readOff(const Words& w, const run::ReadOff& r) {
+    std::string out = w.say("{} fps", fps(r.average.value()));
+    const auto add = [&out](const std::string& more) { out += ", " + more; };
+    if (r.least && r.most)
+        add(w.say("{} to {}", fps(r.least->value()), fps(r.most->value())));
+    else if (r.least)
+        add(w.say("{} at least", fps(r.least->value())));
+    else if (r.most)
+        add(w.say("{} at most", fps(r.most->value())));
+    if (r.onePercentLow) add(w.say("1% low {}", fps(r.onePercentLow->value())));
+    if (r.gpuMemory) add(w.say("{} GiB", gib(r.gpuMemory->value())));
+    return out;
+}
+
 } // namespace impasto::wording

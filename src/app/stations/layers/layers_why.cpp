@@ -110,7 +110,7 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
 double nextSection(Sheet& sheet, const View& view, double y, double x, double w) {
     const auto* next = view.get<results::NextRun>();
     if (next == nullptr || !next->values) return y;
-    const std::size_t number = results::idsOf<results::CostRuns>(*view.results).size() + 1;
+    const std::size_t number = results::countOf<results::CostRuns, results::ReadCosts>(*view.results) + 1;
     sheet.text(x, y, say("Next: test run %1").arg(number), Type::Heading);
     const double each = view.step.minutes;
     y = sheet.wrapped(x, y + 21, w,

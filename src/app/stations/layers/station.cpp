@@ -79,7 +79,7 @@ StateLine state(const View& view) {
         return choice->byHand ? say("chosen by hand") : say("chosen");
     const auto* costs = view.get<results::Costs>();
     if (costs == nullptr || costs->lanes.empty()) return notYet();
-    const auto made = results::idsOf<results::CostRuns>(*view.results).size();
+    const auto made = results::countOf<results::CostRuns, results::ReadCosts>(*view.results);
     const auto* next = view.get<results::NextRun>();
     if (next != nullptr && next->values)
         return say("%1 of about %2 tests").arg(made).arg(made + (next->least + next->most + 1) / 2);

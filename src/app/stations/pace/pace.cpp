@@ -256,9 +256,13 @@ Scale paceCapScale(const View& view, QSizeF size) {
 
 Drawing layoutPace(const View& view, QSizeF size) {
     if (!view.get<results::CapView>() || view.get<results::CapView>()->curve.empty() || !view.edits().goal.brief)
-        return layoutEmpty(view, size, say("What a cap does to these frames"),
-                           say("Runs with the chosen settings come first: every cap is computed from their frames, all "
-                               "rules side by side."));
+        return layoutEmpty(
+            view, size, say("What a cap does to these frames"),
+            results::idsOf<results::ReadChecks>(*view.results).empty()
+                ? say("Runs with the chosen settings come first: every cap is computed from their frames, all "
+                      "rules side by side.")
+                : say("The choice was read off a counter: without its frames no cap can be tried on them. Drop a log "
+                      "of it to see them."));
     Sheet sheet(size);
     const auto cap = shownCap(view);
     const auto& run = *view.session.facts->run(view.get<results::CapView>()->run);

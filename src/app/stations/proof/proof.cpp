@@ -306,6 +306,12 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
     const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
                                    [](const WishOutcome& o) { return o.state == WishState::Met; });
     y = sheet.wrapped(x, y, w, say("%1 of %2 goals are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 4;
+    if (proof->readOff)
+        y = sheet.wrapped(x, y, w,
+                          say("Read off a counter, not recorded: what share of the frames came on time is not known. A "
+                              "log tells it."),
+                          Type::Body, Ink::Muted) +
+            4;
     y = sheet.wrapped(x, y, w,
                       say("Bars are 95% intervals. Met and not met ask for more, because the runs are looked at up to "
                           "four times."),

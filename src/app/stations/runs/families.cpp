@@ -83,6 +83,14 @@ Place placeOf(const View& view, const std::vector<Line>& lines, QSizeF size) {
 Scale axisOf(const View& view, const std::vector<RunSet>& sets, const Place& p) {
     double low = 0, high = 0, middle = 0;
     for (const auto& set : sets)
+        for (const auto& id : set.leftOut)
+            if (const auto* run = view.session.facts->run(id); run != nullptr && view.session.readOff(*run)) {
+                const double usual = 1000 / run->readOff->average.value();
+                low = low > 0 ? std::min(low, 0.7 * usual) : 0.7 * usual;
+                high = std::max(high, 1.5 * usual);
+                middle = std::max(middle, usual);
+            }
+    for (const auto& set : sets)
         for (const auto& run : set.counted)
             if (const auto* f = view.of<RunFigures>(run)) {
                 const double fastest = f->distribution.quantile(0.005);
@@ -233,18 +241,30 @@ void runLine(Sheet& sheet, const View& view, const Line& line, const Scale& ms, 
         sheet.rect(QRectF(p.left + 6, y, p.right - p.left, line.height()), Ink::Paper, Ink::Ink, 1.5);
     const double w = sheet.text(p.left + 13, y, say("Run %1").arg(view.session.numberOf(run->id)),
                                 line.out ? Type::Note : Type::Body);
-    const QString note = line.out               ? say("left out")
+    const bool readOff = view.session.readOff(*run);
+    const QString note = readOff                ? say("read off")
+                         : line.out             ? say("left out")
                          : view.run == line.run ? say("below")
                          : run->name.empty()    ? QString()
                                                 : qs(run->name);
     sheet.text(p.left + 13 + w + 7, y + 1, note, Type::Small, Ink::Muted, Align::Left, p.plotLeft - p.left - 26 - w);
-    if (line.out) {
+    if (readOff) { // no frames: what the counter went through, and its average
+        const auto px = [&](const Fps& fps) { return std::clamp(ms.px(1000 / fps.value()), r.left(), r.right()); };
+        const auto& off = *run->readOff;
+        sheet.rect(r, Ink::None, Ink::Line, 1, {4, 3});
+        if (off.least && off.most && off.least->value() > 0)
+            sheet.interval({px(*off.most), r.center().y()}, {px(*off.least), r.center().y()}, 8, Ink::Ink);
+        sheet.line({px(off.average), r.top() - 1}, {px(off.average), r.bottom() + 1}, Ink::Ink, 2.5);
+    } else if (line.out) {
         sheet.rect(r, Ink::Part);
         sheet.hatch(r, Ink::Off, 9);
     }
     if (figures != nullptr) bristle(sheet, *figures, ms, r, line.out ? Ink::Off : Ink::Ink);
     const auto reason = view.session.leftOut(*run);
-    if (line.out)
+    if (readOff)
+        sheet.text(p.plotRight + 14, y + 1, qs(wording::readOff(view.w, *run->readOff)), Type::Note, Ink::Ink,
+                   Align::Left, p.right - p.plotRight - 16);
+    else if (line.out)
         sheet.text(p.plotRight + 14, y + 1, reason ? qs(wording::leftOut(view.w, *reason)) : say("no frames"),
                    Type::Note, Ink::Ink, Align::Left, p.right - p.plotRight - 16);
     else if (figures != nullptr)

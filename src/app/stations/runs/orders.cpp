@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // An order by hand: what to set, what to play, and where the log goes.
+#include <impasto/base/text.h>
+
 #include "stations/pages.h"
 #include "stations/runs/runs.h"
 
@@ -29,6 +31,48 @@ double orderList(Sheet& sheet, const View& view, const std::vector<run::Order>& 
     return left + width;
 }
 
+constexpr double readOffHeight = 78;
+
+/// Where nothing records: the figures of the game's counter, typed; gives the y below it.
+double readOffLine(Sheet& sheet, const View& view, const run::Order& order, double left, double y, double right) {
+    const auto& typed = view.state<RunsState>().readOff;
+    const double w = sheet.text(left, y, say("Or read it off"), Type::BodyBold);
+    sheet.text(left + w + 10, y,
+               say("what the game's counter or built-in test shows over the route; it weighs less than a log"),
+               Type::Body, Ink::Muted, Align::Left, right - left - w - 10);
+    struct Field {
+        const char* id;
+        QString name;
+        const std::optional<double>& value;
+    };
+    const std::array<Field, 5> fields{{{"average", say("average fps"), typed.average},
+                                       {"least", say("lowest"), typed.least},
+                                       {"most", say("highest"), typed.most},
+                                       {"low", say("1% low"), typed.low},
+                                       {"memory", say("GPU GiB"), typed.memoryGib}}};
+    const double button = 92, width = (right - left - button - 12) / static_cast<double>(fields.size());
+    double x = left;
+    for (const auto& field : fields) {
+        const QString value = field.value ? qs(shortestText(*field.value)) : QString();
+        const double room = std::min(width - 12, 92.0);
+        sheet.text(x, y + 22, field.name, Type::Small, Ink::Muted, Align::Left, width - 8);
+        sheet.text(x, y + 38, value.isEmpty() ? QStringLiteral("\u2013") : value, Type::Value,
+                   value.isEmpty() ? Ink::Muted : Ink::Ink, Align::Left, room);
+        sheet.line({x, y + 59}, {x + room, y + 59}, Ink::Ink, 1.2);
+        Hot h;
+        h.id = QStringLiteral("off.") + QLatin1String(field.id);
+        h.name = say("Read off: %1").arg(field.name);
+        h.role = Role::Value;
+        h.rect = QRectF(x - 2, y + 36, room + 4, 26);
+        h.edit = value;
+        sheet.hot(h);
+        x += width;
+    }
+    sheet.button(QRectF(right - button, y + 32, button, 30), QStringLiteral("off.use.") + qs(order.id.hex()),
+                 say("Use it"), {}, false, typed.average.has_value());
+    return y + readOffHeight - 10;
+}
+
 Drawing layoutOrder(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto open = path::openOrders(view.session);
@@ -51,7 +95,7 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     };
     Sheet measured(size);
     const double buttons = write(measured) + 4;
-    sheet.rect(QRectF(left, 72, right - left, buttons + 42 - 72), Ink::Paper, Ink::Ink, 1.5);
+    sheet.rect(QRectF(left, 72, right - left, buttons + 42 - 72 + readOffHeight), Ink::Paper, Ink::Ink, 1.5);
     write(sheet);
     const double quarter = (right - left - 63) / 4;
     const auto button = [&](int place, const QString& id, const QString& label, const QString& note = {}) {
@@ -62,8 +106,9 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     button(2, QStringLiteral("order.watch"), say("Watch a folder"));
     button(3, QStringLiteral("order.skip.") + qs(order.id.hex()),
            order.purpose == run::Purpose::Cost ? say("Cannot set this") : say("Skip"));
+    const double below = readOffLine(sheet, view, order, left + 18, buttons + 52, right - 18);
     if (order.variant.values.empty()) return sheet.take();
-    double y = buttons + 58;
+    double y = below + 16;
     if (y + 60 > size.height()) return sheet.take();
     sheet.text(left, y, say("All values of this run, in the order of the menu"), Type::Heading, Ink::Ink, Align::Left,
                right - left - 190);

@@ -22,14 +22,20 @@ struct TrimEdge {
     double ms = 0;
 };
 
+/// Figures that are being typed for an order, read off a counter; fps and GiB.
+struct ReadOffTyped {
+    std::optional<double> average, least, most, low, memoryGib;
+};
+
 struct RunsState {
     bool tail = true;         // the distribution is open into its tail
     bool runsInstead = false; // of the orders that wait
     bool logScale = false;    // of frame times
     int track = -1; // what lies under the trace: the run's seconds, or of its tracks and then its others this one
-    std::optional<TrimEdge> trimEdge;           // while it is dragged
-    std::shared_ptr<const Reading> reading;     // in place of the runs
-    bool readingPending = false;                // its preview is being made
+    std::optional<TrimEdge> trimEdge;       // while it is dragged
+    std::shared_ptr<const Reading> reading; // in place of the runs
+    bool readingPending = false;            // its preview is being made
+    ReadOffTyped readOff;
     std::vector<std::filesystem::path> unclear; // besides the one that is looked at
 };
 

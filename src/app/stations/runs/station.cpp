@@ -7,6 +7,7 @@
 #include <QtCore/Qt>
 #include <impasto/capture/parts.h>
 #include <impasto/game/split.h>
+#include <impasto/path/answer.h>
 #include <impasto/results/sets.h>
 
 namespace impasto::app {
@@ -184,7 +185,7 @@ StateLine state(const View& view) {
     std::size_t kept = 0, out = 0;
     for (const auto& run : view.session.facts->runs) {
         if (!view.session.shown(run)) continue;
-        ++(view.session.counts(run) ? kept : out);
+        ++(view.session.counts(run) || view.session.readOff(run) ? kept : out);
     }
     if (kept + out == 0) return notYet();
     return out == 0 ? say("%1 kept").arg(kept) : say("%1 kept, %2 left out").arg(kept).arg(out);
@@ -196,6 +197,41 @@ void pickOrder(Studio& s, Q hex) {
 
 void skipOrder(Studio& s, Q hex) {
     if (const auto bytes = bytesFromHex(hex.toStdString())) s.apply(document::withdrawOrder({*bytes}));
+}
+
+/// Of what is typed at an order; a field that is emptied is not read.
+std::optional<double>* fieldOf(ReadOffTyped& typed, Q field) {
+    if (field == QStringLiteral("average")) return &typed.average;
+    if (field == QStringLiteral("least")) return &typed.least;
+    if (field == QStringLiteral("most")) return &typed.most;
+    if (field == QStringLiteral("low")) return &typed.low;
+    return field == QStringLiteral("memory") ? &typed.memoryGib : nullptr;
+}
+
+void typeReadOff(Studio& s, Q field, Q text) {
+    auto* value = fieldOf(s.state<RunsState>().readOff, field);
+    if (value == nullptr) return;
+    const auto number = typedNumber(text);
+    if (!number && !text.trimmed().isEmpty())
+        return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, field.toStdString()}, Kept::AllAsBefore});
+    *value = number;
+    s.notify();
+}
+
+/// What was typed answers the order.
+void useReadOff(Studio& s, Q hex) {
+    const auto bytes = bytesFromHex(hex.toStdString());
+    auto& typed = s.state<RunsState>().readOff;
+    if (s.open() == nullptr || !bytes || !typed.average) return;
+    const auto rate = [](const std::optional<double>& fps) { return fps ? std::optional(Fps(*fps)) : std::nullopt; };
+    run::ReadOff figures{Fps(*typed.average), rate(typed.least), rate(typed.most), rate(typed.low), {}};
+    if (typed.memoryGib) figures.gpuMemory = Mebibytes(1024 * *typed.memoryGib);
+    const auto answered = path::answer(s.store(), {*bytes}, figures, s.options().ids, s.options().clock);
+    if (!answered) return s.tell(answered.error());
+    typed = {};
+    s.showRun(answered->runs.front());
+    if (answered->mismatch) s.tell(*answered->mismatch);
+    s.notify();
 }
 
 bool ordersWait(const View& view) {
@@ -305,6 +341,8 @@ Station runsStation() {
                      {"hitch.", nullptr, typeHitchRule},
                      {"rest", nullptr, typeFollowRest},
                      {"order.pick.", pickOrder},
+                     {"off.use.", useReadOff},
+                     {"off.", nullptr, typeReadOff},
                      {"order.skip.", skipOrder},
                      {"order.runs", [](Studio& s, Q) { showRunsInstead(s, true); }}};
     for (auto& hand : readingHands()) station.hands.push_back(hand);

@@ -7,6 +7,8 @@
 #include <impasto/results/limits.h>
 #include <set>
 
+#include "seen.h"
+
 namespace impasto::results {
 namespace {
 
@@ -26,48 +28,6 @@ Tightest tightest(const Limits* verdicts, run::Lane lane, double routeMean, doub
             out = {v.part, routeMean > 0 ? f->meanMs / routeMean : 1, f->safeShare};
         }
     return out;
-}
-
-/// The kept runs that a cost can be read from, with their values.
-struct CostRun {
-    RunId id;
-    game::Values values;
-};
-
-std::vector<CostRun> costGround(const Inputs& in) {
-    std::vector<CostRun> out;
-    const auto add = [&](const std::vector<RunId>& ids) {
-        for (const auto& id : ids) {
-            const auto* order = in.orderOf(id);
-            if (in.of<RunFigures>(id) != nullptr)
-                out.push_back({id, order == nullptr ? in.baseline() : order->variant.values});
-        }
-    };
-    add(in.get<BaselineRuns>()->ids);
-    add(in.get<CostRuns>()->ids);
-    add(in.get<CheckRuns>()->ids);
-    add(in.get<EarlierChecks>()->ids);
-    return out;
-}
-
-/// The lanes that the baseline tells, and that most of the other runs tell: a reading of waits (a capped or worn game)
-/// says nothing of work.
-std::vector<run::Lane> usableLanes(const Inputs& in, const std::vector<CostRun>& ground, bool headset) {
-    const auto tells = [&](const CostRun& run, run::Lane lane) {
-        const auto& parts = in.of<RunFigures>(run.id)->parts;
-        return std::all_of(parts.begin(), parts.end(), [lane](const auto& p) { return p.of(lane).has_value(); });
-    };
-    const auto usable = [&](run::Lane lane) {
-        const auto told = std::count_if(ground.begin(), ground.end(), [&](const CostRun& r) { return tells(r, lane); });
-        const bool baseline = std::all_of(ground.begin(), ground.end(), [&](const CostRun& r) {
-            return r.values != in.baseline() || tells(r, lane);
-        });
-        return baseline && 5 * told >= 4 * static_cast<std::ptrdiff_t>(ground.size());
-    };
-    const bool cpu = usable(run::Lane::Cpu), gpu = usable(run::Lane::Gpu);
-    if (cpu && gpu) return {run::Lane::Cpu, run::Lane::Gpu};
-    if (headset && (cpu || gpu)) return {cpu ? run::Lane::Cpu : run::Lane::Gpu};
-    return {run::Lane::Frame};
 }
 
 /// The sets of values whose proof missed the target, and by how much.
@@ -115,28 +75,9 @@ Maybe<Skipped> skippedOf(const Inputs& in, const Context&) {
     return std::make_shared<const Skipped>(std::move(out));
 }
 
-/// What a run told, by the layout's parts.
-cost::SeenRun seenIn(const Inputs& in, const CostRun& run, const cost::Layout& layout, const cost::Set& set,
-                     const std::vector<run::Lane>& lanes) {
-    cost::SeenRun out{set, {}};
-    const auto& parts = in.of<RunFigures>(run.id)->parts;
-    for (const auto lane : lanes) {
-        auto& values =
-            lane == run::Lane::Frame
-                ? out.frameMs
-                : out.taken[cost::indexOf(lane == run::Lane::Gpu ? cost::Resource::Gpu : cost::Resource::Cpu)];
-        for (const auto& name : layout.parts) {
-            const auto it = std::find_if(parts.begin(), parts.end(), [&](const auto& p) { return p.part == name; });
-            values.push_back(it == parts.end() ? std::nullopt : it->of(lane));
-        }
-    }
-    if (const auto mib = capture::trackMean(*in.of<RunFrames>(run.id)->capture, capture::Sensor::GpuMemory))
-        out.taken[cost::indexOf(cost::Resource::GpuMemory)].push_back(mib);
-    return out;
-}
-
 /// Measured in the part; of a part that the baseline does not know, as in the tightest one.
 double safeShareIn(const Inputs& in, const std::string& part, run::Lane lane) {
+    if (part == leastSeen) return 1 / leastSeenShare;
     double least = 1;
     if (const auto* limits = in.get<Limits>())
         for (const auto& v : limits->parts)
@@ -209,37 +150,11 @@ void tighten(const Inputs& in, Costs& costs) {
             for (double& share : costs.ground.shares[k]) share /= costs.tighter;
 }
 
-/// At most so many parts of a route, those that take most of CPU, GPU or frame: lighter ones never bind, and a log may
-/// name hundreds.
-std::vector<std::string> heaviestParts(const std::vector<frames::PartMeans>& parts) {
-    constexpr std::size_t most = 8;
-    std::vector<double> load(parts.size(), 0.0);
-    for (const auto lane : {run::Lane::Cpu, run::Lane::Gpu, run::Lane::Frame}) {
-        double heaviest = 0;
-        for (const auto& part : parts) heaviest = std::max(heaviest, part.of(lane).value_or(0));
-        for (std::size_t i = 0; i < parts.size(); ++i)
-            if (heaviest > 0) load[i] = std::max(load[i], parts[i].of(lane).value_or(0) / heaviest);
-    }
-    auto least = load;
-    std::sort(least.begin(), least.end(), std::greater<>());
-    const double bound = least.size() > most ? least[most - 1] : 0;
-    std::vector<std::string> out;
-    for (std::size_t i = 0; i < parts.size() && out.size() < most; ++i)
-        if (load[i] >= bound) out.push_back(parts[i].part);
-    return out;
-}
-
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     if (in.game() == nullptr) return std::shared_ptr<const Costs>();
     Costs costs;
-    const auto ground = costGround(in);
-    if (ground.empty()) return std::make_shared<const Costs>(std::move(costs));
-    auto layout =
-        cost::Layout::of(*in.game(), in.baseline(), heaviestParts(in.of<RunFigures>(ground.front().id)->parts));
-    const auto lanes = usableLanes(in, ground, in.panel() && in.panel()->headset);
-    std::vector<cost::SeenRun> seen;
-    for (const auto& run : ground)
-        if (const auto set = layout.setOf(run.values)) seen.push_back(seenIn(in, run, layout, *set, lanes));
+    auto [layout, seen] = seenRuns(in);
+    if (seen.empty()) return std::make_shared<const Costs>(std::move(costs));
     for (const auto& run : seen) costs.tried.push_back(run.set);
     for (const auto& values : in.get<Skipped>()->sets)
         if (const auto set = layout.setOf(values)) costs.tried.push_back(*set);
@@ -363,13 +278,13 @@ Maybe<Proposed> propose(const Inputs& in, const Context& context) {
 Maybe<Check> check(const Inputs& in, const Context&) {
     const auto* costs = in.get<Costs>();
     const auto target = in.target();
-    const auto& ids = in.get<CheckRuns>()->ids;
-    if (!target || ids.empty() || costs == nullptr) return std::shared_ptr<const Check>();
+    const auto &ids = in.get<CheckRuns>()->ids, &readOff = in.get<ReadChecks>()->ids;
+    if (!target || (ids.empty() && readOff.empty()) || costs == nullptr) return std::shared_ptr<const Check>();
     Check check;
-    check.runs = ids.size();
+    check.runs = ids.size() + readOff.size();
     const double budget = budgetOf(target->rate).value();
     std::vector<run::Lane> lanes{run::Lane::Frame};
-    if (!costs->hidden) {
+    if (!costs->hidden && !ids.empty()) {
         lanes.clear();
         for (const auto& lane : costs->lanes) lanes.push_back(lane.lane);
     }
@@ -378,6 +293,15 @@ Maybe<Check> check(const Inputs& in, const Context&) {
         for (const auto& id : ids)
             for (const auto& part : in.of<RunFigures>(id)->parts)
                 if (const auto v = part.of(lane)) perPart[part.part].push_back(*v);
+        double doubt = 0; // of what was read off, relative
+        if (lane == run::Lane::Frame)
+            for (const auto& id : readOff) {
+                const auto& figures = *in.runOf(id).readOff;
+                perPart[{}].push_back(1000 / figures.average.value());
+                if (figures.least && figures.least->value() > 0)
+                    perPart[leastSeen].push_back(1000 / figures.least->value());
+                doubt = std::max(doubt, figures.doubt());
+            }
         choose::LaneOutcome worst;
         worst.lane = lane;
         worst.usableMs = budget;
@@ -388,10 +312,11 @@ Maybe<Check> check(const Inputs& in, const Context&) {
             worst.meanMs = mean;
             worst.usableMs = usable;
             const auto sd = stats::standardDeviation(values);
-            worst.standardErrorMs = sd ? *sd / std::sqrt(static_cast<double>(values.size())) : 0.0;
+            worst.standardErrorMs = std::max(sd.value_or(0), part.empty() || part == leastSeen ? doubt * mean : 0.0) /
+                                    std::sqrt(static_cast<double>(values.size()));
         }
         check.holds = check.holds && worst.meanMs <= worst.usableMs;
-        check.reaches = check.reaches && worst.meanMs <= budget;
+        check.reaches = check.reaches && worst.meanMs <= std::max(budget, worst.usableMs);
         check.measured.push_back(worst);
     }
     return std::make_shared<const Check>(std::move(check));
@@ -429,8 +354,9 @@ const choose::Proposal* proposalOf(const Results& results) {
 }
 
 std::vector<Stage> costStages() {
-    std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(), use<EarlierChecks>(),
-                            use<Limits>(),       use<Learnt>(),   use<Skipped>()};
+    std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(),   use<CheckRuns>(),  use<EarlierChecks>(),
+                            use<Limits>(),       use<Learnt>(),     use<Skipped>(),    use<ReadBaseline>(),
+                            use<ReadCosts>(),    use<ReadChecks>(), use<ReadEarlier>()};
     for (const auto& more :
          {useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, CostRuns>(),
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
@@ -439,12 +365,14 @@ std::vector<Stage> costStages() {
     return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
             stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
-            stage("costs", {Part::Answers, Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
+            stage("costs",
+                  {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
                   ground, costsOf),
             stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>()}, propose),
             stage("next run", {Part::Target, Part::Baseline}, {use<Costs>()}, nextRun),
             stage("check", {Part::Target},
-                  {use<CheckRuns>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()}, check)};
+                  {use<CheckRuns>(), use<ReadChecks>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()},
+                  check)};
 }
 
 } // namespace impasto::results

@@ -6,8 +6,8 @@ namespace {
 
 Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     const auto& brief = in.brief();
-    const auto& ids = in.get<ProofRuns>()->ids;
-    if (ids.empty() || !brief) return std::shared_ptr<const proof::Proof>();
+    const auto &ids = in.get<ProofRuns>()->ids, &readOff = in.get<ReadProofs>()->ids;
+    if ((ids.empty() && readOff.empty()) || !brief) return std::shared_ptr<const proof::Proof>();
     std::vector<proof::Side> runs;
     for (const auto& id : ids)
         if (const auto* figures = in.of<RunFigures>(id))
@@ -17,7 +17,11 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     if (in.game() != nullptr && in.choice())
         pictures = proof::Pictures{game::pictureValue(*in.game(), in.baseline()),
                                    game::pictureValue(*in.game(), in.choice()->values)};
-    const auto proof = proof::prove(runs, *brief, pictures);
+    // What was recorded says more than what was read off, and is never mixed with it.
+    std::vector<proof::ReadSide> read;
+    for (const auto& id : readOff)
+        read.push_back({id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &*in.runOf(id).readOff});
+    const auto proof = ids.empty() ? proof::prove(read, *brief, pictures) : proof::prove(runs, *brief, pictures);
     return proof ? std::make_shared<const proof::Proof>(*proof) : nullptr;
 }
 
@@ -26,7 +30,7 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
 std::vector<Stage> proofStages() {
     return {stage("proof",
                   {Part::Answers, Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
-                  {use<ProofRuns>(), useOf<RunFigures, ProofRuns>()}, prove)};
+                  {use<ProofRuns>(), use<ReadProofs>(), useOf<RunFigures, ProofRuns>()}, prove)};
 }
 
 } // namespace impasto::results

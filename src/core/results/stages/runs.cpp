@@ -13,14 +13,15 @@ using document::Session;
 /// Runs whose order, or its absence, is as wished.
 template <class List>
 std::shared_ptr<const List> listOf(const Session& session,
-                                   const std::function<bool(const run::Run&, const run::Order*)>& wanted) {
+                                   const std::function<bool(const run::Run&, const run::Order*)>& wanted,
+                                   bool (Session::*counts)(const run::Run&) const = &Session::counts) {
     List out;
     for (const auto& run : session.facts->runs) {
         const auto* order = session.orderOf(run);
         // What was measured before a driver was updated is not compared with what comes after.
         if (order != nullptr && order->conditions.driverUpdated && session.shown(run) && session.onThisMachine(*order))
             out.ids.clear();
-        if (!session.counts(run)) continue;
+        if (!(session.*counts)(run)) continue;
         const bool here = order == nullptr || (order->route == session.edits->subject.route &&
                                                session.onThisMachine(*order) && session.inThisState(*order));
         if (here && wanted(run, order)) out.ids.push_back(run.id);
@@ -75,16 +76,20 @@ Maybe<AfterRuns> after(const Inputs& in, const Context&) {
 }
 
 template <class List>
-std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice) {
+std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice,
+                                   bool (Session::*counts)(const run::Run&) const = &Session::counts) {
     const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
                                       Part::Baseline, Part::Choice});
     const auto resolution = session.baselineVariant().resolution;
     const auto chosen = session.chosenVariant(false);
-    return listOf<List>(session, [&](const run::Run&, const run::Order* order) {
-        if (order == nullptr || order->purpose != run::Purpose::Check) return false;
-        const bool current = chosen && order->variant == *chosen;
-        return ofThisChoice ? current : !current && order->variant.resolution == resolution;
-    });
+    return listOf<List>(
+        session,
+        [&](const run::Run&, const run::Order* order) {
+            if (order == nullptr || order->purpose != run::Purpose::Check) return false;
+            const bool current = chosen && order->variant == *chosen;
+            return ofThisChoice ? current : !current && order->variant.resolution == resolution;
+        },
+        counts);
 }
 
 Maybe<CheckRuns> check(const Inputs& in, const Context&) {
@@ -94,16 +99,57 @@ Maybe<EarlierChecks> earlier(const Inputs& in, const Context&) {
     return checks<EarlierChecks>(in, false);
 }
 
+Maybe<ReadBaseline> readBaseline(const Inputs& in, const Context&) {
+    const auto& session =
+        in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline});
+    const auto variant = session.baselineVariant();
+    return listOf<ReadBaseline>(
+        session,
+        [&](const run::Run&, const run::Order* order) {
+            return order == nullptr || (order->purpose == run::Purpose::Baseline && order->variant == variant);
+        },
+        &Session::readOff);
+}
+
+Maybe<ReadCosts> readCosts(const Inputs& in, const Context&) {
+    const auto& session =
+        in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline});
+    const auto resolution = session.baselineVariant().resolution;
+    return listOf<ReadCosts>(
+        session,
+        [&](const run::Run&, const run::Order* order) {
+            return order != nullptr && order->purpose == run::Purpose::Cost && order->variant.resolution == resolution;
+        },
+        &Session::readOff);
+}
+
+/// A run of the proof's, on either side.
+bool ofProof(const Session& session, const run::Order* order) {
+    if (order == nullptr) return false;
+    if (order->purpose == run::Purpose::ProofBefore) return order->variant == session.baselineVariant();
+    const auto after = session.chosenVariant(true);
+    return order->purpose == run::Purpose::ProofAfter && after && order->variant == *after;
+}
+
+Maybe<ReadChecks> readChecks(const Inputs& in, const Context&) {
+    return checks<ReadChecks>(in, true, &Session::readOff);
+}
+Maybe<ReadEarlier> readEarlier(const Inputs& in, const Context&) {
+    return checks<ReadEarlier>(in, false, &Session::readOff);
+}
+
 Maybe<ProofRuns> proof(const Inputs& in, const Context&) {
     const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
                                       Part::Baseline, Part::Choice, Part::Cap});
-    const auto before = session.baselineVariant();
-    const auto after = session.chosenVariant(true);
-    return listOf<ProofRuns>(session, [&](const run::Run&, const run::Order* order) {
-        if (order == nullptr) return false;
-        if (order->purpose == run::Purpose::ProofBefore) return order->variant == before;
-        return order->purpose == run::Purpose::ProofAfter && after && order->variant == *after;
-    });
+    return listOf<ProofRuns>(session,
+                             [&](const run::Run&, const run::Order* order) { return ofProof(session, order); });
+}
+
+Maybe<ReadProofs> readProofs(const Inputs& in, const Context&) {
+    const auto& session = in.session({Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target,
+                                      Part::Baseline, Part::Choice, Part::Cap});
+    return listOf<ReadProofs>(
+        session, [&](const run::Run&, const run::Order* order) { return ofProof(session, order); }, &Session::readOff);
 }
 
 /// They are played in another state, or with another setting, on purpose.
@@ -255,6 +301,11 @@ std::vector<Stage> runStages() {
             stage("check runs", with({Part::Choice}), {}, check),
             stage("earlier checks", with({Part::Choice}), {}, earlier),
             stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
+            stage("baseline read off", start, {}, readBaseline),
+            stage("costs read off", start, {}, readCosts),
+            stage("checks read off", with({Part::Choice}), {}, readChecks),
+            stage("earlier checks read off", with({Part::Choice}), {}, readEarlier),
+            stage("proofs read off", with({Part::Choice, Part::Cap}), {}, readProofs),
             stage("deciding runs", with({Part::Game}), {}, deciding),
             stage("parts of a run", {Part::Game, Part::Route, Part::PartColumn}, {}, partsOfRun, typeid(ShownRuns)),
             stage("frames of a run", {Part::Trims}, {use<RunParts>()}, framesOf, typeid(ShownRuns)),

@@ -14,7 +14,7 @@ struct SeenRun {
     Set set;
     std::array<std::vector<std::optional<double>>, 3> taken; // by Resource: means in ms, MiB
     std::vector<std::optional<double>> frameMs = {};         // by part; used where no run tells CPU or GPU
-    std::size_t runs = 1;                                    // that it is the mean of
+    double weight = 1; // in recorded runs: of how many it is the mean, less for what was read off a counter
 };
 /// Runs of one set as the means of at most three groups of them, of at most so many sets, the latest and the first: a
 /// session of a thousand runs asks no more than one of some tens.

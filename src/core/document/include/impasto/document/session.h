@@ -69,6 +69,8 @@ struct Session {
     [[nodiscard]] std::optional<LeftOut> leftOut(const run::Run& run) const;
     /// Shown, with frames, and not left out.
     [[nodiscard]] bool counts(const run::Run& run) const;
+    /// Shown, not left out, and its figures were read off in place of a recording.
+    [[nodiscard]] bool readOff(const run::Run& run) const;
     /// The run that a log first became, of whose readings this is one.
     [[nodiscard]] RunId firstReading(const run::Run& run) const;
     /// The baseline's variant: the baseline levels in the state that is played in, no cap; a headset in the slowest

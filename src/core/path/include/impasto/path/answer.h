@@ -2,6 +2,7 @@
 // Which order a log answers, and what becomes of logs that were read: the same for the window and the command line.
 #pragma once
 
+#include <impasto/base/context.h>
 #include <impasto/document/store.h>
 
 namespace impasto::path {
@@ -33,6 +34,12 @@ struct Answered {
 /// none never counts unasked. Errors: the edits'.
 /// Logs that are given together and answer none are never pooled where their averages fall in groups.
 Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs);
+
+/// Figures that were read off a counter, as the answer of an open order: one step of undo. Where they lie 30% off other
+/// runs of the same values they are added, left out, and the order stays open; `mismatch` says so then. Errors:
+/// OutOfRange (with the figure as key), UnknownName (no such order waits), the edits'.
+Result<Answered> answer(document::SessionStore& store, const OrderId& order, const run::ReadOff& figures,
+                        const IdSource& ids, const Clock& clock);
 
 /// What a log is of, in the user's words: an open order by its level ("shadows low"), or a variant by its name; empty:
 /// the baseline's. Errors: the edits'.

@@ -23,6 +23,10 @@ std::optional<run::Order> decidingOrder(const document::Session& session, limits
 /// Deciding runs for what is not sure yet, that this machine and game can make; the most wanted first.
 std::vector<limits::DecidingTest> offeredTests(const document::Session& session, const results::Results& results);
 
+/// The cap that is recommended; where no frames were recorded to replay, the target with what the panel makes of it,
+/// without a prediction.
+pace::CapOffer capToTake(const document::Session& session, const results::Results& results);
+
 struct Performed {
     std::vector<run::Order> toRecord; // by a rig, or by hand; they are facts already
 };

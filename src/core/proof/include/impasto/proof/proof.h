@@ -37,6 +37,7 @@ struct WishOutcome {
     WishState state = WishState::NotEnoughRuns;
     std::string worstPart;                              // for the target
     run::FloorOf floorOf = run::FloorOf::OnePercentLow; // for the lowest low
+    bool overRoute = false;                             // of the target: nothing tells the parts apart
 };
 struct ProofRun {
     RunId id;
@@ -50,6 +51,7 @@ struct Proof {
     std::vector<PartOutcome> parts; // what the target's goal rests on, in route order
     stats::Interval averageBefore, averageAfter, averageDifference;
     std::size_t before = 0, after = 0;
+    bool readOff = false; // from a counter: what share of the frames came on time is not known, and not asked
     [[nodiscard]] std::size_t met() const;
     /// The target's: the part that fails it, or comes nearest to that; nullptr without runs after.
     [[nodiscard]] const PartOutcome* worst() const;
@@ -61,6 +63,12 @@ struct Side {
     bool after = false;
     const frames::Summary* summary = nullptr;
     const std::vector<frames::PartHeld>* parts = nullptr;
+};
+/// Figures of one side that were read off; what was not read is no figure.
+struct ReadSide {
+    RunId id;
+    bool after = false;
+    const run::ReadOff* figures = nullptr;
 };
 /// Share of the picture, before and after.
 struct Pictures {
@@ -75,6 +83,12 @@ double confidenceOfLook();
 double lowOf(const frames::Summary& summary, const run::Brief& brief);
 /// Nothing without a run. The target is met where every part holds it (frames/held.h), not met where one does not.
 std::optional<Proof> prove(std::span<const Side> runs, const run::Brief& brief,
+                           const std::optional<Pictures>& pictures);
+/// What a counter's average has to reach, as a share of the target: it shows whole numbers, and some cut them off.
+inline constexpr double heldCounter = 0.98;
+/// The same of a route as a whole, from a counter: its average, and the least that it showed in place of the slowest
+/// second. A low or a least that not every run after has is not enough runs.
+std::optional<Proof> prove(std::span<const ReadSide> runs, const run::Brief& brief,
                            const std::optional<Pictures>& pictures);
 
 } // namespace impasto::proof

@@ -7,6 +7,12 @@
 
 namespace impasto::results {
 
+/// A part of its own where nothing was recorded: the moment at which the counter showed least. A cap clips the rest of
+/// a route, so that its average says little of where the route is heavy.
+inline constexpr const char* leastSeen = "least seen";
+/// How far that moment may lie under the target: a hitch may have been in it.
+inline constexpr double leastSeenShare = 0.97;
+
 /// What failed proofs say of the sets that were run.
 struct Learnt {
     std::map<game::Values, double> missed; // how many times too short a set fell of what holds the target

@@ -38,6 +38,13 @@ using EarlierChecks = RunList<struct EarlierTag>; // of choices that were accept
 using ProofRuns = RunList<struct ProofTag>;
 using DecidingRuns = RunList<struct DecidingTag>; // that change one thing of the baseline to tell what limits it
 
+// Of which figures were read off, and nothing was recorded:
+using ReadBaseline = RunList<struct ReadBaselineTag>; // for the values in use now
+using ReadCosts = RunList<struct ReadCostTag>;
+using ReadChecks = RunList<struct ReadCheckTag>;
+using ReadEarlier = RunList<struct ReadEarlierTag>; // checks of choices that were accepted before
+using ReadProofs = RunList<struct ReadProofTag>;
+
 /// What a deciding run of the session's baseline tests; nothing for other orders, and where the baseline has changed.
 std::optional<limits::DecidingTest> decidedBy(const document::Session& session, const run::Order& order);
 
@@ -47,6 +54,12 @@ const std::vector<RunId>& idsOf(const Results& results) {
     static const std::vector<RunId> none;
     const auto* list = results.get<List>();
     return list == nullptr ? none : list->ids;
+}
+
+/// Recorded and read off together.
+template <class Recorded, class ReadOff>
+std::size_t countOf(const Results& results) {
+    return idsOf<Recorded>(results).size() + idsOf<ReadOff>(results).size();
 }
 
 /// A run's recording with its parts: those that it marks, or that a column names, or else the route's by their seconds.

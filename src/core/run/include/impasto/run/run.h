@@ -156,7 +156,20 @@ enum class Maker { SimulatedRig, Hand, Dropped };
 std::string_view keyOf(Maker maker);
 std::optional<Maker> makerOf(std::string_view key);
 
-/// One recording.
+/// What a person read off the game's counter or built-in test, where nothing was recorded.
+struct ReadOff {
+    Fps average{0};
+    std::optional<Fps> least, most;   // of what was seen
+    std::optional<Fps> onePercentLow; // as the built-in test counts it
+    std::optional<Mebibytes> gpuMemory;
+    /// Standard deviation of the average, relative: a counter that is watched; common practice, no source.
+    [[nodiscard]] double doubt() const;
+    friend bool operator==(const ReadOff&, const ReadOff&) = default;
+};
+/// Nothing where it can be; else the figure that cannot, by its key ("average_fps", "least_fps", ...).
+std::optional<std::string_view> faultOf(const ReadOff& figures);
+
+/// One recording, or what was read off in its place.
 struct Run {
     RunId id;
     std::optional<OrderId> order; // none: a dropped log that answers no order
@@ -167,7 +180,8 @@ struct Run {
     std::string name;         // of the file, where it came from one
     std::string rigState;     // the rig's state after it; empty for a hand-made run
     std::chrono::sys_seconds made{};
-    std::shared_ptr<const capture::Capture> capture;
+    std::shared_ptr<const capture::Capture> capture; // without frames where they were read off
+    std::optional<ReadOff> readOff = {};
 };
 
 } // namespace impasto::run

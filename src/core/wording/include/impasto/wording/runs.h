@@ -44,4 +44,7 @@ Why whyAverage(const Words& w, const frames::Summary& summary, std::size_t runs)
 Why whyLow(const Words& w, const frames::Summary& summary, stats::LowRule rule, std::size_t runs);
 Why whyHitches(const Words& w, const frames::Summary& summary, const frames::HitchRule& rule);
 
+/// "72.0 fps, 64.0 to 80.0": what was read off a counter.
+std::string readOff(const Words& w, const run::ReadOff& figures);
+
 } // namespace impasto::wording
