@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The exact choice for 20 settings of 5 levels under GPU, CPU and memory, with the doubt margin, against the greedy
 // choice (which is not exact) in the same run. Dragging needs under 16 ms. "Game": a setting pays on one lane, a few on
-// two, and each level more buys less picture; "hard": every setting pays everywhere, at random.
+// two, and each level more buys less picture; "hard": every setting pays everywhere, at random. Then, from eight runs
+// of as many settings, every best set and why not of every level, against one choice in the same run.
 #include <benchmark/benchmark.h>
 #include <impasto/base/random.h>
+#include <impasto/choose/front.h>
 #include <impasto/choose/knapsack.h>
 
 namespace {
@@ -64,5 +66,70 @@ void exactChoice(benchmark::State& state) {
     state.counters["proven"] = proven ? 1 : 0;
 }
 BENCHMARK(exactChoice)->ArgNames({"hard", "seed"})->ArgsProduct({{0, 1}, {1, 2, 3, 4}})->Unit(benchmark::kMillisecond);
+
+/// What eight runs say of 20 settings of 5 levels, at three rendered sizes.
+choose::Ground ground() {
+    RandomStream s(7, "front");
+    game::Game game;
+    game::Setting size{"size", "Render scale", 2, false, true, false, {}, {}};
+    for (const double scale : {0.5, 0.75, 1.0}) size.levels.push_back({fmt::format("{}", scale), scale, scale, {}});
+    game.settings.push_back(std::move(size));
+    for (int g = 0; g < 20; ++g) {
+        game::Setting setting{
+            fmt::format("s{}", g), fmt::format("Setting {}", g), 1, g % 3 == 0, g % 3 != 0, false, {}, {}};
+        for (int l = 0; l < 5; ++l) setting.levels.push_back({fmt::format("{}", l), l / 4.0, {}, {}});
+        game.settings.push_back(std::move(setting));
+    }
+    game::Values highest;
+    for (const auto& setting : game.settings) highest[setting.id] = setting.levels.back().name;
+    auto layout = cost::Layout::of(game, highest, {"a", "b", "c"});
+    std::vector<cost::SeenRun> runs;
+    for (int r = 0; r < 8; ++r) {
+        auto values = highest;
+        double cpu = 4, gpu = 5;
+        for (const auto& setting : game.settings) {
+            const auto level =
+                r == 0 ? setting.levels.size() - 1 : static_cast<std::size_t>(s.below(setting.levels.size()));
+            values[setting.id] = setting.levels[level].name;
+            (setting.paysCpu ? cpu : gpu) += 0.4 * static_cast<double>(level);
+        }
+        cost::SeenRun run{*layout.setOf(values), {}};
+        for (const double part : {1.0, 0.9, 0.8}) {
+            run.taken[cost::indexOf(cost::Resource::Cpu)].emplace_back(part * cpu * (1 + 0.01 * s.normal()));
+            run.taken[cost::indexOf(cost::Resource::Gpu)].emplace_back(part * gpu * (1 + 0.01 * s.normal()));
+        }
+        runs.push_back(std::move(run));
+    }
+    auto belief = cost::Belief::of(layout, runs);
+    Ground out;
+    out.baseline = highest;
+    out.shares.assign(2, {0.95, 0.95, 0.95});
+    out.chooser = std::make_shared<const Chooser>(std::move(*belief), game, Allowed::of(layout, {}, {}));
+    return out;
+}
+
+void oneChoiceReference(benchmark::State& state) {
+    const auto g = ground();
+    for (auto _ : state) benchmark::DoNotOptimize(propose(g, Fps(60)));
+}
+BENCHMARK(oneChoiceReference)->Unit(benchmark::kMillisecond);
+
+void everyBestSet(benchmark::State& state) {
+    const auto g = ground();
+    std::size_t sets = 0;
+    for (auto _ : state) sets = frontOf(g)->size();
+    state.counters["sets"] = static_cast<double>(sets);
+}
+BENCHMARK(everyBestSet)->Unit(benchmark::kMillisecond);
+
+void whyNotEveryLevel(benchmark::State& state) {
+    const auto g = ground();
+    const auto choice = propose(g, Fps(60))->values;
+    for (auto _ : state)
+        for (const auto& dial : g.belief().layout().dials)
+            for (const auto& level : dial.levels)
+                benchmark::DoNotOptimize(whyNot(g, choice, Fps(60), {dial.setting, level}));
+}
+BENCHMARK(whyNotEveryLevel)->Unit(benchmark::kMillisecond);
 
 } // namespace

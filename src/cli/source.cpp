@@ -4,6 +4,7 @@
 #include <impasto/base/file.h>
 #include <impasto/description/description.h>
 #include <impasto/logbook/logbook.h>
+#include <impasto/logs/rates.h>
 #include <impasto/path/perform.h>
 
 namespace impasto::cli {
@@ -40,15 +41,15 @@ std::optional<run::ReadOff> readOffIn(const description::Section& section) {
     constexpr double fastest = 20000, largest = 1e7;
     if (!section.has("average_fps")) return std::nullopt;
     run::ReadOff out;
-    out.average = Fps(section.number("average_fps", 0.1, fastest));
+    out.average = Fps(section.number("average_fps", 0, fastest));
     const auto rate = [&](const char* key) {
         return section.has(key) ? std::optional(Fps(section.number(key, 0, fastest))) : std::nullopt;
     };
     out.least = rate("least_fps");
     out.most = rate("most_fps");
     out.onePercentLow = rate("one_percent_low_fps");
-    if (section.has("gpu_memory_mib")) out.gpuMemory = Mebibytes(section.number("gpu_memory_mib", 1, largest));
-    if (const auto fault = run::faultOf(out)) section.fault(*fault, ErrorCode::BadValue, "what such a figure can be");
+    if (section.has("gpu_memory_mib")) out.gpuMemory = Mebibytes(section.number("gpu_memory_mib", 0, largest));
+    if (const auto fault = run::faultOf(out)) section.fault(fault->key, ErrorCode::OutOfRange, fault->range);
     return out;
 }
 
@@ -119,10 +120,15 @@ Result<document::Session> fromLogs(const Source& source) {
         run.readOff = row.readOff;
         run.capture = std::make_shared<const capture::Capture>();
         if (!row.readOff) {
-            auto capture = readLogOrInput(row.log.string(), {});
-            if (!capture) return tl::unexpected(capture.error());
             run.name = row.log.filename().string();
-            run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
+            auto capture = readLogOrInput(row.log.string(), {});
+            if (capture) {
+                run.capture = std::make_shared<const capture::Capture>(std::move(*capture));
+            } else {
+                const auto rates = logs::readRates(row.log);
+                if (capture.error().code != ErrorCode::NotFrames || !rates) return tl::unexpected(capture.error());
+                run.readOff = run::ReadOff{rates->average, rates->least, rates->most, {}, {}};
+            }
         }
         if (row.values != rows->front().values) {
             const auto order = path::testOrder(store.session(), row.values, ids);

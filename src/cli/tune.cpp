@@ -21,9 +21,9 @@ namespace {
 struct Options {
     std::string machine, game, style = "cinematic";
     double targetFps = 60;
-    std::optional<double> floorFps;
+    std::optional<double> floorFps, goodEnough; // percent
     std::uint64_t seed = 1;
-    bool json = false;
+    bool framesOnly = false, json = false;
 };
 
 /// The session of the options, before its first run.
@@ -39,9 +39,11 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     if (options.floorFps) brief.lowestLow = Fps(*options.floorFps);
     brief.style = *run::styleOf(options.style);
     const std::size_t m = store.addMachine(described.machine), g = store.addGame(described.game);
-    const auto edit = document::together(
-        "start", {document::useMachine(m), document::useGame(g, described.game), document::setBrief(brief)});
-    if (const auto done = store.apply(edit); !done) return tl::unexpected(done.error());
+    std::vector<document::Edit> edits{document::useMachine(m), document::useGame(g, described.game),
+                                      document::setBrief(brief)};
+    if (options.goodEnough) edits.push_back(document::setGoodEnough(*options.goodEnough / 100));
+    if (const auto done = store.apply(document::together("start", std::move(edits))); !done)
+        return tl::unexpected(done.error());
     return store;
 }
 
@@ -101,6 +103,16 @@ void print(const document::Session& s, const results::Results& r) {
     printProof(w, r);
 }
 
+/// As a log that tells nothing but frame times.
+std::shared_ptr<const capture::Capture> framesAlone(const capture::Capture& recorded) {
+    auto out = std::make_shared<capture::Capture>();
+    out->kind = recorded.kind;
+    out->framesMs = recorded.framesMs;
+    out->marks = recorded.marks;
+    out->notes = recorded.notes;
+    return out;
+}
+
 /// Exit code: everything was done, and the goals are not met.
 constexpr int notReached = 3;
 
@@ -143,7 +155,10 @@ int tune(const Options& options) {
             fmt::print(stderr, "{}\n", wording::action(wording::Words(), store->session(), results, step));
         const auto performed = path::perform(*store, results, step, ids, systemClock());
         if (!performed) return failed(performed.error());
-        const path::RecordHooks hooks{{}, {}, [&](run::Run run) { store->addRuns({std::move(run)}); }};
+        const path::RecordHooks hooks{{}, {}, [&](run::Run run) {
+                                          if (options.framesOnly) run.capture = framesAlone(*run.capture);
+                                          store->addRuns({std::move(run)});
+                                      }};
         const auto done = path::recordAll(**rig, performed->toRecord, path::rigStateOf(store->session()), hooks, {},
                                           ids, systemClock());
         if (!done) return failed(done.error());
@@ -165,6 +180,10 @@ Command tuneCommand() {
               &o->style,
               {},
               {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}},
+             {"--good-enough",
+              "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise",
+              &o->goodEnough, std::pair(0.1, 50.0)},
+             {"--frames-only", "As with logs that tell nothing but frame times", &o->framesOnly},
              {"--seed", "Seed of the session", &o->seed},
              {"--json", "Machine-readable, docs/formats.md", &o->json}},
             [o] { return tune(*o); }};

@@ -328,6 +328,10 @@ TEST(HandTest, FiguresOfACounterAreTypedInPlaceOfALog) {
     // To a result, whatever the game would show: faster the more is lowered, a cap holds.
     for (int i = 0; i < 60 && d.view().step.action != Action::Done; ++i) {
         ASSERT_NE(d.view().step.action, Action::SayBrief);
+        if (d.view().step.action == Action::RecordCosts && d.view().session.facts->runs.size() >= 7) {
+            d.studio.activate(QStringLiteral("measure.stop")); // good enough
+            d.rest();
+        }
         if (path::openOrders(d.view().session).empty()) {
             d.studio.primary();
             d.rest();
@@ -362,4 +366,50 @@ TEST(HandTest, FiguresOfACounterAreTypedInPlaceOfALog) {
     Driven again(folder, true);
     EXPECT_EQ(again.view().session.facts->runs.size(), runs);
     EXPECT_EQ(again.view().session.facts->runs.back().readOff, d.view().session.facts->runs.back().readOff);
+}
+
+TEST(HandTest, WhatTheGamesFilesHoldIsHeldAgainstTheOrder) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    auto text = support::textOf(support::dataFile("games/saltmarsh-courier.toml"));
+    text.insert(text.find("presets = ["), "config = [{ format = \"ini\", path = \"~/settings.ini\" }]\n");
+    text.insert(text.find("id = \"shadows\""), "key = \"g/shadows\"\n");
+    d.drop({support::dataFile("machines/thornbury-tower.toml"), folder.write("game.toml", text)});
+    ASSERT_TRUE(d.spaceUntil(Action::RecordWarmUp));
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    d.rest();
+    RandomStream s(5, "files");
+    const auto drop = [&](const char* shadows, const char* name) {
+        static_cast<void>(folder.write("settings.ini", fmt::format("[g]\nshadows={}\n", shadows)));
+        if (path::openOrders(d.view().session).empty()) {
+            d.studio.primary();
+            d.rest();
+        }
+        std::vector<double> frames;
+        for (double t = 0; t < 75000; t += frames.back()) frames.push_back(17 + 0.3 * s.normal());
+        d.drop({folder.write(name, frameLog(frames))});
+        d.rest();
+    };
+    drop("low", "a.csv");
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("Shadows low, not high"))) << d.view().message.toStdString();
+    drop("high", "b.csv");
+    EXPECT_FALSE(d.view().message.contains(QStringLiteral("The game's files"))) << d.view().message.toStdString();
+    // A table of one rate a second answers an order like a counter.
+    if (path::openOrders(d.view().session).empty()) {
+        d.studio.primary();
+        d.rest();
+    }
+    ASSERT_FALSE(path::openOrders(d.view().session).empty());
+    std::string rates = "time_s,fps\n";
+    for (int i = 0; i < 70; ++i) rates += fmt::format("{},{}\n", i, 70 + i % 9);
+    const auto before = d.view().session.facts->runs.size();
+    d.drop({folder.write("rates.csv", rates)});
+    d.rest();
+    ASSERT_EQ(d.view().session.facts->runs.size(), before + 1);
+    const auto& run = d.view().session.facts->runs.back();
+    ASSERT_TRUE(run.readOff.has_value());
+    EXPECT_EQ(run.name, "rates.csv");
+    EXPECT_DOUBLE_EQ(run.readOff->least->value(), 70);
+    EXPECT_DOUBLE_EQ(run.readOff->most->value(), 78);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("no list of frames"))) << d.view().message.toStdString();
 }

@@ -17,8 +17,8 @@ std::string demoArguments() {
 } // namespace
 
 TEST(CliTest, HelpIsEverywhere) {
-    for (const char* command :
-         {"", "summarize", "compare", "limits", "machine", "simulate", "tune", "rig", "rig draw", "rig describe"}) {
+    for (const char* command : {"", "summarize", "compare", "limits", "machine", "simulate", "tune", "plan", "fit",
+                                "choose", "front", "ways", "why-not", "apply", "rig", "rig draw", "rig describe"}) {
         const auto help = cli(std::string(command) + " --help");
         EXPECT_EQ(help.code, 0) << command;
         EXPECT_NE(help.out.find("--help"), std::string::npos) << command;

@@ -166,6 +166,7 @@ TEST(ConfigText, WhatIsNotClearIsRefused) {
         {"jsonAbsent", F::Json, "{\"a\":[1]}", "/a/1", "3", ErrorCode::NotInFile},
         {"jsonWord", F::Json, "{\"a\":1}", "/a", "low", ErrorCode::BadValue},
         {"jsonDeep", F::Json, std::string(100000, '['), "/a", "3", ErrorCode::BadSyntax},
+        {"jsonHuge", F::Json, "{\"a\":1,\"b\":9e55555}", "/a", "3", ErrorCode::BadSyntax},
         {"jsonEmpty", F::Json, "", "/a", "3", ErrorCode::BadSyntax},
         {"tomlFault", F::Toml, "a = \n", "a", "3", ErrorCode::BadSyntax},
         {"tomlWord", F::Toml, "a = 1\n", "a", "low", ErrorCode::BadValue},

@@ -195,8 +195,8 @@ TEST(BeliefTest, AThousandRunsAskNoMoreThanSomeTens) {
     std::size_t all = 0;
     double mean = 0;
     for (const auto& run : together) {
-        all += run.runs;
-        mean += static_cast<double>(run.runs) * *run.taken[1][0] / 700;
+        all += static_cast<std::size_t>(run.weight);
+        mean += run.weight * *run.taken[1][0] / 700;
     }
     EXPECT_EQ(all, 700U);
     EXPECT_NEAR(mean, world.gpu(high, 0), 0.002 * mean);

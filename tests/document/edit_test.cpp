@@ -102,6 +102,7 @@ TEST(EditTest, EveryEditHasWords) {
                              arrive({}),
                              stopMeasuring(true),
                              stopMeasuring(false),
+                             setGoodEnough(0.02),
                              answerOrder({}, {}),
                              askStart(false),
                              setTitle("x"),

@@ -79,6 +79,19 @@ TEST(NextStepTest, EveryTestRunThatIsExpectedComesAndThenNoMore) {
     EXPECT_LE(walk.results().get<results::NextRun>()->gain, results::goodEnough);
 }
 
+TEST(NextStepTest, WhatIsGoodEnoughIsThePersonsToSay) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const double gain = walk.results().get<results::NextRun>()->gain;
+    ASSERT_GT(gain, results::goodEnough);
+    EXPECT_EQ(walk.store.apply(document::setGoodEnough(0)).error().code, ErrorCode::OutOfRange);
+    EXPECT_EQ(walk.store.apply(document::setGoodEnough(0.6)).error().code, ErrorCode::OutOfRange);
+    ASSERT_TRUE(walk.store.apply(document::setGoodEnough(std::min(0.5, 1.01 * gain))).has_value());
+    EXPECT_NE(walk.next().action, Action::RecordCosts) << "as much as is missed now is accepted";
+    walk.store.undo();
+    EXPECT_EQ(walk.next().action, Action::RecordCosts);
+}
+
 TEST(NextStepTest, EverySessionHasOne) {
     // What is missing, in all combinations, with and without a dropped log.
     for (unsigned mask = 0; mask < 16; ++mask) {

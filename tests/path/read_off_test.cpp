@@ -81,8 +81,8 @@ void walkWholePath(double target, std::uint64_t seed) {
     const auto after = session.chosenVariant(true);
     run::Order again = session.facts->orders.back();
     again.variant = *after;
-    for (std::uint64_t seed = 100; seed < 104; ++seed) {
-        again.seed = seed;
+    for (std::uint64_t more = 100; more < 104; ++more) {
+        again.seed = more;
         const auto summary = played(walk, again, state);
         EXPECT_GE(summary.average.value(), 0.98 * target);
         EXPECT_GE(summary.slowestSecond.value(), 0.85 * target);

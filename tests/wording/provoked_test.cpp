@@ -7,6 +7,7 @@
 #include <csignal>
 #include <impasto/base/file.h>
 #include <impasto/choose/knapsack.h>
+#include <impasto/config/files.h>
 #include <impasto/logbook/computing.h>
 #include <impasto/logbook/logbook.h>
 #include <impasto/logs/import.h>
@@ -68,6 +69,26 @@ SessionId oneRun(const std::filesystem::path& file, const RunId& id) {
     words.whole = true;
     EXPECT_TRUE(book->store(Logbook::wholeOf(store), words, 0).has_value());
     return store.session().id;
+}
+
+/// A setting that lives in game.ini as it is, then as it is `meanwhile`.
+Error ofConfig(const TemporaryFolder& folder, const std::string& text, const std::string& meanwhile = {}) {
+    const auto file = folder.path("game.ini");
+    if (!text.empty()) static_cast<void>(folder.write("game.ini", text));
+    const auto game =
+        game::parseGame("name = \"x\"\n[[config]]\nformat = \"ini\"\npath = \"" + file.string() +
+                            "\"\n[[setting]]\nid = \"shadows\"\nlevels = [\"0\", \"1\"]\nkey = \"v/shadows\"\n",
+                        "g");
+    const auto plan = config::planOf(*game, {{"shadows", "0"}}, folder.root());
+    if (!plan || meanwhile.empty()) return errorOf(plan);
+    static_cast<void>(folder.write("game.ini", meanwhile));
+    return errorOf(config::write(*plan));
+}
+
+Error ofLinkedConfig(const TemporaryFolder& folder) {
+    const TemporaryFolder elsewhere;
+    std::filesystem::create_symlink(elsewhere.write("other.ini", "[v]\nshadows=1\n"), folder.path("game.ini"));
+    return ofConfig(folder, {});
 }
 
 Error ofCrashedRun(const TemporaryFolder& folder) {
@@ -346,6 +367,15 @@ std::vector<Case> cases() {
          "The value is outside its range, 10 to 1000.", "Where: target.", asItWas, "Choose one inside it."},
         {GameCrashed, [](F) { return ofCrash(); }, "The game ended while it was being recorded.", "", framesKept,
          "Start it again; if it ends at the same place, undo the value that was set last."},
+        {NotInFile, [](F f) { return ofConfig(f, "[v]\nfog=1\n"); }, "The file holds no \"v/shadows\".",
+         "Where: DIR/game.ini.", asItWas,
+         "Change the value once in the game, so that it writes the file; or correct the key in the game's "
+         "description."},
+        {ChangedMeanwhile, [](F f) { return ofConfig(f, "[v]\nshadows=2\n", "[v]\nshadows=1\n"); },
+         "The file was changed since it was looked at.", "Where: DIR/game.ini.", asItWas,
+         "End the game first, then look at the differences again."},
+        {LinkedElsewhere, ofLinkedConfig, "The file is a link to another folder: ...", "Where: DIR/game.ini.", asItWas,
+         "Name the file itself in the game's description, if that is what you want changed."},
     };
 }
 
@@ -374,5 +404,5 @@ TEST(ProvokedTest, EveryErrorSaysWhatWhereWhatWasKeptAndWhatToDo) {
         EXPECT_EQ(text.advice, c.advice) << text.what;
         seen.insert(static_cast<int>(c.code));
     }
-    EXPECT_EQ(seen.size(), static_cast<std::size_t>(ErrorCode::GameCrashed) + 1) << "a code that nothing provokes";
+    EXPECT_EQ(seen.size(), static_cast<std::size_t>(ErrorCode::LinkedElsewhere) + 1) << "a code that nothing provokes";
 }

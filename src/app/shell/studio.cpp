@@ -3,6 +3,7 @@
 #include "shell/studio.h"
 
 #include <QtCore/QCoreApplication>
+#include <QtCore/QDir>
 #include <impasto/base/file.h>
 #include <impasto/path/answer.h>
 #include <impasto/rig_sim/simulated.h>
@@ -257,6 +258,10 @@ void Studio::cancelRecording() {
 
 void Studio::skipWait() {
     if (m_open) m_open->recorder.skip();
+}
+
+std::filesystem::path Studio::home() const {
+    return m_options.home.empty() ? std::filesystem::path(QDir::homePath().toStdString()) : m_options.home;
 }
 
 void Studio::go(StationId station) {

@@ -51,6 +51,8 @@ class Studio {
         return m_view.states.of<T>();
     }
     [[nodiscard]] const StudioOptions& options() const { return m_options; }
+    /// What ~ stands for in the paths of a game's files.
+    [[nodiscard]] std::filesystem::path home() const;
     /// nullptr while another is being opened.
     [[nodiscard]] OpenSession* open() { return m_open.get(); }
     [[nodiscard]] document::SessionStore& store() { return m_open->store; }
@@ -166,7 +168,10 @@ class Studio {
     struct ReadLogs;
     void startImport();
     void addImported(ReadLogs read);
+    struct ReadRates;
+    std::optional<Error> takeRates(const ReadRates& rates);
     [[nodiscard]] QString notesOf(const std::vector<RunId>& runs) const;
+    [[nodiscard]] QString unlikeFiles(const std::vector<RunId>& runs, const game::Values& inFiles) const;
     void requestSpan();
     void pollFollowed();
     void takePoll(const logs::Follower::Poll& poll, const std::vector<double>& frameMs);

@@ -4,17 +4,28 @@
 
 #include <atomic>
 #include <impasto/base/parallel.h>
+#include <impasto/config/files.h>
+#include <impasto/logs/rates.h>
 #include <impasto/path/answer.h>
 #include <limits>
 #include <numeric>
 
 namespace impasto::app {
 
+/// A table of one rate a second.
+struct Studio::ReadRates {
+    std::string name;
+    logs::RateTable table;
+    Error refused; // as a list of frames
+};
+
 /// What came of logs, on its way to the window.
 struct Studio::ReadLogs {
     std::vector<path::ReadLog> runs;
     std::vector<Error> errors;
     std::vector<Log> unclear; // whose columns are not clear
+    std::vector<ReadRates> rates;
+    game::Values inFiles; // levels as the game's own files have them now
 };
 
 namespace {
@@ -67,7 +78,7 @@ void Studio::startImport() {
         firsts.push_back(old == nullptr ? std::string() : m_view.session.firstReading(*old).hex());
     }
     open->importer.post([this, open, logs = std::exchange(m_toImport, {}), firsts, ids = m_options.ids,
-                         clock = m_options.clock, dialects = m_dialects,
+                         clock = m_options.clock, dialects = m_dialects, session = m_view.session, home = home(),
                          cancel = open->importStop](const std::stop_token& quit) mutable {
         const std::stop_callback ends(quit, [&cancel] { cancel.request_stop(); });
         const auto stop = cancel.get_token();
@@ -106,8 +117,15 @@ void Studio::startImport() {
             if (code == ErrorCode::AmbiguousColumns || code == ErrorCode::NoTimeColumn ||
                 code == ErrorCode::UnclearUnit)
                 read->unclear.push_back(logs[i]);
+            if (code == ErrorCode::NotFrames)
+                if (auto table = logs::readRates(logs[i].file)) {
+                    read->rates.push_back({logs[i].file.filename().string(), std::move(*table), captures[i].error()});
+                    continue;
+                }
             read->errors.push_back(captures[i].error());
         }
+        if (session.game() != nullptr && session.edits->subject.rig == document::RigKind::Hand)
+            read->inFiles = config::valuesInFiles(*session.game(), home);
         open->bridge.post([this, read] { addImported(std::move(*read)); });
     });
     notify();
@@ -130,6 +148,39 @@ QString Studio::notesOf(const std::vector<RunId>& runs) const {
             out += (out.isEmpty() ? QString() : QStringLiteral(" ")) + qs(run->name) + QLatin1Char(':') + said;
     }
     return out;
+}
+
+/// Where the game's files hold another level than the order of a log that was just made asked for.
+QString Studio::unlikeFiles(const std::vector<RunId>& runs, const game::Values& inFiles) const {
+    QStringList out;
+    const auto* game = m_view.session.game();
+    const auto* run = runs.size() == 1 && game != nullptr ? m_view.session.facts->run(runs.front()) : nullptr;
+    const auto* order = run == nullptr ? nullptr : m_view.session.orderOf(*run);
+    if (order == nullptr) return {};
+    for (const auto& setting : game->settings) {
+        const auto there = inFiles.find(setting.id);
+        const auto asked = order->variant.values.find(setting.id);
+        if (there != inFiles.end() && asked != order->variant.values.end() && there->second != asked->second)
+            out << app::say("%1 %2, not %3").arg(qs(setting.label), qs(there->second), qs(asked->second));
+    }
+    if (out.isEmpty()) return {};
+    return app::say("The game's files hold %1: was it set for this run?").arg(out.join(QStringLiteral(", ")));
+}
+
+/// A table of rates answers the order in view like a counter that was watched; without an order it is refused.
+std::optional<Error> Studio::takeRates(const ReadRates& rates) {
+    const auto open = path::openOrders(m_view.session);
+    if (m_view.edits().subject.rig != document::RigKind::Hand || open.empty()) return rates.refused;
+    const auto picked = std::find_if(open.begin(), open.end(), [&](const auto& o) { return m_view.order == o.id; });
+    const auto& order = picked == open.end() ? open.front() : *picked;
+    const run::ReadOff figures{rates.table.average, rates.table.least, rates.table.most, {}, {}};
+    const auto answered = path::answer(store(), order.id, figures, m_options.ids, m_options.clock, rates.name);
+    if (!answered) return answered.error();
+    m_view.station = stationDoing(path::Action::RecordBaseline);
+    showRun(answered->runs.front());
+    m_view.message = app::say("%1 is no list of frames. It counts as read off a counter: %2. No low of it is known.")
+                         .arg(qs(rates.name), qs(wording::readOff(m_view.w, figures)));
+    return answered->mismatch;
 }
 
 void Studio::addImported(ReadLogs read) {
@@ -168,6 +219,7 @@ void Studio::addImported(ReadLogs read) {
                                     "what they were played with, or \u201cCount it\u201d adds one to the baseline.")
                                .arg(answered->beside));
         if (const auto notes = notesOf(answered->runs); !notes.isEmpty()) told << notes;
+        if (const auto unlike = unlikeFiles(answered->runs, read.inFiles); !unlike.isEmpty()) told << unlike;
         m_view.message = told.join(QLatin1Char(' '));
         // The last order of a step was answered: the path goes on where its result is seen.
         if (answered->last) {
@@ -180,6 +232,8 @@ void Studio::addImported(ReadLogs read) {
             requestResults();
         }
     }
+    for (const auto& table : read.rates)
+        if (auto refused = takeRates(table)) read.errors.push_back(std::move(*refused));
     if (fault) return tell(*fault);
     // Those that are not clear are looked at, one after the other.
     if (!read.unclear.empty())

@@ -53,7 +53,7 @@ class Walk {
             while (m_at < m_text.size() && std::string_view(" \t\r\n").find(m_text[m_at]) != std::string_view::npos)
                 ++m_at;
             if (m_text.substr(m_at).starts_with("//"))
-                m_at = std::min(m_text.find('\n', m_at), m_text.size());
+                m_at = std::min(m_text.find_first_of("\r\n", m_at), m_text.size());
             else if (m_text.substr(m_at).starts_with("/*"))
                 m_at = std::min(m_text.find("*/", m_at + 2), m_text.size() - 2) + 2;
             else
@@ -160,6 +160,8 @@ Result<Place> findJson(std::string_view text, const std::string& key) {
     } catch (const nlohmann::json::parse_error& e) {
         const std::size_t at = std::min(e.byte > 0 ? e.byte - 1 : 0, text.size());
         return fail(ErrorCode::BadSyntax, "no JSON", {{}, lineOf(text, at), {}, {}});
+    } catch (const nlohmann::json::exception&) { // a number that no machine holds
+        return fail(ErrorCode::BadSyntax, "no JSON");
     }
     return Walk(text).find(stepsOf(key), key);
 }

@@ -144,6 +144,7 @@ Edits editsFrom(const Json& j) {
         for (const auto& hex : j.at("withdrawn")) e.runs.withdrawn.insert(orderId(hex));
     e.settings.startOpen = j.value("start_open", false);
     e.settings.enough = j.value("measured_enough", false);
+    if (const double share = j.value("good_enough", 0.0); share > 0 && share <= 1) e.settings.goodEnough = share;
     e.settings.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
@@ -206,6 +207,7 @@ std::string toJson(const Edits& e) {
     j["follow_rest_s"] = e.runs.followRestS;
     if (e.settings.startOpen) j["start_open"] = true;
     if (e.settings.enough) j["measured_enough"] = true;
+    if (e.settings.goodEnough) j["good_enough"] = *e.settings.goodEnough;
     j["locked"] = e.settings.locked;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.runs.leftOut) j["left_out"][id.hex()] = keyOf(reason);

@@ -147,7 +147,7 @@ Result<std::optional<run::ReadOff>> readOffFromHead(std::string_view text) {
         for (const auto& [key, value] : rates)
             if (it->contains(key)) out.*value = Fps(it->at(key).get<double>());
         if (it->contains("gpu_memory_mib")) out.gpuMemory = Mebibytes(it->at("gpu_memory_mib").get<double>());
-        if (const auto fault = run::faultOf(out)) throw std::invalid_argument(std::string(*fault));
+        if (const auto fault = run::faultOf(out)) throw std::invalid_argument(std::string(fault->key));
         return out;
     });
 }

@@ -209,9 +209,9 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
 }
 
 Result<Answered> answer(document::SessionStore& store, const OrderId& wanted, const run::ReadOff& figures,
-                        const IdSource& ids, const Clock& clock) {
+                        const IdSource& ids, const Clock& clock, const std::string& name) {
     if (const auto fault = run::faultOf(figures))
-        return fail(ErrorCode::OutOfRange, "what such a figure can be", {{}, {}, {}, std::string(*fault)});
+        return fail(ErrorCode::OutOfRange, fault->range, {{}, {}, {}, std::string(fault->key)});
     const auto open = openOrders(store.session());
     const auto order = std::find_if(open.begin(), open.end(), [&](const auto& o) { return o.id == wanted; });
     if (order == open.end()) return fail(ErrorCode::UnknownName, wanted.hex());
@@ -221,6 +221,7 @@ Result<Answered> answer(document::SessionStore& store, const OrderId& wanted, co
     run.order = order->id;
     run.maker = run::Maker::Hand;
     run.made = clock();
+    run.name = name;
     run.readOff = figures;
     capture::Capture empty; // without frames
     empty.notes[document::arrivalNote] = "yes";

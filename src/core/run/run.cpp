@@ -140,16 +140,19 @@ double ReadOff::doubt() const {
     return std::max({onePercentLow ? counted : watched, std::min(range, 0.1), 0.5 / average.value()});
 }
 
-std::optional<std::string_view> faultOf(const ReadOff& r) {
-    constexpr double fastest = 20000;
-    const auto rate = [](Fps fps) { return fps.value() > 0 && fps.value() <= fastest; };
-    if (!rate(r.average)) return "average_fps";
-    if (r.least && (!(r.least->value() >= 0) || *r.least > r.average)) return "least_fps";
-    if (r.most && (!rate(*r.most) || *r.most < r.average)) return "most_fps";
-    if (r.onePercentLow && (!(r.onePercentLow->value() > 0) || *r.onePercentLow > r.average))
-        return "one_percent_low_fps";
-    if (r.gpuMemory && !(r.gpuMemory->value() > 0 && r.gpuMemory->value() < 1e7)) return "gpu_memory_mib";
-    return std::nullopt;
+std::optional<ReadOffFault> faultOf(const ReadOff& r) {
+    constexpr double slowest = 0.1, fastest = 20000, largest = 1e7;
+    const auto outside = [](std::string_view key, double value, double low, double high) {
+        return value >= low && value <= high ? std::optional<ReadOffFault>()
+                                             : std::optional(ReadOffFault{key, fmt::format("{:g} to {:g}", low, high)});
+    };
+    const double average = r.average.value();
+    auto fault = outside("average_fps", average, slowest, fastest);
+    if (!fault && r.least) fault = outside("least_fps", r.least->value(), 0, average);
+    if (!fault && r.most) fault = outside("most_fps", r.most->value(), average, fastest);
+    if (!fault && r.onePercentLow) fault = outside("one_percent_low_fps", r.onePercentLow->value(), slowest, average);
+    if (!fault && r.gpuMemory) fault = outside("gpu_memory_mib", r.gpuMemory->value(), 1, largest);
+    return fault;
 }
 
 } // namespace impasto::run

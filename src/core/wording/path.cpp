@@ -264,6 +264,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"say-start", "start values"},
                                    {"stop-measuring", "stopping the test runs"},
                                    {"measure-on", "more test runs"},
+                                   {"set-good-enough", "what is good enough"},
                                    {"set-brief", "goal"},
                                    {"set-target", "target"},
                                    {"set-shares", "safe limits"},

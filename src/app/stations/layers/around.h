@@ -14,7 +14,8 @@ class Studio;
 /// For the results, the choice and the target that it was computed from.
 struct Around {
     std::shared_ptr<const results::Results> of;
-    game::Values choice;
+    game::Values choice; // or, where nothing fits the target, the settings in use
+    bool isChoice = true;
     Fps target{60};
     choose::Standpoint chosen;
     std::vector<choose::Standpoint> front;
@@ -58,7 +59,7 @@ Drawing layoutFiles(const View& view, QSizeF size);
 Drawing layoutFilesColumn(const View& view, QSizeF size);
 /// The words at the easel's top of which one is chosen.
 void drawFaces(Sheet& sheet, const View& view);
-inline constexpr double facesWidth = 260;
+double facesWidth(); // what they take
 
 /// What the face in view needs is computed, or read, where that is not yet done.
 void lookAround(Studio& studio);

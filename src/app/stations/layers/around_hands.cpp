@@ -4,7 +4,6 @@
 #include "stations/hands.h"
 #include "stations/layers/around.h"
 
-#include <QtCore/QDir>
 #include <QtGui/QClipboard>
 #include <QtGui/QGuiApplication>
 
@@ -18,6 +17,11 @@ std::optional<game::Values> choiceIn(const View& view) {
     if (view.edits().settings.choice) return view.edits().settings.choice->values;
     const auto* proposal = results::proposalOf(*view.results);
     return proposal == nullptr ? std::nullopt : std::optional(proposal->values);
+}
+
+game::Values aboutIn(const View& view) {
+    const auto choice = choiceIn(view);
+    return choice ? *choice : view.edits().settings.baseline;
 }
 
 /// The level above the chosen one whose picture gains most.
@@ -93,16 +97,17 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
 void computeAround(Studio& s) {
     const auto& view = s.view();
     const auto ground = results::groundOf(*view.results);
-    const auto choice = choiceIn(view);
-    if (s.open() == nullptr || !ground || !choice || view.session.game() == nullptr) return;
+    if (s.open() == nullptr || !ground || view.session.game() == nullptr) return;
+    const auto choice = aboutIn(view);
     auto& state = s.state<AroundState>();
     if (state.asked.setting.empty() || view.session.game()->setting(state.asked.setting) == nullptr)
-        state.asked = mostWanted(*view.session.game(), *choice);
+        state.asked = mostWanted(*view.session.game(), choice);
     const Around* known = aroundOf(view);
     if (known != nullptr && known->asked == state.asked) return;
     Around wanted;
     wanted.of = view.results;
-    wanted.choice = *choice;
+    wanted.choice = choice;
+    wanted.isChoice = choiceIn(view).has_value();
     wanted.target = view.edits().goal.brief ? view.edits().goal.brief->target : Fps(60);
     wanted.asked = state.asked;
     s.open()->solver.post([&s, open = s.open(), wanted, ground = *ground, session = view.session,
@@ -121,9 +126,7 @@ void readFiles(Studio& s) {
     const auto wanted = toSetOf(s.view());
     const auto* game = s.view().session.game();
     if (s.open() == nullptr || !wanted || game == nullptr) return;
-    const auto home =
-        s.options().home.empty() ? std::filesystem::path(QDir::homePath().toStdString()) : s.options().home;
-    s.open()->reader.post([&s, open = s.open(), values = wanted->values, session = s.view().session, home,
+    s.open()->reader.post([&s, open = s.open(), values = wanted->values, session = s.view().session, home = s.home(),
                            pending = s.pending()](const std::stop_token&) {
         auto look = std::make_shared<FilesLook>();
         look->values = values;
@@ -306,8 +309,7 @@ void takeFilesBack(Studio& s, Q) {
 const Around* aroundOf(const View& view) {
     const auto& around = view.state<AroundState>().around;
     if (!around || around->of != view.results) return nullptr;
-    const auto choice = choiceIn(view);
-    return choice && *choice == around->choice ? around.get() : nullptr;
+    return aboutIn(view) == around->choice ? around.get() : nullptr;
 }
 
 std::optional<ToSet> toSetOf(const View& view) {

@@ -186,7 +186,7 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
     sheet.circle(c, 5.5, Ink::Ink);
     const bool rightSide = c.x() < plot.right() - 230;
     sheet.text(c.x() + (rightSide ? 14 : -14), c.y() - 24,
-               say("the choice: %1, holds %2 fps")
+               (around.isChoice ? say("the choice: %1, holds %2 fps") : say("as now: %1, holds %2 fps"))
                    .arg(share(around.chosen.picture), qs(wording::fps(around.chosen.holds.value()))),
                Type::BodyBold, Ink::Ink, rightSide ? Align::Left : Align::Right, 0, Ink::Paper);
 }
@@ -223,7 +223,10 @@ double drawQuestion(Sheet& sheet, const View& view, const Around& around, double
     at = valueIn(sheet, at, y, QStringLiteral("ask.level"), say("Level that is asked about"), qs(around.asked.level),
                  120);
     sheet.text(at + 2, y, QStringLiteral("?"), Type::Heading);
-    sheet.text(x, y + 25, say("in place of the choice's, for the same goals"), Type::Body, Ink::Muted, Align::Left, w);
+    sheet.text(x, y + 25,
+               around.isChoice ? say("in place of the choice's, for the same goals")
+                               : say("in place of what is set now"),
+               Type::Body, Ink::Muted, Align::Left, w);
     return y + 48;
 }
 
@@ -288,7 +291,8 @@ double drawPicked(Sheet& sheet, const View& view, const Around& around, double x
     y += 40;
     y = drawDifferences(sheet, view, around.choice, point.values, x, y, w, bottom - 44);
     if (point.values == around.choice) {
-        sheet.text(x, y, say("It is the choice."), Type::Body, Ink::Muted);
+        sheet.text(x, y, around.isChoice ? say("It is the choice.") : say("It is what is set now."), Type::Body,
+                   Ink::Muted);
         return y + 24;
     }
     sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("point.take"), say("Take this set instead"));
@@ -297,15 +301,31 @@ double drawPicked(Sheet& sheet, const View& view, const Around& around, double x
 
 } // namespace
 
+namespace {
+
+struct Face {
+    LayersFace face;
+    const char *id, *word, *hint;
+};
+/// From the right.
+constexpr std::array<Face, 3> faces{
+    {{LayersFace::Files, "face.files", "into the game", "What goes into the game's menu and files (G)"},
+     {LayersFace::BestSets, "face.best", "every best set", "Picture against rate, ways to one rate, why not (B)"},
+     {LayersFace::Slabs, "face.slabs", "slabs", "Where the milliseconds go"}}};
+
+} // namespace
+
+double facesWidth() {
+    double width = 16;
+    for (const auto& face : faces) width += textWidth(say(face.word), Type::BodyBold) + 16;
+    return width;
+}
+
 void drawFaces(Sheet& sheet, const View& view) {
-    const auto face = view.state<AroundState>().face;
     double right = sheet.width() - 16;
-    right = sheet.choice(right, 12, QStringLiteral("face.files"), say("into the game"),
-                         say("What goes into the game's menu and files (G)"), face == LayersFace::Files);
-    right = sheet.choice(right, 12, QStringLiteral("face.best"), say("every best set"),
-                         say("Picture against rate, ways to one rate, why not (B)"), face == LayersFace::BestSets);
-    sheet.choice(right, 12, QStringLiteral("face.slabs"), say("slabs"), say("Where the milliseconds go"),
-                 face == LayersFace::Slabs);
+    for (const auto& face : faces)
+        right = sheet.choice(right, 12, QLatin1String(face.id), say(face.word), say(face.hint),
+                             view.state<AroundState>().face == face.face);
 }
 
 Drawing layoutBestSets(const View& view, QSizeF size) {
@@ -313,21 +333,21 @@ Drawing layoutBestSets(const View& view, QSizeF size) {
     const auto* around = aroundOf(view);
     if (around == nullptr) {
         sheet.heading(24, 12, say("Every best set"),
-                      results::groundOf(*view.results) && results::proposalOf(*view.results) != nullptr
-                          ? say("being computed")
-                          : say("It follows from the test runs."),
-                      facesWidth);
+                      results::groundOf(*view.results) ? say("being computed") : say("It follows from the test runs."),
+                      facesWidth());
         drawFaces(sheet, view);
         return sheet.take();
     }
     const bool ways = around->ways.size() > 1;
+    const bool reached = around->front.empty() || around->front.back().holds >= around->target;
     sheet.heading(
         24, 12,
-        ways ? say("%1 ways to %2 fps").arg(around->ways.size()).arg(qs(wording::wishFps(around->target)))
-             : say("Every best set: picture against rate"),
+        ways      ? say("%1 ways to %2 fps").arg(around->ways.size()).arg(qs(wording::wishFps(around->target)))
+        : reached ? say("Every best set: picture against rate")
+                  : say("None of the best sets holds %1 fps").arg(qs(wording::wishFps(around->target))),
         ways ? say("painted: what a frame costs · short line: its safe limit · beside: what differs from the choice")
              : say("no set shows more at the rate that it holds · hollow squares: the game's presets"),
-        facesWidth);
+        facesWidth());
     double top = 72;
     if (ways) {
         top = drawWaysToRate(sheet, view, *around, top, 72 + 0.5 * (size.height() - 72)) + 6;

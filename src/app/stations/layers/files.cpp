@@ -66,7 +66,7 @@ Drawing layoutFiles(const View& view, QSizeF size) {
     const auto wanted = toSetOf(view);
     if (!wanted || view.session.game() == nullptr) {
         sheet.heading(24, 12, say("Into the game"), say("Values appear here with the first order or choice."),
-                      facesWidth);
+                      facesWidth());
         drawFaces(sheet, view);
         return sheet.take();
     }
@@ -74,7 +74,7 @@ Drawing layoutFiles(const View& view, QSizeF size) {
                   wanted->order
                       ? say("For this run: %1").arg(qs(wording::orderName(view.w, view.session, *wanted->order)))
                       : say("The choice, into the game"),
-                  say("in the order of the game's menu · a stroke marks what differs from the baseline"), facesWidth);
+                  say("in the order of the game's menu · a stroke marks what differs from the baseline"), facesWidth());
     drawFaces(sheet, view);
     const double left = 34, right = size.width() - 16, pitch = 23;
     const auto rows = rowsOf(view, *wanted, lookOf(view, *wanted));

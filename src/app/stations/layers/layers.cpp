@@ -357,7 +357,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
         (costs.hidden ? say("frame times only · ") : QString()) +
             (usual ? say("heaviest part: %1 · bars: 95% · dashed: not run yet, as thick as usual").arg(parts)
                    : say("heaviest part: %1 · bars: 95% · drag the line, or [ and ], to try another rate").arg(parts)),
-        facesWidth);
+        facesWidth());
     const Frame f = frameOf(view, size);
     const Scale ms{0, topOf(view, stacks), f.bottom, f.top};
     const double step = niceStep(ms.toValue, f.bottom - f.top < 320 ? 4 : 5);

@@ -91,7 +91,15 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
         };
         row(say("holds when run once"), say("%1 sure, at least").arg(qs(wording::percent(proposal->chance))));
         row(say("expected to miss"), say("%1 of the picture").arg(qs(wording::percent(next->gain))));
-        y += 4;
+        const double enough = view.edits().settings.goodEnough.value_or(results::goodEnough);
+        double right = x + w;
+        for (const int percent : {5, 2, 1})
+            right =
+                sheet.choice(right, y + 2, QStringLiteral("enough.%1").arg(percent), QStringLiteral("%1%").arg(percent),
+                             say("Test runs end where the choice is expected to miss less"),
+                             std::abs(100 * enough - percent) < 0.05);
+        sheet.text(x, y + 4, say("is good enough"), Type::Body, Ink::Muted, Align::Left, right - x);
+        y += 28;
     }
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).choice));
     if (!stale.isEmpty()) y = sheet.wrapped(x, y + 3, w, stale, Type::BodyBold, Ink::Over);

@@ -161,6 +161,7 @@ Station layersStation() {
         {"choice.take", takeProposal},
         {"less", acceptLess},
         {"measure.stop", [](Studio& s, Q) { s.apply(document::stopMeasuring(!s.view().edits().settings.enough)); }},
+        {"enough.", [](Studio& s, Q percent) { s.apply(document::setGoodEnough(percent.toDouble() / 100)); }},
         {"instead", [](Studio& s, Q) { s.primary(); }},
         {"budget", nullptr, nullptr, stepBudget, dragBudget}};
     for (const auto& hand : aroundHands()) station.hands.push_back(hand);

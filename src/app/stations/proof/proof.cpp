@@ -278,6 +278,29 @@ void whatWasChanged(Sheet& sheet, const View& view, double x, double y, double w
     }
 }
 
+namespace {
+
+/// How many goals are met, and what that rests on; gives the y below it.
+double verdictLines(Sheet& sheet, const proof::Proof& proof, double x, double y, double w) {
+    const auto met = std::count_if(proof.wishes.begin(), proof.wishes.end(),
+                                   [](const WishOutcome& o) { return o.state == WishState::Met; });
+    y = sheet.wrapped(x, y, w, say("%1 of %2 goals are met.").arg(met).arg(proof.wishes.size()), Type::BodyBold) + 4;
+    if (proof.readOff)
+        y = sheet.wrapped(x, y, w,
+                          say("Read off a counter, not recorded: what share of the frames came on time is not known. A "
+                              "log tells it."),
+                          Type::Body, Ink::Muted) +
+            4;
+    y = sheet.wrapped(x, y, w,
+                      say("Bars are 95% intervals. Met and not met ask for more, because the runs are looked at up to "
+                          "four times."),
+                      Type::Note, Ink::Muted, 3) +
+        14;
+    return y;
+}
+
+} // namespace
+
 Drawing layoutProofColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
@@ -303,20 +326,7 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
                               .arg(qs(wording::signedPlusMinus(d.estimate, d.halfWidth, 1))),
                           Type::Body) +
             6;
-    const auto met = std::count_if(proof->wishes.begin(), proof->wishes.end(),
-                                   [](const WishOutcome& o) { return o.state == WishState::Met; });
-    y = sheet.wrapped(x, y, w, say("%1 of %2 goals are met.").arg(met).arg(proof->wishes.size()), Type::BodyBold) + 4;
-    if (proof->readOff)
-        y = sheet.wrapped(x, y, w,
-                          say("Read off a counter, not recorded: what share of the frames came on time is not known. A "
-                              "log tells it."),
-                          Type::Body, Ink::Muted) +
-            4;
-    y = sheet.wrapped(x, y, w,
-                      say("Bars are 95% intervals. Met and not met ask for more, because the runs are looked at up to "
-                          "four times."),
-                      Type::Note, Ink::Muted, 3) +
-        14;
+    y = verdictLines(sheet, *proof, x, y, w);
     if (proof->met() < proof->wishes.size() && proof->after >= proof::firstLook && !view.edits().record.kept) {
         y = sheet.wrapped(x, y - 6, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
                           Ink::Ink, 6) +

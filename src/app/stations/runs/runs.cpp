@@ -195,6 +195,26 @@ void restLine(Sheet& sheet, const View& view, double x, double y, double w) {
     sheet.hot(h);
 }
 
+/// Of a run whose figures were read off: what was read, and how much it weighs.
+Drawing readOffColumn(const View& view, const run::Run& run, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    sheet.text(x, 16, qs(wording::runTitle(view.w, view.session, run)), Type::Heading, Ink::Ink, Align::Left, w);
+    sheet.text(x, 37, say("read off a counter, not recorded"), Type::Body, Ink::Muted, Align::Left, w);
+    double y = sheet.wrapped(x, 66, w, qs(wording::readOff(view.w, *run.readOff)), Type::Value) + 6;
+    y = sheet.wrapped(x, y, w,
+                      say("It counts for less than a recorded run: such a figure is within about %1 of a run's own "
+                          "average. What it does not say, no low and no part, is not known.")
+                          .arg(qs(wording::percent(2 * run.readOff->doubt()))),
+                      Type::Body, Ink::Muted) +
+        12;
+    const bool out = view.session.leftOut(run).has_value();
+    sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave it out"));
+    sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
+    sheet.wrapped(x, y + 42, w, say("Deleted, its order waits again for a log."), Type::Note, Ink::Muted);
+    return sheet.take();
+}
+
 } // namespace
 
 Drawing layoutRunsColumn(const View& view, QSizeF size) {
@@ -219,24 +239,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
         return sheet.take();
     }
-    if (run != nullptr && run->readOff) {
-        sheet.text(x, 16, qs(wording::runTitle(view.w, view.session, *run)), Type::Heading, Ink::Ink, Align::Left, w);
-        sheet.text(x, 37, say("read off a counter, not recorded"), Type::Body, Ink::Muted, Align::Left, w);
-        double y = sheet.wrapped(x, 66, w, qs(wording::readOff(view.w, *run->readOff)), Type::Value) + 6;
-        y = sheet.wrapped(x, y, w,
-                          say("It counts for less than a recorded run: such a figure is within about %1 of a run's own "
-                              "average. What it does not say, no low and no part, is not known.")
-                              .arg(qs(wording::percent(2 * run->readOff->doubt()))),
-                          Type::Body, Ink::Muted) +
-            12;
-        const bool out = view.session.leftOut(*run).has_value();
-        sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"),
-                     out ? say("Count it") : say("Leave it out"));
-        sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
-        sheet.wrapped(x, y + 42, w, say("Left out or deleted, its order waits again for a log."), Type::Note,
-                      Ink::Muted);
-        return sheet.take();
-    }
+    if (run != nullptr && run->readOff) return readOffColumn(view, *run, size);
     if (figures == nullptr) {
         sheet.text(x, 16, say("No run yet"), Type::Heading);
         sheet.wrapped(x, 40, w,

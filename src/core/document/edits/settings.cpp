@@ -21,6 +21,17 @@ Edit stopMeasuring(bool enough) {
     return plain(enough ? "stop-measuring" : "measure-on", [enough](Edits& e) { e.settings.enough = enough; });
 }
 
+Edit setGoodEnough(double share) {
+    return {"set-good-enough", [share](const Edits& before) -> Result<Edits> {
+                constexpr double least = 0.001, most = 0.5;
+                if (!(share >= least && share <= most))
+                    return fail(ErrorCode::OutOfRange, "0.1 to 50", {{}, {}, {}, "good enough"});
+                Edits after = before;
+                after.settings.goodEnough = share;
+                return after;
+            }};
+}
+
 Edit lockSetting(std::string setting, std::optional<std::string> level) {
     return plain("lock-setting", [setting = std::move(setting), level = std::move(level)](Edits& e) {
         if (level)

@@ -198,7 +198,8 @@ Maybe<NextRun> nextRun(const Inputs& in, const Context& context) {
     const auto& tried = costs->tried; // repeats of the baseline are no test runs, however many
     const auto tests = std::count_if(tried.begin(), tried.end(), [&](const auto& set) { return set != tried.front(); });
     if (tests >= static_cast<std::ptrdiff_t>(mostTestRuns)) return std::make_shared<const NextRun>(std::move(out));
-    const auto advice = choose::advise(*costs->ground.chooser, costs->ground.room(target->rate), tried, goodEnough,
+    const auto advice = choose::advise(*costs->ground.chooser, costs->ground.room(target->rate), tried,
+                                       in.goodEnough().value_or(goodEnough),
                                        Fingerprint().add(std::uint64_t{costs->runs}).value(), context);
     if (!advice) return tl::unexpected(advice.error());
     const auto& layout = costs->ground.belief().layout();
@@ -369,7 +370,7 @@ std::vector<Stage> costStages() {
                   {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
                   ground, costsOf),
             stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>()}, propose),
-            stage("next run", {Part::Target, Part::Baseline}, {use<Costs>()}, nextRun),
+            stage("next run", {Part::Target, Part::Baseline, Part::GoodEnough}, {use<Costs>()}, nextRun),
             stage("check", {Part::Target},
                   {use<CheckRuns>(), use<ReadChecks>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()},
                   check)};

@@ -48,7 +48,7 @@ struct NextRun {
     bool ladder = false;                // it tells CPU and GPU apart
     std::size_t least = 0, most = 0;    // test runs that are still expected
 };
-/// A gain under which another run is not worth its minutes.
+/// A gain under which another run is not worth its minutes, where nobody says another.
 inline constexpr double goodEnough = 0.01;
 /// After so many test runs the best so far is tried whatever is not known.
 inline constexpr std::size_t mostTestRuns = 24;

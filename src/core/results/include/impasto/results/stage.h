@@ -22,6 +22,7 @@ enum class Part {
     HitchRule,
     Baseline,
     Locked,
+    GoodEnough,
     Choice,
     Cap,
     Kept,
@@ -31,7 +32,7 @@ enum class Part {
     Trims, // of a stage for one run: that run's
     CapRules
 };
-inline constexpr std::size_t partCount = 19;
+inline constexpr std::size_t partCount = 20;
 std::string_view nameOf(Part part);
 /// `run`: whose trims are meant.
 std::uint64_t markOf(Part part, const document::Session& session, const pace::CapRules& rules,
@@ -127,6 +128,9 @@ class Inputs {
     [[nodiscard]] const frames::HitchRule& hitchRule() const { return seen(Part::HitchRule).edits->runs.hitchRule; }
     [[nodiscard]] const game::Values& baseline() const { return seen(Part::Baseline).edits->settings.baseline; }
     [[nodiscard]] const game::Values& locked() const { return seen(Part::Locked).edits->settings.locked; }
+    [[nodiscard]] const std::optional<double>& goodEnough() const {
+        return seen(Part::GoodEnough).edits->settings.goodEnough;
+    }
     [[nodiscard]] const std::optional<document::AcceptedChoice>& choice() const {
         return seen(Part::Choice).edits->settings.choice;
     }

@@ -166,8 +166,12 @@ struct ReadOff {
     [[nodiscard]] double doubt() const;
     friend bool operator==(const ReadOff&, const ReadOff&) = default;
 };
-/// Nothing where it can be; else the figure that cannot, by its key ("average_fps", "least_fps", ...).
-std::optional<std::string_view> faultOf(const ReadOff& figures);
+/// A figure that cannot be, by its key ("average_fps", "least_fps", ...), and the range that it may have.
+struct ReadOffFault {
+    std::string_view key;
+    std::string range;
+};
+std::optional<ReadOffFault> faultOf(const ReadOff& figures);
 
 /// One recording, or what was read off in its place.
 struct Run {

@@ -21,8 +21,9 @@ struct Settings {
     game::Values baseline;
     game::Values locked;
     std::optional<AcceptedChoice> choice;
-    bool startOpen = false; // nobody has said yet that the baseline levels are those of the game
-    bool enough = false;    // no more levels are measured, whatever is not known yet
+    bool startOpen = false;                // nobody has said yet that the baseline levels are those of the game
+    bool enough = false;                   // no more levels are measured, whatever is not known yet
+    std::optional<double> goodEnough = {}; // picture that the choice may miss, a share of its own; none: as usual
     friend bool operator==(const Settings&, const Settings&) = default;
 };
 
@@ -32,6 +33,8 @@ Edit setBaseline(const game::Game& game, game::Values values);
 Edit askStart(bool open);
 /// No more test runs are asked for, or again all that are missing.
 Edit stopMeasuring(bool enough);
+/// How much of the picture the choice may be expected to miss before test runs end. Errors: OutOfRange.
+Edit setGoodEnough(double share);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
 Edit acceptChoice(AcceptedChoice choice);
 /// One level of the accepted choice, by hand. Errors: UnknownName.
