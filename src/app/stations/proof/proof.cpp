@@ -108,12 +108,15 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
     const auto& proof = *view.get<proof::Proof>();
     sheet.text(r.left() - 34, r.top() - 28, say("The runs, in the order they were made"), Type::Heading, Ink::Ink,
                Align::Left, r.width() + 34);
+    const auto& brief = *view.edits().goal.brief;
+    // Of figures that were read off, the low is not always known: their averages then.
+    const bool averages = proof.readOff && !brief.floor();
+    const auto valueOf = [averages](const proof::ProofRun& run) { return averages ? run.worstPartRate : run.low; };
     double low = 1e9, high = 0;
     for (const auto& run : proof.runs) {
-        low = std::min(low, run.low);
-        high = std::max(high, run.low);
+        low = std::min(low, valueOf(run));
+        high = std::max(high, valueOf(run));
     }
-    const auto& brief = *view.edits().goal.brief;
     if (brief.floor()) low = std::min(low, brief.floor()->value());
     if (brief.floor()) high = std::max(high, brief.floor()->value());
     const double step = niceStep(std::max(1.0, 1.3 * (high - low)), r.height() < 110 ? 3 : 5);
@@ -124,7 +127,9 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
         sheet.text(r.left() - 6, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
     }
     sheet.text(r.right(), r.top() + 2,
-               brief.floorOf == run::FloorOf::SlowestSecond ? say("slowest second, fps") : say("1% low, fps"),
+               averages                                       ? say("average, fps")
+               : brief.floorOf == run::FloorOf::SlowestSecond ? say("slowest second, fps")
+                                                              : say("1% low, fps"),
                Type::Small, Ink::Muted, Align::Right, 0, Ink::Ground);
     if (brief.floor()) {
         sheet.line({r.left(), y.px(brief.floor()->value())}, {r.right(), y.px(brief.floor()->value())}, Ink::Over, 1.6);
@@ -135,7 +140,7 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
     const double pitch = r.width() / static_cast<double>(proof.runs.size() + 1);
     for (std::size_t i = 0; i < proof.runs.size(); ++i) {
         const double x = r.left() + pitch * static_cast<double>(i + 1);
-        sheet.circle({x, y.px(proof.runs[i].low)}, 5, proof.runs[i].after ? Ink::Ink : Ink::Ground, Ink::Ink, 1.6);
+        sheet.circle({x, y.px(valueOf(proof.runs[i]))}, 5, proof.runs[i].after ? Ink::Ink : Ink::Ground, Ink::Ink, 1.6);
         sheet.text(x, r.bottom() + 6, QString::number(view.session.numberOf(proof.runs[i].id)), Type::Small, Ink::Muted,
                    Align::Centre);
     }
@@ -143,6 +148,7 @@ void runsInOrder(Sheet& sheet, const View& view, QRectF r) {
 }
 
 void distributions(Sheet& sheet, const View& view, QRectF r) {
+    if (view.get<proof::Proof>()->readOff) return; // no frames were recorded
     sheet.text(r.left(), r.top() - 28, say("Frame times, before dashed and after solid"), Type::Heading, Ink::Ink,
                Align::Left, r.width());
     std::vector<double> before, after;

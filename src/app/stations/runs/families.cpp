@@ -319,15 +319,16 @@ Drawing layoutRuns(const View& view, QSizeF size) {
                                "frame-time scale."));
     const auto lines = linesOf(view, sets);
     const Place p = placeOf(view, lines, size);
-    std::size_t counted = 0, out = 0, strokes = 0;
+    std::size_t counted = 0, out = 0, strokes = 0, readOff = 0;
     for (const auto& set : sets) {
         counted += set.counted.size();
-        out += set.leftOut.size();
+        for (const auto& id : set.leftOut) ++(view.session.readOff(*view.session.facts->run(id)) ? readOff : out);
         strokes += set.counted.empty() ? 0 : 1;
     }
-    QString note = out > 0 ? say("%1 count · %2 left out").arg(counted).arg(out) : say("all count");
+    QString note = out > 0 ? say("%1 count · %2 left out").arg(counted + readOff).arg(out) : say("all count");
+    if (readOff > 0) note += say(" · %1 read off a counter").arg(readOff);
     note += say(" · \u00b1 from how the runs of a set differ");
-    sheet.heading(24, 12, runsAndSets(counted + out, strokes), note);
+    sheet.heading(24, 12, runsAndSets(counted + readOff + out, strokes), note);
     if (size.height() >= 500)
         sheet.text(
             24, 58,

@@ -37,8 +37,7 @@ constexpr double readOffHeight = 78;
 double readOffLine(Sheet& sheet, const View& view, const run::Order& order, double left, double y, double right) {
     const auto& typed = view.state<RunsState>().readOff;
     const double w = sheet.text(left, y, say("Or read it off"), Type::BodyBold);
-    sheet.text(left + w + 10, y,
-               say("what the game's counter or built-in test shows over the route; it weighs less than a log"),
+    sheet.text(left + w + 10, y, say("what the game's counter shows over the route; weighs less than a log"),
                Type::Body, Ink::Muted, Align::Left, right - left - w - 10);
     struct Field {
         const char* id;

@@ -63,7 +63,7 @@ struct Game {
     std::string version;
     std::vector<UpscalerKind> upscalers; // that it offers besides a render scale
     bool generatesFrames = false;        // it has frame generation built in
-    std::vector<ConfigFile> configs; // where its values live
+    std::vector<ConfigFile> configs;     // where its values live
     std::vector<Setting> settings;
     std::vector<Preset> presets; // at least one
     std::vector<Route> routes;   // at least one
