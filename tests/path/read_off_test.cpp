@@ -196,3 +196,23 @@ TEST(ReadOffTest, ALogTakesItsPlaceOnceItIsLeftOut) {
     ASSERT_TRUE(answered.has_value());
     EXPECT_EQ(walk.store.session().orderOf(*walk.store.session().facts->run(answered->runs.front()))->id, order.id);
 }
+
+TEST(ReadOffTest, AFewFiguresTakeNothingFromRecordings) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::ChooseCap));
+    const auto before = *results::groundOf(walk.results());
+    ASSERT_FALSE(before.belief().hidden());
+    ASSERT_GE(before.belief().runs(), 3U);
+    ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)));
+    const auto order = testOrder(walk.store.session(), walk.store.session().edits->settings.baseline, walk.ids);
+    auto lowered = order;
+    lowered.variant.values["shadows"] = "low";
+    walk.store.addOrders({lowered});
+    ASSERT_TRUE(answer(walk.store, lowered.id, {Fps(20), {}, {}, {}, {}}, walk.ids, fixedClock()))
+        << "and however wrong";
+    const auto after = *results::groundOf(walk.results());
+    EXPECT_FALSE(after.belief().hidden()) << "CPU and GPU are still told apart";
+    const auto set = *after.belief().layout().setOf(lowered.variant.values);
+    EXPECT_NEAR(after.belief().tell(cost::Resource::Gpu, 0, set).mean,
+                before.belief().tell(cost::Resource::Gpu, 0, set).mean, 1e-6);
+}

@@ -322,10 +322,17 @@ double facesWidth() {
 }
 
 void drawFaces(Sheet& sheet, const View& view) {
-    double right = sheet.width() - 16;
-    for (const auto& face : faces)
-        right = sheet.choice(right, 12, QLatin1String(face.id), say(face.word), say(face.hint),
-                             view.state<AroundState>().face == face.face);
+    const auto now = view.state<AroundState>().face;
+    const auto draw = [&](bool chosen) { // the one in view first: the keyboard begins there
+        double right = sheet.width() - 16;
+        for (const auto& face : faces) {
+            const bool is = face.face == now;
+            if (is == chosen) sheet.choice(right, 12, QLatin1String(face.id), say(face.word), say(face.hint), is);
+            right -= textWidth(say(face.word), is ? Type::BodyBold : Type::Body) + 16;
+        }
+    };
+    draw(true);
+    draw(false);
 }
 
 Drawing layoutBestSets(const View& view, QSizeF size) {

@@ -17,11 +17,13 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     if (in.game() != nullptr && in.choice())
         pictures = proof::Pictures{game::pictureValue(*in.game(), in.baseline()),
                                    game::pictureValue(*in.game(), in.choice()->values)};
-    // What was recorded says more than what was read off, and is never mixed with it.
+    // What was recorded says more than what was read off, and is never mixed with it; where there is less of it than of
+    // the other, that is how the person proves.
     std::vector<proof::ReadSide> read;
     for (const auto& id : readOff)
         read.push_back({id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &*in.runOf(id).readOff});
-    const auto proof = ids.empty() ? proof::prove(read, *brief, pictures) : proof::prove(runs, *brief, pictures);
+    const auto proof =
+        ids.size() < read.size() ? proof::prove(read, *brief, pictures) : proof::prove(runs, *brief, pictures);
     return proof ? std::make_shared<const proof::Proof>(*proof) : nullptr;
 }
 
