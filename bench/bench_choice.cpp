@@ -4,6 +4,7 @@
 // two, and each level more buys less picture; "hard": every setting pays everywhere, at random. Then, from eight runs
 // of as many settings, every best set and why not of every level, against one choice in the same run.
 #include <benchmark/benchmark.h>
+#include <fmt/core.h>
 #include <impasto/base/random.h>
 #include <impasto/choose/front.h>
 #include <impasto/choose/knapsack.h>
