@@ -4,6 +4,7 @@
 // two, and each level more buys less picture; "hard": every setting pays everywhere, at random. Then, from eight runs
 // of as many settings, every best set and why not of every level, against one choice in the same run.
 #include <benchmark/benchmark.h>
+#include <cmath>
 #include <fmt/core.h>
 #include <impasto/base/random.h>
 #include <impasto/choose/front.h>
@@ -77,12 +78,15 @@ choose::Ground ground() {
     game.settings.push_back(std::move(size));
     for (int g = 0; g < 20; ++g) {
         game::Setting setting{
-            fmt::format("s{}", g), fmt::format("Setting {}", g), 1, g % 3 == 0, g % 3 != 0, false, {}, {}};
-        for (int l = 0; l < 5; ++l) setting.levels.push_back({fmt::format("{}", l), l / 4.0, {}, {}});
+            fmt::format("s{}", g), fmt::format("Setting {}", g), 1 + g % 2, g % 3 == 0, g % 3 != 0, false, {}, {}};
+        for (int l = 0; l < 5; ++l)
+            setting.levels.push_back({fmt::format("{}", l), 1 - std::pow(1 - l / 4.0, 1.5 + s.uniform()), {}, {}});
         game.settings.push_back(std::move(setting));
     }
     game::Values highest;
     for (const auto& setting : game.settings) highest[setting.id] = setting.levels.back().name;
+    std::map<std::string, double> costs; // ms a level
+    for (const auto& setting : game.settings) costs[setting.id] = 0.05 + 0.6 * s.uniform() * s.uniform();
     auto layout = cost::Layout::of(game, highest, {"a", "b", "c"});
     std::vector<cost::SeenRun> runs;
     for (int r = 0; r < 8; ++r) {
@@ -92,7 +96,7 @@ choose::Ground ground() {
             const auto level =
                 r == 0 ? setting.levels.size() - 1 : static_cast<std::size_t>(s.below(setting.levels.size()));
             values[setting.id] = setting.levels[level].name;
-            (setting.paysCpu ? cpu : gpu) += 0.4 * static_cast<double>(level);
+            (setting.paysCpu ? cpu : gpu) += costs.at(setting.id) * static_cast<double>(level);
         }
         cost::SeenRun run{*layout.setOf(values), {}};
         for (const double part : {1.0, 0.9, 0.8}) {

@@ -7,7 +7,7 @@ namespace impasto::choose {
 namespace {
 
 /// Nodes that one of many questions may take.
-constexpr std::uint64_t fewNodes = 20'000;
+constexpr std::uint64_t fewNodes = 3'000;
 
 Standpoint standpointOf(const Ground& ground, const cost::Set& set) {
     constexpr double someRate = 60; // shares of a budget are the same at every rate
