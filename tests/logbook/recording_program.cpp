@@ -61,18 +61,18 @@ int main(int argc, char** argv) {
                                       {path::Action::RecordBaseline, path::Reason::NeedRepeats, 1, 1, {}}, ids);
         store.addOrders(orders);
         run::Run soFar;
-        capture::Capture frames;
+        capture::Capture recorded;
         path::RecordHooks inner;
         inner.onStart = [&](const run::Order& order, RunId id) {
             soFar = {};
             soFar.id = id;
             soFar.order = order.id;
-            frames = {};
+            recorded = {};
         };
         inner.onFrame = [&](const rig::FrameSample& frame) {
-            frames.framesMs.push_back(frame.frameMs);
-            if (frames.frames() % 700 != 0) return;
-            soFar.capture = std::make_shared<const capture::Capture>(frames);
+            recorded.framesMs.push_back(frame.frameMs);
+            if (recorded.frames() % 700 != 0) return;
+            soFar.capture = std::make_shared<const capture::Capture>(recorded);
             writer.postRecording(store.session(), soFar);
             writer.waitIdle();
         };

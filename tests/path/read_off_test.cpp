@@ -157,10 +157,10 @@ TEST(ReadOffTest, AReadingWeighsLessThanARecording) {
             const auto rig =
                 rig_sim::simulatedRig(originals(), *walk.store.session().machine(), *walk.store.session().game());
             const path::RecordHooks hooks{{}, {}, [&](run::Run run) {
-                                              capture::Capture frames = *run.capture; // frame times alone
-                                              frames.cpuWorkMs.reset();
-                                              frames.gpuWorkMs.reset();
-                                              run.capture = std::make_shared<const capture::Capture>(std::move(frames));
+                                              capture::Capture times = *run.capture; // nothing else
+                                              times.cpuWorkMs.reset();
+                                              times.gpuWorkMs.reset();
+                                              run.capture = std::make_shared<const capture::Capture>(std::move(times));
                                               walk.store.addRuns({std::move(run)});
                                           }};
             EXPECT_TRUE(

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Logs: those that are dropped, and those that another program is still writing.
 #include "shell/studio.h"
+#include "stations/hands.h"
 
 #include <atomic>
 #include <impasto/base/parallel.h>
@@ -169,12 +170,10 @@ QString Studio::unlikeFiles(const std::vector<RunId>& runs, const game::Values& 
 
 /// A table of rates answers the order in view like a counter that was watched; without an order it is refused.
 std::optional<Error> Studio::takeRates(const ReadRates& rates) {
-    const auto open = path::openOrders(m_view.session);
-    if (m_view.edits().subject.rig != document::RigKind::Hand || open.empty()) return rates.refused;
-    const auto picked = std::find_if(open.begin(), open.end(), [&](const auto& o) { return m_view.order == o.id; });
-    const auto& order = picked == open.end() ? open.front() : *picked;
+    const auto order = orderInHand(m_view);
+    if (!order) return rates.refused;
     const run::ReadOff figures{rates.table.average, rates.table.least, rates.table.most, {}, {}};
-    const auto answered = path::answer(store(), order.id, figures, m_options.ids, m_options.clock, rates.name);
+    const auto answered = path::answer(store(), order->id, figures, m_options.ids, m_options.clock, rates.name);
     if (!answered) return answered.error();
     m_view.station = stationDoing(path::Action::RecordBaseline);
     showRun(answered->runs.front());

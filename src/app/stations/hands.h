@@ -7,7 +7,18 @@
 #include <impasto/game/game.h>
 #include <optional>
 
+#include "stations/view.h"
+
 namespace impasto::app {
+
+/// By hand: the order that the next log answers, the one that was picked or else the oldest; nothing where none waits.
+inline std::optional<run::Order> orderInHand(const View& view) {
+    if (view.edits().subject.rig != document::RigKind::Hand) return std::nullopt;
+    auto open = path::openOrders(view.session);
+    if (open.empty()) return std::nullopt;
+    const auto picked = std::find_if(open.begin(), open.end(), [&](const auto& o) { return view.order == o.id; });
+    return std::move(picked == open.end() ? open.front() : *picked);
+}
 
 inline std::optional<double> typedNumber(const QString& text) {
     return parseDouble(text.trimmed().toStdString(), text.contains(QLatin1Char(',')));

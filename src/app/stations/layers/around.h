@@ -50,6 +50,8 @@ struct AroundState {
     std::vector<config::Written> written; // by the last press, to be taken back
 };
 
+/// The accepted choice, or the proposal, or else the baseline.
+game::Values startOf(const View& view);
 /// What is shown still holds for these results.
 const Around* aroundOf(const View& view);
 

@@ -19,11 +19,6 @@ std::optional<game::Values> choiceIn(const View& view) {
     return proposal == nullptr ? std::nullopt : std::optional(proposal->values);
 }
 
-game::Values aboutIn(const View& view) {
-    const auto choice = choiceIn(view);
-    return choice ? *choice : view.edits().settings.baseline;
-}
-
 /// The level above the chosen one whose picture gains most.
 cost::LevelKey mostWanted(const game::Game& game, const game::Values& choice) {
     cost::LevelKey best;
@@ -33,7 +28,9 @@ cost::LevelKey mostWanted(const game::Game& game, const game::Values& choice) {
         const auto level = now == choice.end() ? std::nullopt : setting.levelIndex(now->second);
         if (!level || setting.weight == 0) continue;
         for (std::size_t l = *level + 1; l < setting.levels.size(); ++l) {
-            const double gain = setting.weight * (setting.levels[l].picture - setting.levels[*level].picture);
+            auto raised = choice;
+            raised[setting.id] = setting.levels[l].name;
+            const double gain = game::pictureValue(game, raised);
             if (gain <= most) continue;
             most = gain;
             best = {setting.id, setting.levels[l].name};
@@ -98,7 +95,7 @@ void computeAround(Studio& s) {
     const auto& view = s.view();
     const auto ground = results::groundOf(*view.results);
     if (s.open() == nullptr || !ground || view.session.game() == nullptr) return;
-    const auto choice = aboutIn(view);
+    const auto choice = startOf(view);
     auto& state = s.state<AroundState>();
     if (state.asked.setting.empty() || view.session.game()->setting(state.asked.setting) == nullptr)
         state.asked = mostWanted(*view.session.game(), choice);
@@ -306,21 +303,19 @@ void takeFilesBack(Studio& s, Q) {
 
 } // namespace
 
+game::Values startOf(const View& view) {
+    const auto choice = choiceIn(view);
+    return choice ? *choice : view.edits().settings.baseline;
+}
+
 const Around* aroundOf(const View& view) {
     const auto& around = view.state<AroundState>().around;
     if (!around || around->of != view.results) return nullptr;
-    return aboutIn(view) == around->choice ? around.get() : nullptr;
+    return startOf(view) == around->choice ? around.get() : nullptr;
 }
 
 std::optional<ToSet> toSetOf(const View& view) {
-    if (view.edits().subject.rig == document::RigKind::Hand) {
-        const auto open = path::openOrders(view.session);
-        const auto picked = std::find_if(open.begin(), open.end(), [&](const auto& o) { return view.order == o.id; });
-        if (!open.empty()) {
-            const auto& order = picked == open.end() ? open.front() : *picked;
-            return ToSet{order.variant.values, order};
-        }
-    }
+    if (auto order = orderInHand(view)) return ToSet{order->variant.values, std::move(order)};
     const auto choice = choiceIn(view);
     return choice ? std::optional(ToSet{*choice, {}}) : std::nullopt;
 }

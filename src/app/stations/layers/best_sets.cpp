@@ -257,17 +257,13 @@ double drawLane(Sheet& sheet, const View& view, const choose::LaneOutcome& befor
 double drawDifferences(Sheet& sheet, const View& view, const game::Values& from, const game::Values& to, double x,
                        double y, double w, double bottom) {
     const auto& game = *view.session.game();
-    double weights = 0;
-    for (const auto& setting : game.settings) weights += setting.weight;
     for (const auto& setting : game.settings) {
         const auto b = from.find(setting.id), a = to.find(setting.id);
         if (b == from.end() || a == to.end() || a->second == b->second) continue;
         if (y + 18 > bottom) return sheet.text(x, y, say("and more"), Type::Body, Ink::Muted), y + 18;
-        const auto before = setting.levelIndex(b->second), after = setting.levelIndex(a->second);
-        const double points = before && after ? 100 * setting.weight *
-                                                    (setting.levels[*after].picture - setting.levels[*before].picture) /
-                                                    std::max(1.0, weights)
-                                              : 0;
+        auto changed = from;
+        changed[setting.id] = a->second;
+        const double points = 100 * (game::pictureValue(game, changed) - game::pictureValue(game, from));
         const double pw =
             sheet.text(x + w, y, qs(wording::signedPlusMinus(points, {}, 1)), Type::BodyBold, Ink::Ink, Align::Right);
         const double lw =
@@ -298,10 +294,6 @@ double drawPicked(Sheet& sheet, const View& view, const Around& around, double x
     sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("point.take"), say("Take this set instead"));
     return y + 44;
 }
-
-} // namespace
-
-namespace {
 
 struct Face {
     LayersFace face;

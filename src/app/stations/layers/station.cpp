@@ -22,14 +22,6 @@ void pressSlab(Studio& s, Q rest) {
     openLevels(s, s.state<LayersState>().openSetting == setting ? QString() : setting);
 }
 
-/// The accepted choice, or else the proposal, or the baseline.
-game::Values startOf(const View& view) {
-    const auto* proposal = results::proposalOf(*view.results);
-    return view.edits().settings.choice ? view.edits().settings.choice->values
-           : proposal != nullptr        ? proposal->values
-                                        : view.edits().settings.baseline;
-}
-
 void choose(Studio& s, const std::string& setting, const std::string& level) {
     const auto& view = s.view();
     if (view.session.game() == nullptr) return;

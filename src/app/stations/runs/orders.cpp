@@ -2,6 +2,7 @@
 // An order by hand: what to set, what to play, and where the log goes.
 #include <impasto/base/text.h>
 
+#include "stations/hands.h"
 #include "stations/pages.h"
 #include "stations/runs/runs.h"
 
@@ -75,8 +76,7 @@ double readOffLine(Sheet& sheet, const View& view, const run::Order& order, doub
 Drawing layoutOrder(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto open = path::openOrders(view.session);
-    const auto chosen = std::find_if(open.begin(), open.end(), [&](const auto& o) { return view.order == o.id; });
-    const auto& order = chosen == open.end() ? open.front() : *chosen;
+    const auto order = *orderInHand(view);
     sheet.heading(24, 12, say("Play this run"),
                   open.size() == 1 ? say("one order waits; the log you drop answers it")
                                    : say("%1 orders wait; the log you drop answers the outlined one").arg(open.size()));

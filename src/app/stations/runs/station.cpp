@@ -235,7 +235,7 @@ void useReadOff(Studio& s, Q hex) {
 }
 
 bool ordersWait(const View& view) {
-    return view.edits().subject.rig == document::RigKind::Hand && !path::openOrders(view.session).empty();
+    return orderInHand(view).has_value();
 }
 
 void showRunsInstead(Studio& s, bool runs) {
