@@ -74,9 +74,12 @@ std::string plan(const Words& w, const config::Plan& plan) {
     std::size_t values = 0;
     for (const auto& file : plan.files) values += file.changes.size();
     std::string out = values == 0              ? w.say("No value in a file changes.")
+                      : values == 1            ? w.say("1 value changes in one file.")
                       : plan.files.size() == 1 ? w.say("{} values change in one file.", values)
                                                : w.say("{} values change in {} files.", values, plan.files.size());
-    if (plan.alike > 0) out += " " + w.say("{} stand there already.", plan.alike);
+    if (plan.alike > 0)
+        out +=
+            " " + (plan.alike == 1 ? w.say("1 stands there already.") : w.say("{} stand there already.", plan.alike));
     if (!plan.unplaced.empty())
         out += " " + w.say("{} are set in the game's menu: the description does not say where they live.",
                            plan.unplaced.size());
