@@ -45,6 +45,7 @@ Command rigCommand();
 Command tuneCommand();
 Command applyCommand();
 std::vector<Command> choiceCommands();
+std::vector<Command> paceCommands();
 
 /// Prints an error and gives 1.
 int failed(const Error& error);

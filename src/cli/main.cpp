@@ -84,6 +84,7 @@ int main(int argc, char** argv) {
     std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(), machineCommand(),
                                   simulateCommand(),  rigCommand(),     tuneCommand(),   applyCommand()};
     for (auto& command : choiceCommands()) commands.push_back(std::move(command));
+    for (auto& command : paceCommands()) commands.push_back(std::move(command));
     for (const auto& command : commands) add(app, command, code);
     if (argc > 1 && argv[1][0] != '-' &&
         std::none_of(commands.begin(), commands.end(), [&](const Command& c) { return c.name == argv[1]; })) {

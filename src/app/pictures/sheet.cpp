@@ -96,13 +96,14 @@ void Sheet::hatch(QRectF r, Ink ink, double spacing) {
     m_drawing.shapes.push_back(std::move(s));
 }
 
-void Sheet::slab(QRectF r, Ink fill, unsigned seed, bool ragged) {
+void Sheet::slab(QRectF r, Ink fill, unsigned seed, bool ragged, double opacity) {
     Shape s;
     s.kind = ShapeKind::Slab;
     s.rect = r;
     s.fill = fill;
     s.seed = seed;
     s.ragged = ragged;
+    s.opacity = opacity;
     m_drawing.shapes.push_back(std::move(s));
 }
 

@@ -76,7 +76,7 @@ class Sheet {
     void curve(QPolygonF points, Ink ink, double width, std::vector<double> dashes = {});
     void area(QPolygonF points, Ink fill, double opacity = 1);
     void hatch(QRectF r, Ink ink, double spacing);
-    void slab(QRectF r, Ink fill, unsigned seed, bool ragged = false);
+    void slab(QRectF r, Ink fill, unsigned seed, bool ragged = false, double opacity = 1);
     void circle(QPointF centre, double radius, Ink fill, Ink stroke = Ink::None, double width = 1.5);
     /// One line, elided to `maxWidth` where given, and at the sheet's edge. Gives its width.
     double text(double x, double y, const QString& text, Type type, Ink ink = Ink::Ink, Align align = Align::Left,

@@ -51,7 +51,9 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
                                              : say("%1 Hz fixed").arg(qs(shortestText(panel->refresh.value())));
     const Part parts[] = {
         {"bar.target", "target", brief ? say("%1 fps").arg(qs(wording::wishFps(view.target()))) : say("not set"),
-         brief ? say("%1 ms").arg(QString::number(budgetOf(view.target()).value(), 'f', 2)) : say("the rate you want")},
+         !brief         ? say("the rate you want")
+         : brief->shown ? say("rendered; %1 shown").arg(qs(wording::wishFps(*brief->shown)))
+                        : say("%1 ms").arg(QString::number(budgetOf(view.target()).value(), 'f', 2))},
         {"bar.floor", "1% low at least",
          brief && brief->floor() ? say("%1 fps").arg(qs(wording::wishFps(*brief->floor()))) : say("not set"),
          brief && brief->floor() ? qs(wording::lowRuleShort(view.w, brief->lowRule)) : say("lowest acceptable")},

@@ -187,6 +187,7 @@ std::optional<run::Variant> Session::chosenVariant(bool capped) const {
     if (v.sync == run::Sync::Variable && !(p && p->variable && v.cap && v.cap->value() <= p->variable->highest.value()))
         v.sync = run::Sync::None; // the panel cannot follow
     if (plan.refresh) v.refresh = plan.refresh;
+    v.generation = plan.generation;
     return v;
 }
 

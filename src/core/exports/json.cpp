@@ -175,6 +175,8 @@ std::string_view wishKey(proof::Wish w) {
         return "lowest_low_fps";
     case proof::Wish::Picture:
         return "picture_share";
+    case proof::Wish::Shown:
+        return "shown_fps";
     }
     return {};
 }

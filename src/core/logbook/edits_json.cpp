@@ -32,7 +32,8 @@ Json briefJson(const run::Brief& b) {
     return {{"target_fps", b.target.value()},          {"lowest_low_fps", fpsOrNull(b.lowestLow)},
             {"picture_floor", orNull(b.pictureFloor)}, {"school", stats::keyOf(b.lowRule)},
             {"floor_of", run::keyOf(b.floorOf)},       {"on_time_share", orNull(b.onTimeShare)},
-            {"tolerance", orNull(b.tolerance)},        {"style", run::keyOf(b.style)}};
+            {"tolerance", orNull(b.tolerance)},        {"style", run::keyOf(b.style)},
+            {"shown_fps", fpsOrNull(b.shown)}};
 }
 
 /// Reads one field; a wrong type or a missing one throws, caught once below.
@@ -74,6 +75,7 @@ run::Brief briefFrom(const Json& j) {
         b.onTimeShare = maybe<double>(j, "on_time_share");
         b.tolerance = maybe<double>(j, "tolerance");
     }
+    if (j.contains("shown_fps")) b.shown = maybeFps(j, "shown_fps");
     b.style = required(run::styleOf(j.at("style").get<std::string>()), "style");
     return b;
 }
@@ -85,6 +87,33 @@ SafeShares sharesFrom(const Json& j) {
     return shares;
 }
 
+Json generationJson(const run::Generation& g) {
+    return {{"kind", run::keyOf(g.kind)},
+            {"multiplier", g.multiplier},
+            {"target_fps", fpsOrNull(g.target)},
+            {"on_second_gpu", g.onSecondGpu}};
+}
+
+run::Generation generationFrom(const Json& j) {
+    run::Generation g;
+    g.kind = required(run::generationKindOf(j.at("kind").get<std::string>()), "generation kind");
+    g.multiplier = j.at("multiplier").get<int>();
+    if (g.multiplier < 2 || g.multiplier > run::mostMultiplier) throw std::invalid_argument("multiplier");
+    g.target = maybeFps(j, "target_fps");
+    g.onSecondGpu = j.at("on_second_gpu").get<bool>();
+    return g;
+}
+
+Json capJson(const ChosenCap& cap) {
+    Json j{{"school", pace::keyOf(cap.school)},
+           {"cap_fps", fpsOrNull(cap.plan.cap)},
+           {"sync", run::keyOf(cap.plan.sync)},
+           {"refresh_hz", cap.plan.refresh ? Json(cap.plan.refresh->value()) : Json()},
+           {"basis", basisJson(cap.basis)}};
+    if (cap.plan.generation) j["generation"] = generationJson(*cap.plan.generation);
+    return j;
+}
+
 pace::CapPlan planFrom(const Json& j) {
     pace::CapPlan plan{maybeFps(j, "cap_fps")};
     if (!j.contains("sync")) { // from before it was said: the panel followed where it could
@@ -93,6 +122,7 @@ pace::CapPlan planFrom(const Json& j) {
     }
     plan.sync = required(run::syncOf(j.at("sync").get<std::string>()), "sync");
     if (const auto hz = maybe<double>(j, "refresh_hz")) plan.refresh = Hertz(*hz);
+    if (j.contains("generation")) plan.generation = generationFrom(j.at("generation"));
     return plan;
 }
 
@@ -232,14 +262,7 @@ std::string toJson(const Edits& e) {
                                            {"by_hand", e.settings.choice->byHand},
                                            {"basis", basisJson(e.settings.choice->basis)}}
                                     : Json();
-    j["cap"] =
-        e.pacing.cap
-            ? Json{{"school", pace::keyOf(e.pacing.cap->school)},
-                   {"cap_fps", fpsOrNull(e.pacing.cap->plan.cap)},
-                   {"sync", run::keyOf(e.pacing.cap->plan.sync)},
-                   {"refresh_hz", e.pacing.cap->plan.refresh ? Json(e.pacing.cap->plan.refresh->value()) : Json()},
-                   {"basis", basisJson(e.pacing.cap->basis)}}
-            : Json();
+    j["cap"] = e.pacing.cap ? capJson(*e.pacing.cap) : Json();
     j["kept"] = e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
                                      {"basis", basisJson(e.record.kept->basis)},
                                      {"goals_met", e.record.kept->met},

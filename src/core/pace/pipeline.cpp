@@ -67,8 +67,10 @@ double FramePipeline::cpu(double workMs) {
 
 Stages FramePipeline::gpu(double workMs, double copyMs, double secondGpuMs) {
     m_now.gpuEnd = m_now.gpuStart + workMs;
-    m_now.copied = copyMs > 0 ? std::max(m_now.gpuEnd, back(1).copied) + copyMs : m_now.gpuEnd;
-    m_now.ready = secondGpuMs > 0 ? std::max(m_now.copied, back(1).ready) + secondGpuMs : m_now.copied;
+    m_now.copyStart = copyMs > 0 ? std::max(m_now.gpuEnd, back(1).copied) : m_now.gpuEnd;
+    m_now.copied = m_now.copyStart + copyMs;
+    m_now.generateStart = secondGpuMs > 0 ? std::max(m_now.copied, back(1).ready) : m_now.copied;
+    m_now.ready = m_now.generateStart + secondGpuMs;
     show();
     m_ring[m_frame % ringSize] = m_now;
     ++m_frame;

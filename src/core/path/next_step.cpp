@@ -15,6 +15,7 @@ constexpr std::size_t oddMost = 3;      // after so many left out the others are
 constexpr double byHandSeconds = 40;    // to set the levels of a run; common practice, no source
 constexpr std::size_t checkWanted = 1;
 constexpr std::size_t checkMost = 3;         // of one choice, where they do not hold and it still seems the best
+constexpr std::size_t capsMost = 4;          // of one set, that are proven
 constexpr std::size_t proofsMost = 2;        // after so many sets whose proof failed another target is offered
 constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
 
@@ -71,10 +72,14 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
         r.get<results::Costs>()->missedSets <= proofsMost)
         return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
     const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
-    const bool higher = offer != nullptr && offer->plan.cap && cap.plan.cap && *offer->plan.cap > *cap.plan.cap &&
-                        offer->prediction.held && pace::keepsFloor(caps->replay.brief, offer->prediction) &&
-                        cap.school != pace::CapSchool::Own;
-    if (higher) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
+    const bool other = offer != nullptr && offer->plan != cap.plan && offer->held && !offer->measured && caps->gain &&
+                       *caps->gain > pace::worthAProof && caps->replay.proven.size() < capsMost &&
+                       cap.school != pace::CapSchool::Own;
+    const auto* generation = results::bestGeneration(r);
+    if (generation != nullptr && cap.school == pace::CapSchool::Generation && generation->plan != cap.plan &&
+        caps->replay.proven.size() < capsMost)
+        return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
+    if (other && !cap.plan.generation) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
     return {Action::KeepResult, Reason::ProofFailed, 0, 0, {}};
 }

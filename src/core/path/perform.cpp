@@ -145,6 +145,7 @@ std::vector<limits::DecidingTest> offeredTests(const Session& session, const Res
 }
 
 pace::CapOffer capToTake(const Session& session, const Results& r) {
+    if (const auto* best = results::bestGeneration(r)) return {pace::CapSchool::Generation, best->plan};
     if (const auto* caps = r.get<results::CapView>(); caps != nullptr && !caps->offers.empty())
         return caps->offers.front();
     const auto& brief = *session.edits->goal.brief;

@@ -158,6 +158,12 @@ std::optional<Proof> prove(std::span<const Side> runs, const run::Brief& brief,
         proof.wishes.back().floorOf = brief.floorOf;
     }
     if (brief.pictureFloor && pictures) proof.wishes.push_back(pictureOutcome(*pictures, *brief.pictureFloor));
+    if (brief.shown) {
+        Sides shown;
+        for (const auto& side : runs) shown.add(side.after, side.shown.value());
+        proof.wishes.push_back(
+            outcome(Wish::Shown, brief.shown->value(), frames::heldAverage * brief.shown->value(), shown));
+    }
     return proof;
 }
 

@@ -3,6 +3,8 @@
 #include <impasto/results/baseline.h>
 #include <impasto/results/basis.h>
 #include <impasto/results/costs.h>
+#include <impasto/results/generation.h>
+#include <impasto/results/headset.h>
 #include <impasto/results/limits.h>
 #include <impasto/results/pace.h>
 #include <impasto/results/proof.h>
@@ -14,8 +16,8 @@ namespace impasto::results {
 const std::vector<Stage>& allStages() {
     static const std::vector<Stage> all = [] {
         std::vector<Stage> out;
-        for (const auto& stages :
-             {runStages(), baselineStages(), limitStages(), costStages(), paceStages(), proofStages(), basisStages()})
+        for (const auto& stages : {runStages(), baselineStages(), limitStages(), costStages(), paceStages(),
+                                   generationStages(), headsetStages(), proofStages(), basisStages()})
             out.insert(out.end(), stages.begin(), stages.end());
         return out;
     }();

@@ -20,6 +20,16 @@ std::uint64_t ofWishes(const Session& s) {
         .add(brief->pictureFloor.value_or(-1))
         .add(run::keyOf(brief->style))
         .add(run::keyOf(brief->floorOf))
+        .add(brief->shown ? brief->shown->value() : 0.0)
+        .value();
+}
+
+std::uint64_t markOfGeneration(const run::Generation& g) {
+    return Fingerprint()
+        .add(run::keyOf(g.kind))
+        .add(static_cast<double>(g.multiplier))
+        .add(g.target ? g.target->value() : 0.0)
+        .add(g.onSecondGpu ? 1.0 : 0.0)
         .value();
 }
 
@@ -55,21 +65,28 @@ std::uint64_t ofCap(const std::optional<document::ChosenCap>& cap) {
         .add(cap->plan.cap ? cap->plan.cap->value() : 0.0)
         .add(run::keyOf(cap->plan.sync))
         .add(cap->plan.refresh ? cap->plan.refresh->value() : 0.0)
+        .add(cap->plan.generation ? markOfGeneration(*cap->plan.generation) : 0)
         .add(pace::keyOf(cap->school))
         .add(markOf(cap->basis))
         .value();
 }
 
 std::uint64_t ofRules(const pace::CapRules& r) {
-    return Fingerprint()
-        .add(r.headroomShare)
+    Fingerprint f;
+    f.add(r.headroomShare)
         .add(r.headroomQuantile)
         .add(r.switchLossMs)
         .add(static_cast<double>(r.smoothingFrames))
         .add(r.bottomQuantile)
         .add(r.evenShare)
-        .add(r.limiterErrorMs)
-        .value();
+        .add(r.limiterErrorMs);
+    for (const auto& reaches : r.reaches)
+        for (const auto figure : pace::allFigures)
+            for (const auto rule : stats::allLowRules) {
+                const auto& reach = reaches.of(figure, rule);
+                f.add(reach.below).add(reach.above);
+            }
+    return f.value();
 }
 
 } // namespace

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <impasto/path/perform.h>
 #include <impasto/wording/conditions.h>
+#include <impasto/wording/generation.h>
 #include <impasto/wording/layers.h>
 #include <impasto/wording/limits.h>
 #include <impasto/wording/names.h>
@@ -30,6 +31,8 @@ bool allMet(const results::Results& results) {
 }
 
 std::string capReason(const Words& w, const document::Session& session, const results::Results& results) {
+    if (const auto* best = results::bestGeneration(results))
+        return w.say("{}. It is a prediction until it is run.", generationLine(w, *best));
     const auto* view = results.get<results::CapView>();
     if (view == nullptr || view->offers.empty())
         return w.say("No frames of the choice were recorded that a cap could be tried on: it is the target, {}.",
@@ -147,7 +150,11 @@ std::string action(const Words& w, const document::Session& session, const resul
         return hand ? w.say("Order {} check runs", step.runs) : w.say("Record {} check runs", step.runs);
     case Action::ChooseCap: {
         const auto plan = path::capToTake(session, results).plan;
+        if (plan.generation && plan.cap)
+            return w.say("Base cap {}, shown \u00d7{}", wishFps(*plan.cap), plan.generation->multiplier);
         if (plan.cap) return w.say("Cap at {} fps", wishFps(*plan.cap));
+        if (const auto panel = session.panel(); panel && panel->headset && !plan.cap)
+            return w.say("Let the headset pace it");
         return plan.pacedTo() ? w.say("Let sync hold {} fps", wishFps(*plan.pacedTo())) : w.say("Go without a cap");
     }
     case Action::RecordProof:
@@ -232,7 +239,7 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::BeyondPanel:
         return w.say("This panel shows at most {} fps, so {} fps cannot be held.", wishFps(*step.target), target);
     case Reason::CapMissed:
-        return w.say("{} A higher cap leaves more room for late frames.", proofMissed(w, session, results));
+        return w.say("{} Another cap is expected to serve the goals better.", proofMissed(w, session, results));
     case Reason::ProofMissed:
         return w.say("{} With the limits drawn tighter, other settings fit.", proofMissed(w, session, results));
     case Reason::ProofFailed:

@@ -16,6 +16,8 @@ std::string goal(const Words& w, const proof::WishOutcome& outcome) {
                      wishFps(Fps(outcome.wanted)));
     case proof::Wish::Picture:
         return w.say("{} of the picture", percent(outcome.wanted));
+    case proof::Wish::Shown:
+        return w.say("{} fps shown", wishFps(Fps(outcome.wanted)));
     }
     return {};
 }

@@ -28,6 +28,13 @@ double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     else
         s.say(say("Hold %1 in every part of %2, with %3 %4."),
               {rate, route, {"brief.floor", floorName, say("any"), floor}, low});
+    const QString shown = b.shown ? qs(wording::wishFps(*b.shown)) : say("none"),
+                  shownName = say("Rate shown with invented frames, fps, or none");
+    if (b.shown)
+        s.say(say("With frame generation show %1, invented frames among them."),
+              {{"brief.shown", shownName, say("%1 fps").arg(shown), shown}});
+    else
+        s.say(say("Show %1."), {{"brief.shown", shownName, say("what is rendered, no invented frames"), shown}});
     const QString onTime = QString::number(std::round(1000 * b.wishedOnTime()) / 10),
                   tolerance = QString::number(std::round(1000 * b.tolerated()) / 10);
     s.say(say("Held means %1 of the frames on time, up to %2 over the budget."),

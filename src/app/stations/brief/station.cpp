@@ -89,6 +89,16 @@ std::vector<Hand> valueHands() {
                      },
                      text);
              }},
+            {"brief.shown", nullptr,
+             [](Studio& s, Q, Q text) {
+                 change(
+                     s,
+                     [](run::Brief& b, Q t) {
+                         const auto n = rateOf(t);
+                         b.shown = n ? std::optional(Fps(*n)) : std::nullopt;
+                     },
+                     text);
+             }},
             {"brief.picture", nullptr, typeShareOf<&run::Brief::pictureFloor>},
             {"brief.floorof",
              [](Studio& s, Q) {

@@ -112,6 +112,7 @@ bool layoutLadder(Sheet& sheet, const View& view, double top) {
     std::sort(sorted.begin(), sorted.end(),
               [](const Ladder& a, const Ladder& b) { return a.seen.back().frameMs < b.seen.back().frameMs; });
     for (const auto& l : sorted) {
+        if (free > foot - 16) break; // no room for more names
         const double y = std::clamp(fps.px(1000 / l.seen.back().frameMs) - 20, free, foot - 16);
         sheet.text(plotRight - 6, y, qs(wording::part(view.w, l.part)),
                    l.part == main->part ? Type::BodyBold : Type::Note, Ink::Ink, Align::Right, 150, Ink::Paper);

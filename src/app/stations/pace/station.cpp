@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What hands do at Pace: a cap is chosen, the ten frames go to the slowest.
 #include "shell/studio.h"
+
+#include <impasto/wording/generation.h>
+#include <impasto/wording/headset.h>
+
 #include "stations/hands.h"
 #include "stations/pace/pace.h"
 
@@ -24,6 +28,8 @@ void chooseCap(Studio& s, Q key) {
 StateLine state(const View& view) {
     const auto& cap = view.edits().pacing.cap;
     if (!cap) return notYet();
+    if (cap->plan.generation && cap->plan.cap)
+        return say("%1 × %2").arg(qs(wording::wishFps(*cap->plan.cap))).arg(cap->plan.generation->multiplier);
     if (cap->plan.cap) return say("cap %1 fps").arg(qs(wording::wishFps(*cap->plan.cap)));
     return cap->plan.pacedTo() ? say("sync at %1 fps").arg(qs(wording::wishFps(*cap->plan.pacedTo()))) : say("no cap");
 }
@@ -39,6 +45,17 @@ std::optional<wording::Why> whyCap(const View& view, Q key) {
         if (key.isEmpty() || qs(std::string(pace::keyOf(offer.school))) == key)
             return wording::whyCap(view.w, offer, view.rules);
     return std::nullopt;
+}
+
+std::optional<wording::Why> whyInventing(const View& view, Q) {
+    const auto* plan = view.get<pace::GenerationPlan>();
+    return plan == nullptr ? std::nullopt : std::optional(wording::whyGeneration(view.w, *plan));
+}
+
+std::optional<wording::Why> whyWorn(const View& view, Q) {
+    const auto* worn = view.get<results::Worn>();
+    return worn == nullptr ? std::nullopt
+                           : std::optional(wording::whyHeadset(view.w, worn->mode, worn->cpu.has_value()));
 }
 
 /// A cap of one's own.
@@ -77,6 +94,56 @@ void dragCap(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
     s.notify();
 }
 
+void stepFrame(Studio& s, Q, int steps) {
+    auto& at = s.state<PaceState>().frame;
+    const auto* cap = s.view().get<results::CapView>();
+    if (cap == nullptr) return;
+    const auto last = static_cast<std::ptrdiff_t>(cap->replay.runs.front().frameMs.size());
+    at = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at) + steps, 0, last));
+    s.notify();
+}
+
+/// From one end of the picture to the other through the whole run.
+void scrub(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
+    const auto* cap = s.view().get<results::CapView>();
+    if (cap == nullptr || phase != DragPhase::Move) return;
+    const double share = std::clamp((at.x() - 88) / (easel.width() - 112), 0.0, 1.0);
+    const auto frames = pace::replayedFrames(cap->replay, shownPlan(s.view())).frames.size();
+    s.state<PaceState>().frame = static_cast<std::size_t>(share * static_cast<double>(frames));
+    s.notify();
+}
+
+void showFace(Studio& s, PaceFace face) {
+    s.state<PaceState>().face = face;
+    s.notify();
+}
+
+void otherFace(Studio& s) {
+    const bool caps = s.state<PaceState>().face == PaceFace::Caps;
+    showFace(s, caps ? PaceFace::Generation : PaceFace::Caps);
+}
+
+void takeGeneration(Studio& s, Q) {
+    const auto* offer = shownGeneration(s.view());
+    if (offer == nullptr) return;
+    s.apply(document::chooseCap(
+        {pace::CapSchool::Generation, offer->plan, results::standingOf(*s.view().results).ofCap()}));
+}
+
+/// The first press looks, the second one takes.
+void pickGeneration(Studio& s, Q key) {
+    const auto* plan = s.view().get<pace::GenerationPlan>();
+    const auto index = static_cast<std::size_t>(key.toULongLong());
+    if (plan == nullptr || index >= plan->offers.size()) return;
+    if (shownGeneration(s.view()) == &plan->offers[index]) return takeGeneration(s, key);
+    s.state<PaceState>().generation = index;
+    s.notify();
+}
+
+void wearAt(Studio& s, Q key) {
+    s.apply(document::setTarget(Fps(key.toDouble())));
+}
+
 void showFrames(Studio& s, bool frames) {
     s.state<PaceState>().frames = frames;
     s.notify();
@@ -87,18 +154,16 @@ void showFrames(Studio& s, bool frames) {
 void nextWorstFrame(Studio& s) {
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr || cap->offers.empty()) return;
-    auto& first = s.state<PaceState>().firstFrame;
-    const auto frames = pace::replayedFrames(
-        cap->replay, s.view().edits().pacing.cap ? s.view().edits().pacing.cap->plan : cap->offers.front().plan);
+    auto& at = s.state<PaceState>().frame;
+    const auto frames = pace::replayedFrames(cap->replay, shownPlan(s.view())).frames;
     std::size_t worst = 0;
     double most = 0;
     for (std::size_t i = 20; i + 20 < frames.size(); ++i)
-        if (const double gap = frames[i].shown - frames[i - 1].shown;
-            gap > most && (i < first + 12 || i > first + 24)) {
+        if (const double gap = frames[i].shown - frames[i - 1].shown; gap > most && (i < at || i > at + 10)) {
             most = gap;
             worst = i;
         }
-    first = worst > 17 ? worst - 17 : 0;
+    at = worst > 5 ? worst - 5 : 0;
     s.notify();
 }
 
@@ -110,14 +175,30 @@ Station paceStation() {
     station.hands = {{"cap.", chooseCap},
                      {"pace.cap", nullptr, typeCap},
                      {"pace.knob", nullptr, nullptr, stepCap, dragCap},
+                     {"pace.face.caps", [](Studio& s, Q) { showFace(s, PaceFace::Caps); }},
+                     {"pace.face.generation", [](Studio& s, Q) { showFace(s, PaceFace::Generation); }},
+                     {"generation.", pickGeneration},
+                     {"generation.take", takeGeneration},
+                     {"worn.", wearAt},
+                     {"pace.life", nullptr, nullptr, stepFrame, scrub},
                      {"pace.frames", [](Studio& s, Q) { showFrames(s, true); }},
                      {"pace.caps", [](Studio& s, Q) { showFrames(s, false); }}};
-    station.keys = {{Qt::Key_N, "N", "the slowest frames", nextWorstFrame},
+    station.keys = {{Qt::Key_G, "G", "caps or frame generation", otherFace},
+                    {Qt::Key_N, "N", "the slowest frames", nextWorstFrame},
                     {Qt::Key_V, "V", "frames or caps, in a low window",
                      [](Studio& s) { showFrames(s, !s.state<PaceState>().frames); }}};
-    station.topics = {{"cap", whyCap}};
+    station.topics = {{"cap", whyCap}, {"generation", whyInventing}, {"worn", whyWorn}};
     station.topic = "cap";
-    station.shots = {{"pace", Action::ChooseCap, nextWorstFrame}};
+    station.shots = {{"pace", Action::ChooseCap,
+                      [](Studio& s) {
+                          s.state<PaceState>().face = PaceFace::Caps;
+                          nextWorstFrame(s);
+                      }},
+                     {"pace-generation", Action::ChooseCap, [](Studio& s) {
+                          s.state<PaceState>().generation = 3;
+                          showFace(s, PaceFace::Generation);
+                          nextWorstFrame(s);
+                      }}};
     return station;
 }
 

@@ -27,6 +27,9 @@ Edit setBrief(run::Brief brief) {
                 return tl::unexpected(ok.error());
         if (brief.pictureFloor)
             if (const auto ok = within(*brief.pictureFloor, 0, 1, "picture"); !ok) return tl::unexpected(ok.error());
+        if (brief.shown)
+            if (const auto ok = within(brief.shown->value(), brief.target.value(), 2000, "shown"); !ok)
+                return tl::unexpected(ok.error());
         if (brief.onTimeShare)
             if (const auto ok = within(*brief.onTimeShare, 0.5, 1, "on-time share"); !ok)
                 return tl::unexpected(ok.error());

@@ -39,6 +39,7 @@ std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
     f.add(stats::keyOf(brief.lowRule)).add(run::keyOf(brief.style));
     // What later logbooks say besides is in the mark only where it is not the usual.
     if (brief.floorOf != run::FloorOf::OnePercentLow) f.add(run::keyOf(brief.floorOf));
+    if (brief.shown) f.add("shown").add(brief.shown->value());
     if (brief.onTimeShare) f.add("on-time").add(*brief.onTimeShare);
     if (brief.tolerance) f.add("tolerance").add(*brief.tolerance);
     return f.value();
@@ -50,6 +51,8 @@ std::uint64_t markOfCap(const pace::CapPlan& plan) {
     f.add(plan.cap ? plan.cap->value() : 0.0);
     if (plan.sync == run::Sync::Fixed) f.add(run::keyOf(plan.sync));
     if (plan.refresh) f.add(plan.refresh->value());
+    if (const auto& g = plan.generation)
+        f.add(run::keyOf(g->kind)).add(std::to_string(g->multiplier)).add(g->onSecondGpu ? "second" : "same");
     return f.value();
 }
 

@@ -41,19 +41,12 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
         if (const auto* figures = in.of<RunFigures>(id);
             figures != nullptr &&
             in.orderOf(id)->variant.cap.value_or(brief->target).value() >= frames::heldAverage * brief->target.value())
-            sets[in.orderOf(id)->variant.values].push_back({id, true, &figures->summary, &figures->held});
+            sets[in.orderOf(id)->variant.values].push_back({id, true, &figures->summary, &figures->held, {}});
     for (const auto& [values, sides] : sets) {
         const auto proof = proof::prove(sides, *brief, {});
         const auto* worst = proof ? proof->worst() : nullptr;
         if (worst == nullptr) continue;
         const bool missed = worst->state == proof::WishState::NotMet;
-        const bool open = proof->after >= proof::lastLook && proof->met() < proof->wishes.size();
-        const bool unmet = std::any_of(proof->wishes.begin(), proof->wishes.end(),
-                                       [](const proof::WishOutcome& w) { return w.state == proof::WishState::NotMet; });
-        if (!unmet && !open) continue;
-        for (const auto& side : sides)
-            if (const auto& cap = in.orderOf(side.id)->variant.cap)
-                learnt.refuted[values] = std::max(learnt.refuted[values], *cap);
         if (!missed) continue;
         const auto& figure = worst->of(worst->worst());
         if (figure.after.estimate > 0)

@@ -1,22 +1,50 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/proof/proof.h>
 #include <impasto/results/pace.h>
-
-#include <impasto/results/costs.h>
 
 namespace impasto::results {
 namespace {
+
+/// Caps that were proven with the same settings.
+void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& values) {
+    struct Proven {
+        pace::CapPlan plan;
+        pace::Figures mean;
+        std::size_t runs = 0;
+    };
+    std::vector<Proven> all;
+    for (const auto& id : in.get<AfterRuns>()->ids) {
+        const auto& variant = in.orderOf(id)->variant;
+        if (variant.values != values || variant.generation) continue;
+        const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh};
+        const auto figures = pace::figuresOf(*in.of<RunFrames>(id)->capture, plan, replay.panel, replay.brief);
+        if (!figures) continue;
+        auto it = std::find_if(all.begin(), all.end(), [&](const Proven& p) { return p.plan == plan; });
+        if (it == all.end()) it = all.insert(all.end(), {plan, {}, 0});
+        ++it->runs;
+        for (const auto figure : pace::allFigures)
+            it->mean.of(figure) += (figures->of(figure) - it->mean.of(figure)) / static_cast<double>(it->runs);
+    }
+    for (const auto& [plan, mean, runs] : all)
+        if (runs >= proof::firstLook) pace::learn(replay, plan, mean);
+}
 
 Maybe<CapView> capView(const Inputs& in, const Context& context) {
     const auto& ids = in.get<CheckRuns>()->ids;
     const auto& brief = in.brief();
     if (ids.empty() || !brief) return std::shared_ptr<const CapView>();
-    const RunId run = ids.back();
-    CapView view{pace::replayOf(*in.of<RunFrames>(run)->capture, in.panel(), *brief), run, {}, {}};
-    const auto& refuted = in.get<Learnt>()->refuted;
-    if (const auto it = refuted.find(in.orderOf(run)->variant.values); it != refuted.end())
-        view.replay.refuted = it->second;
-    view.offers = pace::offers(view.replay, in.capRules(), context);
-    const double average = in.of<RunFigures>(run)->summary.average.value();
+    std::vector<pace::UncappedRun> runs;
+    for (const auto& id : ids) runs.push_back({in.of<RunFrames>(id)->capture.get(), in.orderOf(id)->variant});
+    const auto& order = *in.orderOf(ids.back());
+    auto replay =
+        pace::replayOf(runs, in.panel(), *brief, pace::clocksOf(*runs.back().capture, order.conditions, brief->style));
+    if (!replay) return std::shared_ptr<const CapView>();
+    learnProofs(in, *replay, order.variant.values);
+    CapView view{std::move(*replay), ids.back(), {}, {}, {}};
+    auto offers = pace::offers(view.replay, in.capRules(), context);
+    view.offers = std::move(offers.all);
+    view.gain = offers.gain;
+    const double average = view.replay.average().value();
     const double from = 0.66 * brief->target.value(), to = std::max(1.2 * average, 1.3 * brief->target.value());
     view.curve = pace::curve(view.replay, Fps(from), Fps(to), 29, in.capRules(), context);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
@@ -46,13 +74,14 @@ const pace::CapOffer* shownOffer(const document::Session& session, const Results
 }
 
 std::size_t bytesOf(const CapView& view) {
-    return 8 * (view.replay.frameMs.size() + view.replay.cpuMs.size() + view.replay.gpuMs.size()) +
-           (view.offers.size() + view.curve.size()) * sizeof(pace::CapOffer);
+    std::size_t frames = 0;
+    for (const auto& run : view.replay.runs) frames += run.frameMs.size();
+    return 4 * sizeof(double) * frames + (view.offers.size() + view.curve.size()) * sizeof(pace::CapOffer);
 }
 
 std::vector<Stage> paceStages() {
     return {stage("caps", {Part::Answers, Part::Machine, Part::Target, Part::LowRule, Part::Wishes, Part::CapRules},
-                  {use<CheckRuns>(), use<Learnt>(), useOf<RunFrames, CheckRuns>(), useOf<RunFigures, CheckRuns>()},
+                  {use<CheckRuns>(), use<AfterRuns>(), useOf<RunFrames, CheckRuns>(), useOf<RunFrames, AfterRuns>()},
                   capView),
             stage("own cap", {Part::Cap, Part::CapRules}, {use<CapView>()}, ownCap)};
 }

@@ -11,8 +11,8 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     std::vector<proof::Side> runs;
     for (const auto& id : ids)
         if (const auto* figures = in.of<RunFigures>(id))
-            runs.push_back(
-                {id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->held});
+            runs.push_back({id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->held,
+                            capture::shownRate(*in.of<RunFrames>(id)->capture)});
     std::optional<proof::Pictures> pictures;
     if (in.game() != nullptr && in.choice())
         pictures = proof::Pictures{game::pictureValue(*in.game(), in.baseline()),
@@ -30,9 +30,9 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
 } // namespace
 
 std::vector<Stage> proofStages() {
-    return {stage("proof",
-                  {Part::Answers, Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
-                  {use<ProofRuns>(), use<ReadProofs>(), useOf<RunFigures, ProofRuns>()}, prove)};
+    return {stage(
+        "proof", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
+        {use<ProofRuns>(), use<ReadProofs>(), useOf<RunFigures, ProofRuns>(), useOf<RunFrames, ProofRuns>()}, prove)};
 }
 
 } // namespace impasto::results

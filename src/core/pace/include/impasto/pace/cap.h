@@ -1,88 +1,57 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Cap schools side by side, each computed from the run's own frames, and what a replay of those frames can and cannot
-// say.
+// Cap schools side by side, each computed from the run's own frames, and which cap is worth most for the goals.
 #pragma once
 
-#include <impasto/base/context.h>
-#include <impasto/frames/held.h>
-#include <impasto/frames/parts.h>
-#include <impasto/pace/pipeline.h>
-#include <impasto/pace/plan.h>
-#include <impasto/stats/stats.h>
+#include <impasto/pace/predict.h>
 
 namespace impasto::pace {
 
-/// Numbers of the rules; data/cap_rules.toml holds them with their reasons.
-struct CapRules {
-    double headroomShare = 0.82;    // of the average, without lane times
-    double headroomQuantile = 0.97; // of the smoothed GPU work, with lane times
-    double switchLossMs = 0.2;      // idle time lost before background work gets going
-    int smoothingFrames = 25;
-    double bottomQuantile = 0.05; // of the rates of single seconds
-    double evenShare = 0.95;      // an even cap lies at most here under the average
-    double limiterErrorMs = 0.3;  // measured p99 of a limiter
-    friend bool operator==(const CapRules&, const CapRules&) = default;
-};
-/// Errors name file, line and key.
-Result<CapRules> parseCapRules(std::string_view text, std::string fileName);
-
-enum class CapSchool { Target, Even, Steady, Headroom, BottomOfRange, Window, None, Own };
+/// Generation: no school, but a plan with frames that are invented (pace/generate.h).
+enum class CapSchool { Target, Even, Steady, Headroom, BottomOfRange, Window, None, Own, Best, Generation };
 std::string_view keyOf(CapSchool school);
 std::optional<CapSchool> capSchoolOf(std::string_view key);
-
-struct Band {
-    double low = 0, high = 0;
-    /// What it is taken for: the share of slow frames that idle time serves, as measured over simulated games (mean
-    /// 0.78, docs/method.md).
-    [[nodiscard]] double expected() const { return low + 0.78 * (high - low); }
-};
-
-struct CapPrediction {
-    CapPlan plan;
-    Fps average;
-    std::optional<Band> onePercentLow, tenthPercentLow, slowestSecond; // fps; nothing without lane times: run it
-    std::optional<double> latencyMs;
-    std::optional<double> gpuBusy; // share of time
-    bool held = false;             // the target, in every part, where no slow frame can be deferred
-};
 
 struct CapOffer {
     CapSchool school = CapSchool::None;
     CapPlan plan;
     bool applies = true;                      // false: this panel or this run gives the school nothing to say
     std::optional<CapConflict> conflict = {}; // with the panel: never recommended then
-    CapPrediction prediction;
+    CapPrediction prediction = {};
+    bool held =
+        false;        // the target in every part, and the lowest bearable low kept, as the prediction's middles have it
+    double worth = 0; // for the goals: a logarithm, so that 0.05 is 5%; of what was run, by its proof
+    std::optional<Figures> measured = {};       // by its proof
+    std::optional<CapPrediction> foretold = {}; // before any proof; where it was run
 };
 
-/// A run's work, ready to be replayed with other caps. Three frames in flight and three images are assumed.
-struct Replay {
-    std::vector<double> frameMs;
-    std::vector<double> cpuMs, gpuMs; // empty without both lanes
-    std::vector<capture::PartRange> parts;
-    std::optional<display::Panel> panel;
-    run::Brief brief;
-    std::optional<Fps> refuted =
-        {}; // a cap that was run and did not hold the target: this and lower ones are not first
+/// Every school's cap, the one to take unless asked first, and how much it is worth over the best that was run.
+struct CapOffers {
+    std::vector<CapOffer> all;
+    std::optional<double> gain = {}; // none: nothing was run yet
 };
-Replay replayOf(const capture::Capture& capture, const std::optional<display::Panel>& panel, const run::Brief& brief);
 
-/// With lane times: a replay through the pipeline, with a limiter as late as they usually are. The band of a low runs
-/// from "no slow frame can be deferred" (each costs its whole excess) to "the brake's background work is served by idle
-/// time". Without: each frame lasts its own time or the cap's, whichever is longer.
-CapPrediction predict(const Replay& replay, const CapPlan& plan, const CapRules& rules);
-/// The frames of the replay where nothing is deferred; empty without lane times.
-std::vector<Stages> replayedFrames(const Replay& replay, const CapPlan& plan);
+/// What the figures of a cap are worth for the goals: what the style asks for, and less where a goal is missed. Watts
+/// as a rate's root. `latencyMs`: where it is known.
+double worthOf(const run::Brief& brief, const Figures& figures, std::optional<double> latencyMs);
+/// The expectation over a prediction: its middle counts half, and a quarter each what lies half its band below and
+/// above.
+double worthOf(const run::Brief& brief, const CapPrediction& prediction);
 
-/// Whether the brief's lowest bearable low, if any, is predicted to be kept.
-bool keepsFloor(const run::Brief& brief, const CapPrediction& prediction);
+/// What speaks against a plan: the panel, or a rate that it shows unevenly where the style wants it even.
+std::optional<CapConflict> conflictFor(const Replay& replay, const CapPlan& plan, const CapRules& rules);
 
-/// One offer a school, the one to take unless asked first: of those that suit the panel, reach the target and keep the
-/// lowest bearable low, the first in the order of the style; none for a headset.
-std::vector<CapOffer> offers(const Replay& replay, const CapRules& rules, const Context& context = {});
+/// A cap that is worth 2% more than every one that was run is to be run too; a smaller gain is not.
+inline constexpr double worthAProof = 0.02;
+
+/// The first is of greatest worth of all that suit the panel, candidates between the schools among them; what was run
+/// counts as it was measured, and another is first only where it is worth 2% more. None for a headset.
+CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context = {});
 /// A cap of one's own, as the schools' are.
 CapOffer ownOffer(const Replay& replay, std::optional<Fps> cap, const CapRules& rules);
-/// Average and both bands over a range of caps, for the picture.
+/// Predictions over a range of caps, for the picture.
 std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::size_t points, const CapRules& rules,
                                  const Context& context);
+/// Frames of the first run, replayed as deferred work is expected to be served; empty without lane times.
+Played replayedFrames(const Replay& replay, const CapPlan& plan);
 
 } // namespace impasto::pace

@@ -32,7 +32,8 @@ struct Pipeline {
 
 /// When a frame was where, ms from the first frame's CPU start.
 struct Stages {
-    double cpuStart = 0, cpuEnd = 0, gpuStart = 0, gpuEnd = 0, copied = 0, ready = 0, shown = 0;
+    double cpuStart = 0, cpuEnd = 0, gpuStart = 0, gpuEnd = 0, copyStart = 0, copied = 0, generateStart = 0, ready = 0,
+           shown = 0;
 };
 
 /// Steps one frame at a time, for work that depends on when it starts: start, then cpu, then gpu, then again.

@@ -5,6 +5,8 @@
 #include <impasto/results/baseline.h>
 #include <impasto/results/basis.h>
 #include <impasto/results/costs.h>
+#include <impasto/results/generation.h>
+#include <impasto/results/headset.h>
 #include <impasto/results/limits.h>
 #include <impasto/results/pace.h>
 #include <impasto/results/proof.h>
@@ -50,7 +52,7 @@ enum class Reason {
     CapStale,
     NeedProof,
     ProofOpen,
-    CapMissed,   // a higher cap may hold
+    CapMissed,   // another cap is worth more by what its proof taught
     ProofMissed, // and with what was learnt other settings fit
     ProofFailed, // and nothing else is known to fit
     ProofReady,

@@ -9,7 +9,7 @@
 
 namespace impasto::proof {
 
-enum class Wish { Target, LowestLow, Picture };
+enum class Wish { Target, LowestLow, Picture, Shown };
 enum class WishState { Met, NotMet, NotEnoughRuns };
 
 /// One figure that a held rate asks for, on both sides.
@@ -63,6 +63,7 @@ struct Side {
     bool after = false;
     const frames::Summary* summary = nullptr;
     const std::vector<frames::PartHeld>* parts = nullptr;
+    Fps shown{0}; // invented frames among them
 };
 /// Figures of one side that were read off; what was not read is no figure.
 struct ReadSide {

@@ -16,7 +16,6 @@ inline constexpr double leastSeenShare = 0.97;
 /// What failed proofs say of the sets that were run.
 struct Learnt {
     std::map<game::Values, double> missed; // how many times too short a set fell of what holds the target
-    std::map<game::Values, Fps> refuted;   // the highest cap with which a set missed a goal
 };
 
 /// Test runs that were skipped by hand: their player cannot set them.

@@ -11,6 +11,7 @@ struct CapView {
     pace::Replay replay;
     RunId run; // whose frames
     std::vector<pace::CapOffer> offers;
+    std::optional<double> gain; // of the first over the best that was proven (pace::CapOffers)
     std::vector<pace::CapPrediction> curve;
 };
 std::size_t bytesOf(const CapView& view);

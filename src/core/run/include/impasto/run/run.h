@@ -44,6 +44,7 @@ struct Brief {
     std::optional<double> onTimeShare;        // wished share of on-time frames, 0 to 1; none: the style's
     std::optional<double> tolerance;          // over the budget, a share of it; none: the style's
     std::optional<double> pictureFloor;       // least share of the picture, 0 to 1
+    std::optional<Fps> shown;                 // also wished: so many shown, invented ones among them
     stats::LowRule lowRule = stats::LowRule::WorstMean;
     Style style = Style::Cinematic;
     /// The lowest low that is asked for: never above the target.

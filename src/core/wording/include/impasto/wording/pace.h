@@ -14,6 +14,12 @@ std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::option
 /// Why the panel speaks against a plan.
 std::string capConflict(const Words& w, pace::CapConflict conflict);
 std::string capPrediction(const Words& w, const pace::CapPrediction& prediction);
+/// "45 to 64 fps"; a share as "97 to 99%"; one figure where both ends read the same.
+std::string capBand(const Words& w, pace::Figure figure, const pace::Band& band);
+std::string capFigure(const Words& w, pace::Figure figure, double value);
+/// Why another cap is worth more for these goals: the goal that this one is likely to miss, or what it gives less of.
+/// Empty of the best itself.
+std::string capLoses(const Words& w, const run::Brief& brief, const pace::CapOffer& offer, const pace::CapOffer& best);
 Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules);
 
 } // namespace impasto::wording

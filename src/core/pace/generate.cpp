@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/pace/generate.h>
+
+#include <cmath>
+
+namespace impasto::pace {
+namespace {
+
+// Common practice, no source: a middling GPU invents one frame of a megapixel so fast.
+constexpr double fixedMs = 0.5, builtInPerMpixMs = 0.45, outsidePerMpixMs = 1.4;
+constexpr double secondGpuFactor = 2;  // how much slower a second GPU is
+constexpr double usualLinkGibPerS = 4; // of a second GPU's narrow link
+constexpr double bytesPerPixel = 4, copyFixedMs = 0.4;
+constexpr double rangeMargin = 4; // fps under the top of a variable range
+constexpr double usualDoubt = 2;  // factor, either way
+
+double topOf(const display::Panel& panel) {
+    return panel.variable ? panel.variable->highest.value() : modesOf(panel).back().value();
+}
+
+GenerationCosts scaled(GenerationCosts costs, double by) {
+    costs.builtInMs *= by;
+    costs.outsideMs *= by;
+    costs.secondGpuMs *= by;
+    return costs;
+}
+
+struct Predicted {
+    Figures figures;
+    double busy = 0;
+};
+
+/// Mean of the runs' replays with costs as they are.
+std::optional<Predicted> predicted(const Replay& replay, const CapPlan& plan) {
+    const auto f = replayed(replay, replay.runs.front(), plan, replay.deferred);
+    if (!f) return std::nullopt;
+    const auto work = inventedWork(replay.generation, *plan.generation);
+    const double base = f->of(Figure::Average);
+    return Predicted{*f, plan.generation->onSecondGpu ? std::min(1.0, work.secondGpuMs * base / 1000)
+                                                      : f->gpuBusy.value_or(0)};
+}
+
+} // namespace
+
+GenerationCosts usualCosts(display::Resolution output, const machine::Machine* machine) {
+    const double mpix = std::max(0.5, display::megapixelsOf(output).value());
+    GenerationCosts costs;
+    costs.builtInMs = fixedMs + builtInPerMpixMs * mpix;
+    costs.outsideMs = fixedMs + outsidePerMpixMs * mpix;
+    costs.secondGpuMs = secondGpuFactor * costs.outsideMs;
+    double gibPerS = usualLinkGibPerS;
+    if (machine != nullptr) {
+        const auto gts = machine::numberIn(machine->facts, "second.link_gts"),
+                   lanes = machine::numberIn(machine->facts, "second.link_lanes");
+        if (gts && lanes && *gts > 0 && *lanes > 0) gibPerS = *gts * *lanes * (128.0 / 130) / 8 * 1e9 / 1073741824.0;
+    }
+    costs.linkMs = copyFixedMs + mpix * 1e6 * bytesPerPixel / (gibPerS * 1073741824.0) * 1000;
+    return costs;
+}
+
+GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& g, double gpuMs, double gpuMsWithout) {
+    if (g.onSecondGpu || g.multiplier < 2) return usual;
+    const double expected = inventedWork(usual, g).gpuMs, is = gpuMs - gpuMsWithout;
+    if (!(is > 0.05) || !(expected > 0)) return usual;
+    auto costs = scaled(usual, is / expected);
+    costs.secondGpuMs = usual.secondGpuMs; // of another GPU
+    costs.measured = true;
+    return costs;
+}
+
+CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generation& generation) {
+    CapPlan plan;
+    plan.generation = generation;
+    if (modesOf(panel).empty()) return plan;
+    const double top = topOf(*panel);
+    if (panel->variable) {
+        plan.cap = Fps(std::floor((top - rangeMargin) / generation.multiplier));
+        plan.sync = run::Sync::Variable;
+        return plan;
+    }
+    plan.cap = Fps(std::round(1e6 * top / generation.multiplier) / 1e6);
+    plan.sync = run::Sync::Fixed;
+    plan.refresh = Hertz(top);
+    return plan;
+}
+
+std::optional<Fps> fillingCap(const std::optional<display::Panel>& panel, int multiplier) {
+    if (modesOf(panel).empty()) return std::nullopt;
+    return Fps(topOf(*panel) / multiplier);
+}
+
+GenerationPlan planGeneration(const Replay& replay, bool builtIn, bool secondGpu, const Context& context) {
+    GenerationPlan out;
+    out.costs = replay.generation;
+    if (!replay.lanes || (replay.panel && replay.panel->headset)) return out;
+    const auto& brief = replay.brief;
+    std::vector<std::pair<run::GenerationKind, bool>> kinds;
+    if (builtIn) kinds.emplace_back(run::GenerationKind::BuiltIn, false);
+    kinds.emplace_back(run::GenerationKind::Driver, false);
+    kinds.emplace_back(run::GenerationKind::External, false);
+    if (secondGpu) kinds.emplace_back(run::GenerationKind::External, true);
+    Replay cheap = replay, dear = replay;
+    if (!replay.generation.measured) {
+        cheap.generation = scaled(replay.generation, 1 / usualDoubt);
+        dear.generation = scaled(replay.generation, usualDoubt);
+    }
+    for (const auto& [kind, second] : kinds)
+        for (const int multiplier : plannedMultipliers) {
+            if (context.cancelled()) return out;
+            GenerationOffer offer;
+            offer.plan = basePlan(replay.panel, {kind, multiplier, {}, second});
+            const auto now = predicted(replay, offer.plan), low = predicted(dear, offer.plan),
+                       high = predicted(cheap, offer.plan);
+            if (!now || !low || !high) continue;
+            offer.base = {low->figures.of(Figure::Average), now->figures.of(Figure::Average),
+                          high->figures.of(Figure::Average)};
+            offer.shown = {low->figures.shown, now->figures.shown, high->figures.shown};
+            offer.slowestPart = now->figures.of(Figure::LeastPart);
+            offer.latencyMs = now->figures.latencyMs;
+            offer.busy = now->busy;
+            offer.keepsUp = !offer.plan.cap || offer.base.middle >= 0.97 * offer.plan.cap->value();
+            if (offer.slowestPart < frames::heldAverage * brief.target.value())
+                offer.misses = GenerationMiss::Base;
+            else if (brief.shown && offer.shown.middle < frames::heldAverage * brief.shown->value())
+                offer.misses = GenerationMiss::Shown;
+            out.offers.push_back(offer);
+        }
+    const auto without =
+        replayed(replay, replay.runs.front(), planFor(brief.target, replay.panel, brief.style, 0.3), replay.deferred);
+    if (without) out.latencyWithout = without->latencyMs;
+    if (!brief.shown) return out;
+    for (std::size_t i = 0; i < out.offers.size(); ++i) {
+        const auto& offer = out.offers[i];
+        const bool better = !out.best || offer.latencyMs.value_or(1e9) < out.offers[*out.best].latencyMs.value_or(1e9);
+        if (!offer.misses && better) out.best = i;
+    }
+    return out;
+}
+
+} // namespace impasto::pace

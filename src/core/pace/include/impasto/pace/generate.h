@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Frame generation planned on a set's own frames: for every kind, place and multiplier the base cap, the base and the
+// shown rate, latency, and whether the GPU that invents keeps up.
+#pragma once
+
+#include <impasto/pace/predict.h>
+
+namespace impasto::pace {
+
+/// Where nothing was measured: common practice, no source, for a middling GPU, and off by up to a factor of 2 either
+/// way. `machine`: its second GPU's link, where that was read (bytes a second as the PCI Express base specification
+/// counts them: transfers x lanes x 128/130 / 8).
+GenerationCosts usualCosts(display::Resolution output, const machine::Machine* machine);
+/// A run with generation on the rendering GPU, against its uncapped siblings: GPU work a rendered frame, mean. Without
+/// lane times nothing is learnt.
+GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& generation, double gpuMs,
+                              double gpuMsWithout);
+
+/// Which goal a plan is likely to miss.
+enum class GenerationMiss { Base, Shown };
+
+struct GenerationOffer {
+    CapPlan plan;
+    Band base, shown;                // fps; ends: costs twice and half as large, where they are usual ones
+    double slowestPart = 0;          // base rate there, fps
+    std::optional<double> latencyMs; // input to panel
+    double busy = 0;                 // share of the time that the GPU which invents works
+    bool keepsUp = true;             // the base cap is reached
+    std::optional<GenerationMiss> misses = {};
+    [[nodiscard]] const run::Generation& generation() const { return *plan.generation; }
+};
+struct GenerationPlan {
+    GenerationCosts costs;
+    std::vector<GenerationOffer> offers;  // kind by kind, each for the multipliers
+    std::optional<std::size_t> best;      // of least latency that meets both goals; none where no rate is to be shown
+    std::optional<double> latencyWithout; // at the cap that holds the target without generation
+};
+inline constexpr std::array<int, 3> plannedMultipliers{2, 3, 4};
+
+/// The base cap that keeps multiplier x base inside a variable range, 4 fps under its top (common practice, no source:
+/// 58, 38, 29 on 120); on a fixed panel the one that fills its refresh exactly. None where no panel is known.
+CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generation& generation);
+/// The base cap that fills the panel's highest mode exactly.
+std::optional<Fps> fillingCap(const std::optional<display::Panel>& panel, int multiplier);
+
+/// Without lane times nothing is offered: what is left of the GPU is not known. `builtIn`: the game has it.
+GenerationPlan planGeneration(const Replay& replay, bool builtIn, bool secondGpu, const Context& context = {});
+
+} // namespace impasto::pace

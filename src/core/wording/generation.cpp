@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/wording/generation.h>
+
+#include <impasto/wording/numbers.h>
+
+namespace impasto::wording {
+namespace {
+
+constexpr double goodBase = 50, leastBase = 40; // fps, common practice, no source
+
+} // namespace
+
+std::string generationKind(const Words& w, run::GenerationKind kind) {
+    switch (kind) {
+    case run::GenerationKind::BuiltIn:
+        return w.say("built in");
+    case run::GenerationKind::Driver:
+        return w.say("driver");
+    case run::GenerationKind::External:
+        return w.say("external");
+    }
+    return {};
+}
+
+std::string generationPlace(const Words& w, const run::Generation& generation) {
+    return generation.onSecondGpu ? w.say("second GPU") : w.say("same GPU");
+}
+
+std::string generationLine(const Words& w, const pace::GenerationOffer& offer) {
+    return w.say("{} \u00d7{}: base {}, shown {} fps", generationKind(w, offer.generation().kind),
+                 offer.generation().multiplier, fps(offer.base.middle), fps(offer.shown.middle));
+}
+
+std::string generationKeepsUp(const Words& w, const pace::GenerationOffer& offer) {
+    if (offer.keepsUp) return w.say("keeps up: {} busy", percent(offer.busy));
+    return w.say("too slow: {} busy", percent(offer.busy));
+}
+
+std::string generationMisses(const Words& w, const run::Brief& brief, const pace::GenerationOffer& offer) {
+    if (!offer.misses) return {};
+    if (*offer.misses == pace::GenerationMiss::Base) return w.say("base under {}", wishFps(brief.target));
+    return w.say("under {}", wishFps(*brief.shown));
+}
+
+std::vector<std::string> generationCautions(const Words& w, const run::Brief& brief, const pace::GenerationOffer& offer,
+                                            std::optional<double> latencyWithout) {
+    std::vector<std::string> out;
+    const double base = offer.base.middle;
+    if (brief.style == run::Style::Competitive)
+        out.push_back(w.say("Do not use it here: it answers later, and aims at frames that never were."));
+    if (offer.latencyMs && latencyWithout && *offer.latencyMs > *latencyWithout)
+        out.push_back(w.say("Steering stays at {} fps: it looks smoother and answers {} ms later.", fps(base),
+                            ms(*offer.latencyMs - *latencyWithout)));
+    else
+        out.push_back(w.say("Steering stays at {} fps.", fps(base)));
+    if (base < leastBase)
+        out.push_back(w.say("A base under {:.0f}: smooth to look at, not to steer.", leastBase));
+    else if (base < goodBase)
+        out.push_back(w.say("A base of {:.0f} to {:.0f} suits slow games.", leastBase, goodBase));
+    if (offer.generation().kind != run::GenerationKind::BuiltIn)
+        out.push_back(w.say("Crosshair and hud may shimmer: this kind takes them for picture."));
+    out.push_back(w.say("It breaks first at thin edges, text and fast turns."));
+    if (offer.generation().onSecondGpu)
+        out.push_back(w.say("The panel must be wired to the GPU that invents; both need air and power."));
+    return out;
+}
+
+Why whyGeneration(const Words& w, const pace::GenerationPlan& plan) {
+    return {w.say("Frame generation"), w.say("what invented frames do to these frames"),
+            w.say("The runs are replayed with the work of inventing added to the GPU that does it, held back behind "
+                  "what was invented from each frame."),
+            plan.costs.measured
+                ? w.say("What inventing takes was measured in a run with it on this GPU; on a second GPU it is usual.")
+                : w.say("What inventing takes is usual for a middling GPU: common practice, and off by up to a factor "
+                        "of two. The ranges say what that changes. The first run with it measures it."),
+            w.say("It is a prediction until it is run.")};
+}
+
+} // namespace impasto::wording

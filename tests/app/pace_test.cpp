@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/harness.h"
+#include "app/tidy.h"
+
+#include <impasto/pace/cap.h>
+
+using namespace impasto;
+using namespace impasto::app;
+using path::Action;
+
+namespace {
+
+bool says(const Drawing& drawing, const QString& words) {
+    return std::any_of(drawing.shapes.begin(), drawing.shapes.end(),
+                       [&](const Shape& s) { return s.text.contains(words); });
+}
+
+/// On the machine with a second GPU, with a rate to be shown, up to the cap.
+void untilTheCap(Driven& d, const char* shown) {
+    d.drop({support::dataFile("machines/fenwick-duo.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("60"));
+    d.rest();
+    if (shown != nullptr) d.studio.edited(QStringLiteral("brief.shown"), QLatin1String(shown));
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+}
+
+} // namespace
+
+TEST(PaceTest, PredictionAndProofStandSideBySide) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_Space);
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("predicted")));
+    const auto told = results::shownOffer(d.view().session, *d.view().results)->prediction;
+    ASSERT_TRUE(d.spaceUntil(Action::Done));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("predicted and proven")));
+    const auto* offer = results::shownOffer(d.view().session, *d.view().results);
+    ASSERT_TRUE(offer != nullptr && offer->measured && offer->foretold);
+    for (const auto figure : pace::allFigures)
+        EXPECT_NEAR(offer->foretold->of(figure).middle, told.of(figure).middle, 1e-9)
+            << "what was said before the proof";
+    // The proof, by the runs themselves.
+    double average = 0, runs = 0;
+    for (const auto& id : results::idsOf<results::AfterRuns>(*d.view().results)) {
+        average += d.view().of<results::RunFigures>(id)->summary.average.value();
+        ++runs;
+    }
+    EXPECT_NEAR(offer->measured->of(pace::Figure::Average), average / runs, 0.1);
+    expectAllTidy(d, "proven cap");
+}
+
+TEST(PaceTest, AFrameIsFollowedAndTheRunIsScrubbed) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_Space);
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    ASSERT_NE(d.window->easel()->drawing().hot(QStringLiteral("pace.life")), nullptr);
+    const auto frame = [&] { return d.studio.state<PaceState>().frame; };
+    d.studio.stepped(QStringLiteral("pace.life"), 3);
+    d.rest();
+    EXPECT_EQ(frame(), 3U);
+    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("frame 9:")));
+    d.studio.stepped(QStringLiteral("pace.life"), -9);
+    EXPECT_EQ(frame(), 0U) << "not before the first";
+    d.key(Qt::Key_N);
+    d.rest();
+    EXPECT_GT(frame(), 0U) << "the slowest";
+    const auto size = d.window->easel()->size();
+    d.studio.dragged(QStringLiteral("pace.life"), QPointF(size.width() - 30, 150), DragPhase::Move, size);
+    d.rest();
+    EXPECT_GT(frame(), 4000U) << "near the end of 75 s";
+}
+
+TEST(PaceTest, APlanWithInventedFramesIsTakenAndProven) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    untilTheCap(d, "130");
+    const auto* best = results::bestGeneration(*d.view().results);
+    ASSERT_NE(best, nullptr);
+    EXPECT_TRUE(best->generation().onSecondGpu) << "the one that keeps the base";
+    EXPECT_FALSE(best->misses);
+    d.key(Qt::Key_G);
+    d.rest();
+    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("The plan")));
+    expectAllTidy(d, "generation");
+    // Looking at another one takes nothing; a second press would.
+    d.studio.activate(QStringLiteral("generation.0"));
+    d.rest();
+    EXPECT_FALSE(d.view().edits().pacing.cap);
+    d.studio.state<PaceState>().generation.reset();
+    ASSERT_TRUE(d.spaceUntil(Action::Done));
+    const auto& cap = *d.view().edits().pacing.cap;
+    ASSERT_TRUE(cap.plan.generation);
+    EXPECT_EQ(cap.plan.generation->multiplier, 2);
+    // The runs themselves: both goals, by what was recorded.
+    const auto* proof = d.view().get<proof::Proof>();
+    const auto wish = std::find_if(proof->wishes.begin(), proof->wishes.end(),
+                                   [](const auto& w) { return w.wish == proof::Wish::Shown; });
+    ASSERT_NE(wish, proof->wishes.end());
+    double shown = 0, base = 0, runs = 0;
+    for (const auto& id : results::idsOf<results::AfterRuns>(*d.view().results)) {
+        const auto& capture = *d.view().of<results::RunFrames>(id)->capture;
+        ASSERT_TRUE(capture.invented);
+        shown += capture::shownRate(capture).value();
+        base += d.view().of<results::RunFigures>(id)->summary.average.value();
+        ++runs;
+    }
+    EXPECT_NEAR(wish->after.estimate, shown / runs, 0.01);
+    EXPECT_EQ(wish->state == proof::WishState::Met, shown / runs >= 0.99 * 130) << shown / runs;
+    EXPECT_NEAR(base / runs, best->base.middle, 0.03 * base / runs) << "as was predicted";
+}
+
+TEST(PaceTest, WithoutAShownRateNoFrameIsInvented) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    untilTheCap(d, nullptr);
+    EXPECT_EQ(results::bestGeneration(*d.view().results), nullptr);
+    d.key(Qt::Key_G);
+    d.rest();
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("The target counts rendered frames")));
+    d.studio.activate(QStringLiteral("generation.take"));
+    d.rest();
+    ASSERT_TRUE(d.view().edits().pacing.cap && d.view().edits().pacing.cap->plan.generation) << "but a person may";
+    d.studio.undo();
+    d.rest();
+    EXPECT_FALSE(d.view().edits().pacing.cap);
+    d.studio.edited(QStringLiteral("brief.shown"), QStringLiteral("20"));
+    EXPECT_FALSE(d.view().edits().goal.brief->shown) << "under the target";
+}
+
+TEST(PaceTest, AHeadsetSeesItsRefreshes) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/plover-headset.toml"), support::dataFile("games/tin-harbour.toml")});
+    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("90"));
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    const auto* worn = d.view().get<results::Worn>();
+    ASSERT_NE(worn, nullptr) << "from the baseline, before there is a choice";
+    ASSERT_EQ(worn->rates.size(), 4U);
+    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("Refresh choices")));
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("Comfort and care")));
+    // As recorded: the share of frames that stayed one refresh, in the part where it is least.
+    const auto& held = d.view().of<results::RunFigures>(worn->run)->held;
+    double least = 1;
+    for (const auto& part : held) least = std::min(least, part.onTimeShare);
+    EXPECT_NEAR(worn->rates[2].onTime, least, 0.01);
+    expectAllTidy(d, "a headset's refreshes");
+    d.studio.activate(QStringLiteral("worn.72"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().goal.brief->target, Fps(72));
+}

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/outcome.h"
+
+#include <impasto/logs/import.h>
+#include <nlohmann/json.hpp>
+
+using namespace impasto;
+using support::cli;
+using support::dataFile;
+
+namespace {
+
+/// 80 fps, GPU 12.4 ms, CPU 7 ms, as a log.
+std::string uncapped(const support::TemporaryFolder& folder) {
+    return folder.write("uncapped.csv", logs::writeCsv(support::flatCapture(12.5, 3000, 7, 12.4))).string();
+}
+
+} // namespace
+
+TEST(PaceCliTest, EveryRuleStandsBesideTheOthersWithItsBands) {
+    const support::TemporaryFolder folder;
+    const auto log = uncapped(folder);
+    const auto text = cli("pace " + log + " --range 48-144 --target 60 --floor 45");
+    ASSERT_EQ(text.code, 0) << text.err;
+    for (const char* words : {"the target", "headroom", "inside the variable range", "on time, worst part", "latency"})
+        EXPECT_NE(text.out.find(words), std::string::npos) << text.out;
+    const auto made = cli("pace " + log + " --range 48-144 --target 60 --json");
+    const auto json = nlohmann::json::parse(made.out);
+    EXPECT_EQ(json["schema"], 1);
+    EXPECT_TRUE(json["cpu_and_gpu_work"]);
+    const auto& first = json["caps"][0];
+    EXPECT_TRUE(first["against_the_panel"].is_null());
+    EXPECT_LE(first["predicted"]["average_fps"]["low"], first["predicted"]["average_fps"]["high"]);
+    EXPECT_TRUE(first["holds"]);
+}
+
+TEST(PaceCliTest, PlansWithInventedFramesNameBothRates) {
+    const support::TemporaryFolder folder;
+    const auto made = cli("generate " + uncapped(folder) + " --range 48-144 --target 60 --shown 130 --built-in --json");
+    ASSERT_EQ(made.code, 0) << made.err;
+    const auto json = nlohmann::json::parse(made.out);
+    ASSERT_EQ(json["plans"].size(), 9U);
+    EXPECT_FALSE(json["costs_measured"]);
+    EXPECT_EQ(json["plans"][0]["plan"]["cap_fps"], 70);
+    EXPECT_NEAR(json["plans"][0]["shown_fps"]["middle"].get<double>(),
+                2 * json["plans"][0]["base_fps"]["middle"].get<double>(), 2);
+    EXPECT_NE(cli("generate " + uncapped(folder)).out.find("base"), std::string::npos);
+}
+
+TEST(PaceCliTest, AHeadsetsRatesAndFoveation) {
+    const support::TemporaryFolder folder;
+    const auto file = folder.path("worn.csv").string();
+    ASSERT_EQ(cli(fmt::format("simulate --machine {} --game {} --seconds 20 -o {}",
+                              dataFile("machines/plover-headset.toml").string(),
+                              dataFile("games/saltmarsh-courier.toml").string(), file))
+                  .code,
+              0);
+    const auto made =
+        cli("headset " + file + " --machine " + dataFile("machines/plover-headset.toml").string() + " --json");
+    ASSERT_EQ(made.code, 0) << made.err;
+    const auto json = nlohmann::json::parse(made.out);
+    ASSERT_EQ(json["rates"].size(), 4U);
+    EXPECT_GE(json["rates"][0]["on_time_share"], json["rates"][3]["on_time_share"]) << "72 Hz is easier than 120";
+    EXPECT_TRUE(json["foveation"].is_object());
+    EXPECT_NE(cli("headset " + file + " --machine " + dataFile("machines/plover-headset.toml").string())
+                  .out.find("Stop when you feel unwell"),
+              std::string::npos);
+}
+
+TEST(PaceCliTest, WhatIsWrongIsSaid) {
+    const support::TemporaryFolder folder;
+    const auto log = uncapped(folder);
+    EXPECT_EQ(cli("pace " + log + " --range 144-48").code, 1);
+    EXPECT_EQ(cli("pace " + log + " --range wide").code, 1);
+    EXPECT_EQ(cli("pace " + log + " --panel big --refresh 60").code, 1);
+    EXPECT_EQ(cli("pace " + log + " --style none").code, 2);
+    EXPECT_EQ(cli("pace " + folder.path("none.csv").string()).code, 1);
+    EXPECT_EQ(cli("headset " + log).code, 1) << "no headset is known";
+    const auto frames = folder.write("frames.csv", logs::writeCsv(support::flatCapture(12.5, 3000)));
+    EXPECT_NE(cli("generate " + frames.string()).out.find("no plan can be made"), std::string::npos);
+    EXPECT_NE(cli("pace " + frames.string()).out.find("frame times only"), std::string::npos);
+}

@@ -1,0 +1,225 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <impasto/pace/generate.h>
+#include <impasto/pace/headset.h>
+#include <impasto/pace/replay.h>
+#include <numeric>
+
+using namespace impasto;
+using namespace impasto::pace;
+using impasto::support::flatCapture;
+
+namespace {
+
+run::Brief briefOf(double target) {
+    run::Brief brief;
+    brief.target = Fps(target);
+    return brief;
+}
+
+/// As a pipeline with so many frames in flight and a copy stage records it.
+capture::Capture piped(int framesInFlight, double copyMs) {
+    Pipeline p;
+    p.framesInFlight = framesInFlight;
+    p.copyMs = copyMs;
+    FramePipeline pipeline(p);
+    capture::Capture c;
+    c.cpuWorkMs.emplace();
+    c.gpuWorkMs.emplace();
+    c.latencyMs.emplace();
+    double last = 0;
+    for (int i = 0; i < 4000; ++i) {
+        const double cpu = 8 + (i % 7), gpu = 9 + (i % 11) * 0.7;
+        pipeline.start();
+        pipeline.cpu(cpu);
+        const auto frame = pipeline.gpu(gpu);
+        if (i > 0) {
+            c.framesMs.push_back(frame.shown - last);
+            c.cpuWorkMs->push_back(cpu);
+            c.gpuWorkMs->push_back(gpu);
+            c.latencyMs->push_back(frame.shown - frame.cpuStart);
+        }
+        last = frame.shown;
+    }
+    return c;
+}
+
+Replay replayed(const capture::Capture& capture, std::optional<display::Panel> panel = {}, double target = 60) {
+    const std::array<UncappedRun, 1> runs{{{&capture, {}}}};
+    return *replayOf(runs, panel, briefOf(target), Clocks::Held);
+}
+
+/// On a headset of 90 Hz: 8 ms on the GPU, and every tenth frame late by the CPU's fault, whose reading is a wait.
+capture::Capture wornCapture(double gpuMs = 8) {
+    capture::Capture c;
+    c.cpuWorkMs.emplace();
+    c.gpuWorkMs.emplace();
+    for (std::size_t i = 0; i < 4000; ++i) {
+        const double ms = (i % 10 == 3 ? 2 : 1) * 1000.0 / 90;
+        c.framesMs.push_back(ms);
+        c.cpuWorkMs->push_back(ms);
+        c.gpuWorkMs->push_back(gpuMs + 0.1 * static_cast<double>(i % 5));
+    }
+    return c;
+}
+
+const display::Panel worn{{4000, 2000}, Hertz(90), {}, {Hertz(72), Hertz(80), Hertz(90), Hertz(120)}, true};
+
+} // namespace
+
+TEST(ReplayTest, FramesInFlightAreFoundFromTheRun) {
+    for (const int q : {1, 2, 3}) EXPECT_EQ(replayed(piped(q, 0)).framesInFlight, q);
+}
+
+TEST(ReplayTest, AStageAfterTheGpuIsFoundWhereTheRunLastsLonger) {
+    EXPECT_NEAR(replayed(piped(3, 21)).copyMs, 21, 0.5);
+    EXPECT_EQ(replayed(piped(3, 0)).copyMs, 0);
+}
+
+TEST(ReplayTest, WithoutACapTheRunComesBack) {
+    const auto capture = piped(2, 0);
+    const auto replay = replayed(capture);
+    const auto again = recordingOf(play(replay, replay.runs.front(), {}, 0), replay.runs.front());
+    EXPECT_NEAR(capture::durationMs(again), capture::durationMs(capture), 0.01 * capture::durationMs(capture));
+    EXPECT_NEAR(static_cast<double>(again.frames()), static_cast<double>(capture.frames()), 40);
+}
+
+TEST(ReplayTest, AReplayGoesByTimeNotByFrame) {
+    // One slow frame a second, at 100 fps; capped at 50 there is still one a second.
+    auto c = flatCapture(10, 6000, 4, 9.9);
+    for (std::size_t i = 50; i < 6000; i += 100) {
+        (*c.gpuWorkMs)[i] += 40;
+        c.framesMs[i] += 40;
+    }
+    const auto replay = replayed(c);
+    ASSERT_FALSE(replay.runs.front().gpu.events.empty());
+    const auto capped = recordingOf(play(replay, replay.runs.front(), {Fps(50)}, 0), replay.runs.front());
+    const auto slow = std::count_if(capped.framesMs.begin(), capped.framesMs.end(), [](double ms) { return ms > 35; });
+    EXPECT_NEAR(static_cast<double>(slow), 60, 3);
+}
+
+TEST(ReplayTest, WorkThatIdleTimeServesVanishesUnderACap) {
+    auto c = flatCapture(10, 6000, 4, 9.9);
+    for (std::size_t i = 50; i < 6000; i += 100) {
+        (*c.gpuWorkMs)[i] += 20;
+        c.framesMs[i] += 20;
+    }
+    const auto replay = replayed(c);
+    const auto slowAt = [&](double share) {
+        const auto f = recordingOf(play(replay, replay.runs.front(), {Fps(60)}, share), replay.runs.front());
+        return std::count_if(f.framesMs.begin(), f.framesMs.end(), [](double ms) { return ms > 25; });
+    };
+    EXPECT_GT(slowAt(0), 50);
+    EXPECT_EQ(slowAt(1), 0) << "6.7 ms of every 16.7 are idle, 20 ms of every second are needed";
+}
+
+TEST(ReplayTest, PartsKeepTheirPlace) {
+    auto c = flatCapture(10, 3000, 4, 9.9);
+    c.marks = {{"a", 0}, {"b", 1000}, {"c", 2000}};
+    const auto replay = replayed(c);
+    const auto capped = recordingOf(play(replay, replay.runs.front(), {Fps(50)}, 0), replay.runs.front());
+    ASSERT_EQ(capped.marks.size(), 3U);
+    EXPECT_EQ(capped.marks[1].part, "b");
+    EXPECT_NEAR(static_cast<double>(capped.marks[1].firstFrame), static_cast<double>(capped.frames()) / 3, 4);
+}
+
+TEST(ReplayTest, ARunThatNeverWorksEndsTheReplay) {
+    auto c = flatCapture(10, 200, 4, 5);
+    std::fill(c.cpuWorkMs->begin(), c.cpuWorkMs->end(), 0.0);
+    std::fill(c.gpuWorkMs->begin(), c.gpuWorkMs->end(), 0.0);
+    const auto replay = replayed(c);
+    EXPECT_LE(play(replay, replay.runs.front(), {}, 0.5).frames.size(), 300U);
+    capture::Capture two;
+    two.framesMs = {10, 10};
+    const std::array<UncappedRun, 1> runs{{{&two, {}}}};
+    EXPECT_FALSE(replayOf(runs, {}, briefOf(60), Clocks::Held));
+}
+
+TEST(GenerationTest, BaseCapsStayInsideTheRangeOrFillThePanel) {
+    // Common practice, no source: 58, 38, 29 on 120 Hz; 48 x 5 = 240, 60 x 6 = 360.
+    const display::Panel follows{{1920, 1080}, Hertz(120), display::RefreshRange{Hertz(40), Hertz(120)}};
+    const auto cap = [](const display::Panel& panel, int m) {
+        return basePlan(panel, {run::GenerationKind::BuiltIn, m}).cap->value();
+    };
+    EXPECT_EQ(cap(follows, 2), 58);
+    EXPECT_EQ(cap(follows, 3), 38);
+    EXPECT_EQ(cap(follows, 4), 29);
+    EXPECT_DOUBLE_EQ(cap({{1920, 1080}, Hertz(240), {}}, 5), 48);
+    EXPECT_DOUBLE_EQ(cap({{1920, 1080}, Hertz(360), {}}, 6), 60);
+    EXPECT_EQ(basePlan(display::Panel{{1920, 1080}, Hertz(240), {}}, {run::GenerationKind::BuiltIn, 5}).sync,
+              run::Sync::Fixed);
+    EXPECT_FALSE(basePlan(std::nullopt, run::Generation{}).cap);
+}
+
+TEST(GenerationTest, OneGpuPaysWithBaseFramesAndASecondOneDoesNot) {
+    const display::Panel panel{{2560, 1440}, Hertz(144), display::RefreshRange{Hertz(48), Hertz(144)}};
+    auto replay = replayed(flatCapture(12.5, 5000, 7, 12.4), panel, 60);
+    replay.brief.shown = Fps(130);
+    replay.generation = {2, 6, 9, 2, false};
+    const auto plan = planGeneration(replay, true, true);
+    ASSERT_EQ(plan.offers.size(), 12U);
+    const auto& builtIn = plan.offers[0];
+    const auto& outside = plan.offers[3];
+    const auto& second = plan.offers[9];
+    EXPECT_NEAR(builtIn.base.middle, 1000 / 14.5, 1.5) << "12.4 + 2 ms";
+    EXPECT_NEAR(outside.base.middle, 1000 / 18.5, 1.5);
+    EXPECT_NEAR(second.base.middle, 70, 0.7) << "the cap";
+    EXPECT_NEAR(second.shown.middle, 2 * second.base.middle, 1.5);
+    EXPECT_NEAR(second.busy, 9 * second.base.middle / 1000, 0.02);
+    EXPECT_TRUE(second.keepsUp && !outside.keepsUp);
+    EXPECT_EQ(outside.misses, GenerationMiss::Base);
+    ASSERT_TRUE(plan.best);
+    EXPECT_FALSE(plan.offers[*plan.best].misses);
+    EXPECT_GT(*second.latencyMs, *plan.latencyWithout) << "a frame is held back";
+    EXPECT_LT(outside.base.low, outside.base.middle) << "usual costs are in doubt";
+    // A shown rate under multiplier x cap: the GPU that invents is the limit.
+    replay.generation.secondGpuMs = 25;
+    EXPECT_LT(planGeneration(replay, true, true).offers[9].shown.middle, 100);
+    EXPECT_TRUE(planGeneration(replayed(flatCapture(12.5, 2000), panel), true, true).offers.empty());
+}
+
+TEST(GenerationTest, ARunWithItSaysWhatItTakes) {
+    const auto usual = usualCosts({2560, 1440}, nullptr);
+    EXPECT_GT(usual.outsideMs, 2 * usual.builtInMs);
+    const run::Generation g{run::GenerationKind::Driver, 3};
+    const auto measured = measuredCosts(usual, g, 20, 12);
+    EXPECT_TRUE(measured.measured);
+    EXPECT_NEAR(inventedWork(measured, g).gpuMs, 8, 1e-9);
+    EXPECT_EQ(measured.secondGpuMs, usual.secondGpuMs);
+    EXPECT_FALSE(measuredCosts(usual, g, 11.9, 12).measured) << "nothing is learnt from less than nothing";
+    EXPECT_FALSE(measuredCosts(usual, {run::GenerationKind::External, 2, {}, true}, 20, 12).measured);
+    machine::Machine fast;
+    fast.facts["second.link_gts"] = 16.0;
+    fast.facts["second.link_lanes"] = 4.0;
+    EXPECT_LT(usualCosts({2560, 1440}, &fast).linkMs, usual.linkMs);
+    EXPECT_NEAR(usualCosts({2560, 1440}, &fast).linkMs - 0.4, 14745600 / 7.877e9 * 1000, 0.05) << "7.877 GB/s";
+}
+
+TEST(HeadsetTest, TheRecordedRateIsAsRecorded) {
+    const auto replay = replayed(wornCapture(), worn, 90);
+    EXPECT_FALSE(replay.cpuTold) << "it stands at whole refreshes";
+    const auto rates = wornRates(replay);
+    ASSERT_EQ(rates.size(), 4U);
+    const auto& now = rates[2];
+    EXPECT_NEAR(now.onTime, 0.9, 0.001);
+    EXPECT_NEAR(now.half, 2.0 / 11, 0.001) << "of the time";
+    EXPECT_NEAR(now.full + now.half + now.third, 1, 1e-9);
+    EXPECT_FALSE(now.cpuOnTime);
+    EXPECT_NEAR(now.gpuOnTime, 1, 1e-9);
+    EXPECT_EQ(lateFrames(replay, Hertz(90)).size(), 400U);
+    EXPECT_GT(rates[0].onTime, 0.98) << "at 72 Hz they fit";
+}
+
+TEST(HeadsetTest, FoveationHelpsOnlyWhereTheCpuHasRoom) {
+    auto capture = wornCapture(11.6);
+    EXPECT_EQ(foveationOf(replayed(capture, worn, 90), Hertz(90))->advice, FoveationAdvice::CpuNotTold);
+    for (std::size_t i = 0; i < capture.frames(); ++i) (*capture.cpuWorkMs)[i] = 6 + 0.2 * static_cast<double>(i % 7);
+    const auto room = foveationOf(replayed(capture, worn, 90), Hertz(90));
+    ASSERT_TRUE(room);
+    EXPECT_EQ(room->advice, FoveationAdvice::Use);
+    EXPECT_GT(room->onTimeWith, room->onTime);
+    for (double& ms : *capture.cpuWorkMs) ms += 4;
+    EXPECT_EQ(foveationOf(replayed(capture, worn, 90), Hertz(90))->advice, FoveationAdvice::CpuLacks);
+    EXPECT_FALSE(foveationOf(replayed(capture, std::nullopt, 90), Hertz(90)));
+}
