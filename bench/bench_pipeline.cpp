@@ -4,7 +4,7 @@
 #include <benchmark/benchmark.h>
 #include <impasto/base/file.h>
 #include <impasto/base/random.h>
-#include <impasto/pace/pipeline.h>
+#include <impasto/pace/cap.h>
 #include <impasto/rig_sim/simulated.h>
 
 namespace {
@@ -50,6 +50,38 @@ void normalsReference(benchmark::State& state) {
     state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations() * runFrames));
 }
 BENCHMARK(normalsReference)->Unit(benchmark::kMillisecond);
+
+/// 60 s at about 240 fps, and a hundred caps: predicted with bands, against the bare pipeline as often.
+void hundredCaps(benchmark::State& state) {
+    impasto::capture::Capture capture;
+    capture.cpuWorkMs.emplace();
+    capture.gpuWorkMs.emplace();
+    impasto::RandomStream s(5, "caps");
+    for (std::size_t i = 0; i < runFrames; ++i) {
+        const double gpu = s.uniform(3.8, 4.5) + (i % 400 == 7 ? 9 : 0);
+        capture.framesMs.push_back(gpu);
+        capture.cpuWorkMs->push_back(2.5);
+        capture.gpuWorkMs->push_back(gpu);
+    }
+    const std::array<impasto::pace::UncappedRun, 1> runs{{{&capture, {}}}};
+    impasto::run::Brief brief;
+    brief.target = impasto::Fps(120);
+    const auto replay = *impasto::pace::replayOf(runs, {}, brief, impasto::pace::Clocks::Held);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(impasto::pace::curve(replay, impasto::Fps(80), impasto::Fps(260), 100, {}, {}));
+}
+BENCHMARK(hundredCaps)->Unit(benchmark::kMillisecond);
+
+void hundredPipelinesReference(benchmark::State& state) {
+    std::vector<double> c(runFrames, 2.5), g(runFrames, 4.2);
+    for (auto _ : state)
+        for (int cap = 0; cap < 100; ++cap) {
+            impasto::pace::Pipeline p;
+            p.limiterMs = 1000.0 / (80 + 1.8 * cap);
+            benchmark::DoNotOptimize(impasto::pace::simulate(p, c, g));
+        }
+}
+BENCHMARK(hundredPipelinesReference)->Unit(benchmark::kMillisecond);
 
 /// 60 s at about 240 fps with power, heat, clocks and twelve sensors.
 void wholeRun(benchmark::State& state) {

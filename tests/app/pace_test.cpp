@@ -91,9 +91,12 @@ TEST(PaceTest, APlanWithInventedFramesIsTakenAndProven) {
     ASSERT_NE(best, nullptr);
     EXPECT_TRUE(best->generation().onSecondGpu) << "the one that keeps the base";
     EXPECT_FALSE(best->misses);
+    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("The plan"))) << "what is to be taken is seen first";
     d.key(Qt::Key_G);
     d.rest();
-    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("The plan")));
+    EXPECT_FALSE(says(d.window->easel()->drawing(), QStringLiteral("The plan")));
+    d.key(Qt::Key_G);
+    d.rest();
     expectAllTidy(d, "generation");
     // Looking at another one takes nothing; a second press would.
     d.studio.activate(QStringLiteral("generation.0"));
@@ -138,6 +141,30 @@ TEST(PaceTest, WithoutAShownRateNoFrameIsInvented) {
     EXPECT_FALSE(d.view().edits().pacing.cap);
     d.studio.edited(QStringLiteral("brief.shown"), QStringLiteral("20"));
     EXPECT_FALSE(d.view().edits().goal.brief->shown) << "under the target";
+}
+
+TEST(PaceTest, SyncAndModeAreSetByPress) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/chalk-ridge.toml")});
+    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("30"));
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    const auto plan = [&] { return d.view().edits().pacing.cap->plan; };
+    d.click(d.window->easel(), QStringLiteral("pace.sync"));
+    ASSERT_TRUE(d.view().edits().pacing.cap);
+    const auto first = plan();
+    d.click(d.window->easel(), QStringLiteral("pace.mode"));
+    EXPECT_NE(plan().refresh, first.refresh);
+    EXPECT_EQ(plan().sync, first.sync);
+    const auto* own = d.view().get<results::OwnCap>();
+    ASSERT_TRUE(own != nullptr && own->offer);
+    EXPECT_EQ(own->offer->plan, plan()) << "what is predicted is what was set";
+    d.studio.undo();
+    d.rest();
+    EXPECT_EQ(plan(), first);
 }
 
 TEST(PaceTest, AHeadsetSeesItsRefreshes) {

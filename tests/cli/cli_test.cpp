@@ -180,13 +180,13 @@ TEST(CliTest, LimitsNamesWhatStandsBehind) {
 
 TEST(CliTest, TuneWalksTheWholePath) {
     const auto tuned =
-        cli(fmt::format("tune {} --target 60 --floor 45 --style quiet --seed 3 --json", demoArguments()));
+        cli(fmt::format("tune {} --target 60 --floor 40 --style quiet --seed 3 --json", demoArguments()));
     ASSERT_EQ(tuned.code, 0) << tuned.err;
     for (const char* piece :
          {"\"limits\"", "\"costs\"", "\"choice\"", "\"cap_fps\"", "\"wishes\"", "\"state\": \"met\""})
         EXPECT_NE(tuned.out.find(piece), std::string::npos) << piece;
     EXPECT_EQ(tuned.out,
-              cli(fmt::format("tune {} --target 60 --floor 45 --style quiet --seed 3 --json", demoArguments())).out)
+              cli(fmt::format("tune {} --target 60 --floor 40 --style quiet --seed 3 --json", demoArguments())).out)
         << "a seed gives the same answer";
     const auto text = cli(fmt::format("tune {} --target 60", demoArguments()));
     EXPECT_NE(text.out.find("What limits each part"), std::string::npos);

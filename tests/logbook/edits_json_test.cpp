@@ -27,6 +27,13 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(walk.store.apply(document::setPartColumn("scene")).has_value());
     ASSERT_TRUE(walk.store.apply(document::askStart(true)).has_value());
     ASSERT_TRUE(walk.store.apply(document::nameVariant({walk.ids()}, "copy route off")).has_value());
+    run::Brief shown = *walk.store.session().edits->goal.brief;
+    shown.shown = Fps(130);
+    ASSERT_TRUE(walk.store.apply(document::setBrief(shown)).has_value());
+    pace::CapPlan plan{Fps(70), run::Sync::Variable, Hertz(144)};
+    plan.generation = run::Generation{run::GenerationKind::External, 3, Fps(140), true};
+    ASSERT_TRUE(walk.store.apply(document::chooseCap({pace::CapSchool::Generation, plan, {}})).has_value());
+    EXPECT_EQ(walk.store.session().chosenVariant(true)->generation, plan.generation) << "and is ordered";
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
         ASSERT_TRUE(back.has_value()) << back.error().what;

@@ -173,7 +173,7 @@ TEST(CapTest, AProofMovesWhatIsExpectedNearIt) {
     EXPECT_LE(after.of(Figure::Average).high - after.of(Figure::Average).low,
               before.of(Figure::Average).high - before.of(Figure::Average).low);
     // What was foretold stands beside what was measured.
-    const auto own = ownOffer(replay, Fps(60), {});
+    const auto own = ownOffer(replay, {Fps(60)}, {});
     ASSERT_TRUE(own.measured && own.foretold);
     EXPECT_DOUBLE_EQ(own.foretold->of(Figure::OnePercentLow).middle, told.of(Figure::OnePercentLow).middle);
 }
@@ -201,10 +201,10 @@ TEST(CapTest, WhatWasRunIsKeptUnlessAnotherIsWorthMore) {
 
 TEST(CapTest, ACapOfOnesOwnIsPredictedAndJudgedLikeTheOthers) {
     const auto replay = replayed(flatCapture(5, 6000, 3, 4.9), window, briefOf(60));
-    const auto own = ownOffer(replay, Fps(143), {});
+    const auto own = ownOffer(replay, {Fps(143), run::Sync::Variable}, {});
     EXPECT_EQ(own.school, CapSchool::Own);
     EXPECT_EQ(own.conflict, CapConflict::InsideMargin);
-    EXPECT_FALSE(ownOffer(replay, Fps(90), {}).conflict);
+    EXPECT_FALSE(ownOffer(replay, {Fps(90), run::Sync::Variable}, {}).conflict);
 }
 
 TEST(CapTest, RulesAreReadWithTheirPlaces) {

@@ -41,6 +41,31 @@ WishState ofRates(std::initializer_list<double> after, double target) {
 
 } // namespace
 
+TEST(ProofTest, AShownRateIsAGoalOfItsOwn) {
+    const auto summary = *frames::summarize(std::vector<double>(3000, 15.0));
+    std::vector<frames::PartHeld> parts{{"whole", 3000, Fps(66), 1, Fps(66)}};
+    run::Brief brief;
+    brief.target = Fps(60);
+    brief.shown = Fps(130);
+    const auto stateAt = [&](double shown) {
+        std::vector<Side> sides;
+        for (std::uint64_t i = 0; i < 6; ++i)
+            sides.push_back({{seededIdSource(i + 1)()},
+                             i >= 3,
+                             &summary,
+                             &parts,
+                             Fps(i >= 3 ? shown + 0.1 * static_cast<double>(i) : 66)});
+        const auto proof = *prove(sides, brief, {});
+        EXPECT_EQ(proof.wishes.front().state, WishState::Met) << "the base";
+        EXPECT_EQ(proof.wishes.back().wish, Wish::Shown);
+        return proof.wishes.back().state;
+    };
+    EXPECT_EQ(stateAt(129.5), WishState::Met) << "from 99%";
+    EXPECT_EQ(stateAt(120), WishState::NotMet);
+    brief.shown.reset();
+    EXPECT_EQ(ofRates({66, 66.1, 66.2}, 60), WishState::Met);
+}
+
 // A rate that lies just where it counts as held (99% of the target) must not be called met more often than 2.5% of the
 // time, whatever number of looks it takes; 2.7% leaves two standard errors of 10,000 proofs.
 TEST(ProofTest, ARateAtItsBoundIsCalledMetInOneOfFortyProofs) {

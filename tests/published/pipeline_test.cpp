@@ -78,3 +78,54 @@ TEST(PublishedPipelineTest, RandomWorkFollowsTheProductForm) {
         EXPECT_NEAR(all.back().gpuEnd / 400000, wanted, 0.15) << c << " " << g << " " << q;
     }
 }
+
+// Lindley (1952): a wait is the one before plus the service before, less the time between, never under 0.
+TEST(PublishedPipelineTest, WaitsBehindALimiterFollowLindley) {
+    RandomStream s(3, "service");
+    Pipeline p;
+    p.limiterMs = 10;
+    p.framesInFlight = p.images = 15;
+    FramePipeline frames(p);
+    double wait = 0, before = 0;
+    for (int i = 0; i < 20000; ++i) {
+        const double service = s.exponential(6);
+        frames.start();
+        frames.cpu(0);
+        const auto frame = frames.gpu(service);
+        wait = i == 0 ? 0 : std::max(0.0, wait + before - 10);
+        if (wait > 130) return; // so many wait that the limiter itself is held back
+        ASSERT_NEAR(frame.gpuStart - frame.cpuEnd, wait, 1e-6) << i;
+        before = service;
+    }
+}
+
+// Kendall (1953), D/M/1: with x = exp(-(1 - x) / load), the mean wait is x / (1 - x) services. Pollaczek (1930) and
+// Khinchine (1932), M/D/1: load / (2 (1 - load)) services. Both from memory; the CPU that is never idle gives Poisson
+// arrivals.
+TEST(PublishedPipelineTest, MeanWaitsAreThoseOfTheQueue) {
+    constexpr int n = 400000;
+    Pipeline p;
+    p.framesInFlight = p.images = 15;
+    for (const double load : {0.4, 0.6}) {
+        RandomStream s(11, "queue");
+        double x = 0.5;
+        for (int i = 0; i < 200; ++i) x = std::exp(-(1 - x) / load);
+        p.limiterMs = 10;
+        FramePipeline regular(p);
+        p.limiterMs.reset();
+        FramePipeline random(p);
+        double waits = 0, poisson = 0;
+        for (int i = 0; i < n; ++i) {
+            regular.start();
+            regular.cpu(0);
+            const auto frame = regular.gpu(s.exponential(10 * load));
+            waits += frame.gpuStart - frame.cpuEnd;
+            random.start();
+            random.cpu(s.exponential(10));
+            const auto other = random.gpu(10 * load);
+            poisson += other.gpuStart - other.cpuEnd;
+        }
+        EXPECT_NEAR(waits / n, x / (1 - x) * 10 * load, 0.03 * 10 * load) << load;
+        EXPECT_NEAR(poisson / n, load / (2 * (1 - load)) * 10 * load, 0.03 * 10 * load) << load;
+    }
+}

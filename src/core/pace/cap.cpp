@@ -133,8 +133,8 @@ double worthOf(const run::Brief& brief, const CapPrediction& p) {
     return 0.25 * at(-0.55) + 0.5 * at(0) + 0.25 * at(0.55);
 }
 
-CapOffer ownOffer(const Replay& replay, std::optional<Fps> cap, const CapRules& rules) {
-    return offerOf(replay, CapSchool::Own, planFor(cap, replay.panel, replay.brief.style, rules.limiterErrorMs), rules);
+CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules) {
+    return offerOf(replay, CapSchool::Own, plan, rules);
 }
 
 CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context) {

@@ -93,9 +93,9 @@ void FramePipeline::show() {
         last = shownAt(m_now.ready + i * m_basePeriodMs / shownFrames, last);
         m_invented.push_back(last);
     }
-    // The rendered frame is held back behind what was invented from it.
-    m_now.shown = shownAt(m_now.ready + (shownFrames - 1) * m_basePeriodMs / shownFrames, last);
-    m_now.shown = std::max(m_now.shown, heldUntil(run::LimiterPlace::Compositor, back(1).shown));
+    // The rendered frame is held back behind what was invented from it, and by a limiter at the panel.
+    const double held = m_now.ready + (shownFrames - 1) * m_basePeriodMs / shownFrames;
+    m_now.shown = shownAt(std::max(held, heldUntil(run::LimiterPlace::Compositor, back(1).shown)), last);
     if (!m_pipeline.display.headset) return;
     // The runtime fills every refresh that no frame was ready for.
     const double refresh = m_pipeline.display.shortestMs;

@@ -62,6 +62,13 @@ std::optional<Hertz> headsetMode(const std::optional<display::Panel>& panel, Fps
     return std::nullopt;
 }
 
+std::vector<run::Sync> syncsOf(const std::optional<display::Panel>& panel) {
+    if (panel && panel->headset) return {run::Sync::None};
+    if (panel && panel->variable)
+        return {run::Sync::None, run::Sync::Variable, run::Sync::VariableTearing, run::Sync::Fixed};
+    return {run::Sync::None, run::Sync::Fixed, run::Sync::Latest};
+}
+
 CapPlan planFor(std::optional<Fps> cap, const std::optional<display::Panel>& panel, run::Style style,
                 double limiterErrorMs) {
     const auto modes = modesOf(panel);

@@ -57,6 +57,22 @@ std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::C
     return {};
 }
 
+std::string syncName(const Words& w, run::Sync sync) {
+    switch (sync) {
+    case run::Sync::None:
+        return w.say("off: tears");
+    case run::Sync::Fixed:
+        return w.say("on: whole refreshes");
+    case run::Sync::Latest:
+        return w.say("newest at a refresh");
+    case run::Sync::Variable:
+        return w.say("variable");
+    case run::Sync::VariableTearing:
+        return w.say("variable, tears above");
+    }
+    return {};
+}
+
 std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
     std::string cap = plan.cap ? w.say("cap {} fps", wishFps(*plan.cap)) : w.say("no cap");
     if (plan.generation) cap = w.say("base {}, shown \u00d7{}", cap, plan.generation->multiplier);
@@ -149,8 +165,11 @@ Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& ru
             w.say("The uncapped runs are replayed in time through CPU, GPU and display, as late as limiters are. A log "
                   "cannot tell which slow frames are background work that idle time would serve, nor what clocks do "
                   "with the slack; hence bands. 94 of 100 proofs of simulated games fell into theirs."),
-            offer.measured ? w.say("It was run: the proof stands beside the prediction.")
-                           : w.say("It is a prediction until it is run.")};
+            (offer.measured ? w.say("It was run: the proof stands beside the prediction.")
+                            : w.say("It is a prediction until it is run.")) +
+                " " +
+                w.say("Set it in the game's own limiter where there is one: a driver's or an outer one holds finished "
+                      "work back, which answers later.")};
 }
 
 } // namespace impasto::wording

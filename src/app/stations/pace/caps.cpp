@@ -77,24 +77,37 @@ void capKnob(Sheet& sheet, const View& view, const Scale& x, double top, double 
     }
 }
 
-} // namespace
+/// How the frames are shown with the cap, to be set otherwise by a press; gives where the words begin.
+double shownHow(Sheet& sheet, const View& view, double y) {
+    const auto plan = shownPlan(view);
+    const auto panel = view.session.panel();
+    double right = sheet.width() - 24;
+    if (!panel || panel->headset) return right;
+    const auto word = [&](const char* id, const QString& name, const QString& text) {
+        const double wide = textWidth(text, Type::BodyBold);
+        sheet.text(right - wide, y, text, Type::BodyBold);
+        sheet.line({right - wide, y + 17}, {right, y + 17}, Ink::Ink, 1.2);
+        Hot h;
+        h.id = QLatin1String(id);
+        h.name = name;
+        h.role = Role::Row;
+        h.rect = QRectF(right - wide - 3, y - 2, wide + 6, 21);
+        h.hint = say("Press for the next one");
+        sheet.hot(h);
+        right -= wide + 10;
+    };
+    if (pace::modesOf(panel).size() > 1)
+        word("pace.mode", say("The panel's mode"),
+             say("%1 Hz").arg(qs(wording::wishFps(Fps(plan.refresh.value_or(panel->refresh).value())))));
+    word("pace.sync", say("Sync"), qs(wording::syncName(view.w, plan.sync)));
+    const QString name = say("sync");
+    right -= textWidth(name, Type::Body);
+    sheet.text(right, y, name, Type::Body, Ink::Muted);
+    return right - 12;
+}
 
-void drawCaps(Sheet& sheet, const View& view, double top) {
-    const auto& cap = *view.get<results::CapView>();
-    const Scale x = paceCapScale(view, sheet.size());
-    const double left = x.fromPx, right = x.toPx, bottom = sheet.height() - 44;
-    double low = 1e9, high = 0;
-    for (const auto& p : cap.curve) {
-        high = std::max(high, p.average().value());
-        low = std::min(low, p.of(pace::Figure::TenthPercentLow).middle);
-    }
-    const auto& brief = *view.edits().goal.brief;
-    if (brief.floor()) low = std::min(low, brief.floor()->value());
-    low = std::min(low, brief.target.value());
-    high = std::max(high, brief.target.value());
-    const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
-    const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
-    axes(sheet, x, y, step);
+/// Average and lows with their bands; what was run stands as a ring on the prediction.
+void predictions(Sheet& sheet, const results::CapView& cap, const Scale& x, const Scale& y) {
     const auto band = [&](pace::Figure figure, Ink ink) {
         QPolygonF area;
         const auto at = [&](const pace::CapPrediction& p, double value) {
@@ -123,21 +136,11 @@ void drawCaps(Sheet& sheet, const View& view, double top) {
         if (points.size() < 2) return;
         const double at = std::max(points.last().y() - 9, lastLabel + 18);
         lastLabel = at;
-        sheet.text(right + 10, at, text, type);
+        sheet.text(x.toPx + 10, at, text, type);
     };
     endLabel(average, say("average"), Type::BodyBold);
     endLabel(one, say("1% low"), Type::Body);
     endLabel(tenth, say("0.1% low"), Type::Body);
-    sheet.line({left, y.px(brief.target.value())}, {right, y.px(brief.target.value())}, Ink::Over, 1.4);
-    sheet.text(left + 8, y.px(brief.target.value()) - 18, say("target %1").arg(qs(wording::wishFps(brief.target))),
-               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
-    if (brief.floor() && brief.floor()->value() > y.fromValue &&
-        std::abs(y.px(brief.floor()->value()) - y.px(brief.target.value())) > 20) {
-        sheet.line({left, y.px(brief.floor()->value())}, {right, y.px(brief.floor()->value())}, Ink::Over, 1.2, {5, 4});
-        sheet.text(left + 8, y.px(brief.floor()->value()) - 18,
-                   say("lowest acceptable %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over,
-                   Align::Left, 0, Ink::Paper);
-    }
     // What was run stands as a point on the prediction.
     for (const auto& proven : cap.replay.proven) {
         const auto rate = proven.plan.pacedTo();
@@ -148,13 +151,45 @@ void drawCaps(Sheet& sheet, const View& view, double top) {
                 sheet.circle({x.px(rate->value()), y.px(value)}, 4, Ink::Paper, Ink::Ink);
         }
     }
+}
+
+} // namespace
+
+void drawCaps(Sheet& sheet, const View& view, double top) {
+    const auto& cap = *view.get<results::CapView>();
+    const Scale x = paceCapScale(view, sheet.size());
+    const double left = x.fromPx, right = x.toPx, bottom = sheet.height() - 44;
+    double low = 1e9, high = 0;
+    for (const auto& p : cap.curve) {
+        high = std::max(high, p.average().value());
+        low = std::min(low, p.of(pace::Figure::TenthPercentLow).middle);
+    }
+    const auto& brief = *view.edits().goal.brief;
+    if (brief.floor()) low = std::min(low, brief.floor()->value());
+    low = std::min(low, brief.target.value());
+    high = std::max(high, brief.target.value());
+    const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
+    const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
+    axes(sheet, x, y, step);
+    predictions(sheet, cap, x, y);
+    sheet.line({left, y.px(brief.target.value())}, {right, y.px(brief.target.value())}, Ink::Over, 1.4);
+    sheet.text(left + 8, y.px(brief.target.value()) - 18, say("target %1").arg(qs(wording::wishFps(brief.target))),
+               Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
+    if (brief.floor() && brief.floor()->value() > y.fromValue &&
+        std::abs(y.px(brief.floor()->value()) - y.px(brief.target.value())) > 20) {
+        sheet.line({left, y.px(brief.floor()->value())}, {right, y.px(brief.floor()->value())}, Ink::Over, 1.2, {5, 4});
+        sheet.text(left + 8, y.px(brief.floor()->value()) - 18,
+                   say("lowest acceptable %1").arg(qs(wording::wishFps(*brief.floor()))), Type::BodyBold, Ink::Over,
+                   Align::Left, 0, Ink::Paper);
+    }
     flags(sheet, view, x, top);
     capKnob(sheet, view, x, top, bottom);
+    const double words = shownHow(sheet, view, sheet.height() - 22);
     sheet.text(24, sheet.height() - 22,
                cap.replay.proven.empty()
                    ? say("Bands: where 94 of 100 proofs fall. A cap is a prediction until it has been run.")
                    : say("Bands: where 94 of 100 proofs fall. Rings: what was proven."),
-               Type::Body, Ink::Muted, Align::Left, sheet.width() - 40);
+               Type::Body, Ink::Muted, Align::Left, words - 24);
 }
 
 Scale paceCapScale(const View& view, QSizeF size) {

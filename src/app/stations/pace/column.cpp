@@ -46,7 +46,7 @@ double predictionLines(Sheet& sheet, const View& view, const pace::CapOffer& off
 
 Drawing layoutPaceColumn(const View& view, QSizeF size) {
     if (view.get<results::Worn>() != nullptr && view.edits().goal.brief) return layoutWornColumn(view, size);
-    if (view.state<PaceState>().face == PaceFace::Generation && shownGeneration(view) != nullptr)
+    if (paceFace(view) == PaceFace::Generation && shownGeneration(view) != nullptr)
         return layoutGenerationColumn(view, size);
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;

@@ -87,7 +87,8 @@ void cell(Sheet& sheet, const View& view, const pace::GenerationOffer& offer, st
     h.name = say("%1, %2").arg(qs(wording::generationLine(view.w, offer)),
                                qs(wording::generationPlace(view.w, offer.generation())));
     h.rect = r;
-    h.hint = say("Look at it; Return on it takes it");
+    h.role = Role::Row;
+    h.hint = say("Look at it; pressed again it is taken");
     sheet.hot(h);
 }
 

@@ -4,11 +4,18 @@
 
 namespace impasto::app {
 
+PaceFace paceFace(const View& view) {
+    if (const auto& face = view.state<PaceState>().face) return *face;
+    const auto& cap = view.edits().pacing.cap;
+    const bool invents = cap ? cap->plan.generation.has_value() : results::bestGeneration(*view.results) != nullptr;
+    return invents ? PaceFace::Generation : PaceFace::Caps;
+}
+
 pace::CapPlan shownPlan(const View& view) {
     const auto& brief = view.edits().goal.brief;
     if (const auto& dragged = view.state<PaceState>().dragged; dragged && brief)
         return pace::planFor(Fps(*dragged), view.session.panel(), brief->style, view.rules.limiterErrorMs);
-    if (view.state<PaceState>().face == PaceFace::Generation) {
+    if (paceFace(view) == PaceFace::Generation) {
         const auto* generation = shownGeneration(view);
         return generation == nullptr ? pace::CapPlan{} : generation->plan;
     }
@@ -29,7 +36,7 @@ std::optional<Fps> shownCap(const View& view) {
 }
 
 void drawPaceFaces(Sheet& sheet, const View& view) {
-    const bool generation = view.state<PaceState>().face == PaceFace::Generation;
+    const bool generation = paceFace(view) == PaceFace::Generation;
     const QString hint = say("G: the other one");
     const double left = sheet.choice(sheet.width() - 20, 14, QStringLiteral("pace.face.generation"), say("generation"),
                                      hint, generation);
@@ -46,7 +53,7 @@ Drawing layoutPace(const View& view, QSizeF size) {
                       "rules side by side.")
                 : say("The choice was read off a counter: without its frames no cap can be tried on them. Drop a log "
                       "of it to see them."));
-    if (view.state<PaceState>().face == PaceFace::Generation && view.get<pace::GenerationPlan>() != nullptr)
+    if (paceFace(view) == PaceFace::Generation && view.get<pace::GenerationPlan>() != nullptr)
         return layoutGeneration(view, size);
     Sheet sheet(size);
     const auto cap = shownCap(view);
@@ -70,7 +77,7 @@ Drawing layoutPace(const View& view, QSizeF size) {
         drawCaps(sheet, view, 100);
     const QString hint = say("V: the other picture");
     const double left = sheet.choice(size.width() - 16, 62, QStringLiteral("pace.frames"), say("frames"), hint, frames);
-    sheet.choice(left, 62, QStringLiteral("pace.caps"), say("caps"), hint, !frames);
+    sheet.choice(left, 62, QStringLiteral("pace.caps"), say("curves"), hint, !frames);
     return sheet.take();
 }
 

@@ -8,7 +8,7 @@ namespace impasto::app {
 enum class PaceFace { Caps, Generation };
 
 struct PaceState {
-    PaceFace face = PaceFace::Caps;
+    std::optional<PaceFace> face;          // none: what is chosen, or is to be taken
     std::optional<std::size_t> generation; // that is looked at, of the plan's; none: the chosen or the best one
     std::size_t frame = 0;                 // that is followed, of the replay
     std::optional<double> dragged;         // the cap under the hand, fps
@@ -25,6 +25,7 @@ std::optional<Fps> shownCap(const View& view);
 Scale paceCapScale(const View& view, QSizeF size);
 /// Ten frames on their rows; gives their end.
 double drawFrames(Sheet& sheet, const View& view, double top);
+PaceFace paceFace(const View& view);
 /// Caps, or plans with invented frames, at the right of the title.
 void drawPaceFaces(Sheet& sheet, const View& view);
 /// The cap against average, lows and goals.

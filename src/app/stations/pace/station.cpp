@@ -67,6 +67,33 @@ void takeOwn(Studio& s, std::optional<Fps> cap) {
     s.apply(document::chooseCap({pace::CapSchool::Own, plan, results::standingOf(*view.results).ofCap()}));
 }
 
+/// Another sync or mode for the cap that is shown.
+void takeChanged(Studio& s, void (*change)(pace::CapPlan&, const std::optional<display::Panel>&)) {
+    const auto& view = s.view();
+    if (view.get<results::CapView>() == nullptr) return;
+    auto plan = shownPlan(view);
+    change(plan, view.session.panel());
+    s.apply(document::chooseCap({pace::CapSchool::Own, plan, results::standingOf(*view.results).ofCap()}));
+}
+
+void nextSync(Studio& s, Q) {
+    takeChanged(s, [](pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
+        const auto all = pace::syncsOf(panel);
+        const auto it = std::find(all.begin(), all.end(), plan.sync);
+        plan.sync = it == all.end() || it + 1 == all.end() ? all.front() : *(it + 1);
+        if (!plan.refresh && panel) plan.refresh = pace::modesOf(panel).back();
+    });
+}
+
+void nextMode(Studio& s, Q) {
+    takeChanged(s, [](pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
+        const auto modes = pace::modesOf(panel);
+        if (modes.empty()) return;
+        const auto it = std::upper_bound(modes.begin(), modes.end(), plan.refresh.value_or(panel->refresh));
+        plan.refresh = it == modes.end() ? modes.front() : *it;
+    });
+}
+
 void typeCap(Studio& s, Q, Q text) {
     const auto number = typedNumber(QString(text).remove(QStringLiteral("fps")));
     const bool none = text.trimmed().isEmpty() || text.trimmed() == say("none");
@@ -119,7 +146,7 @@ void showFace(Studio& s, PaceFace face) {
 }
 
 void otherFace(Studio& s) {
-    const bool caps = s.state<PaceState>().face == PaceFace::Caps;
+    const bool caps = paceFace(s.view()) == PaceFace::Caps;
     showFace(s, caps ? PaceFace::Generation : PaceFace::Caps);
 }
 
@@ -177,6 +204,8 @@ Station paceStation() {
                      {"pace.knob", nullptr, nullptr, stepCap, dragCap},
                      {"pace.face.caps", [](Studio& s, Q) { showFace(s, PaceFace::Caps); }},
                      {"pace.face.generation", [](Studio& s, Q) { showFace(s, PaceFace::Generation); }},
+                     {"pace.sync", nextSync},
+                     {"pace.mode", nextMode},
                      {"generation.", pickGeneration},
                      {"generation.take", takeGeneration},
                      {"worn.", wearAt},

@@ -141,6 +141,7 @@ void refreshes(Sheet& sheet, const View& view, const results::Worn& worn, double
         h.id = QStringLiteral("worn.") + QString::number(rate.mode.value());
         h.name = say("%1 Hz: %2 on time").arg(rate.mode.value()).arg(qs(wording::percent(rate.onTime)));
         h.rect = QRectF(x - 6, at - 4, w + 12, 26);
+        h.role = Role::Row;
         h.hint = say("Press to make it the target");
         sheet.hot(h);
         at += 34;

@@ -55,7 +55,7 @@ const pace::GenerationOffer* bestGeneration(const Results& results) {
 }
 
 std::vector<Stage> generationStages() {
-    return {stage("generation", {Part::Answers, Part::Machine, Part::Game, Part::Target, Part::Wishes, Part::LowRule},
+    return {stage("generation", {Part::Answers, Part::Machine, Part::Game},
                   {use<CapView>(), use<CheckRuns>(), use<AfterRuns>(), useOf<RunFrames, AfterRuns>()}, plan)};
 }
 

@@ -9,10 +9,10 @@ Maybe<Worn> worn(const Inputs& in, const Context&) {
     const auto& brief = in.brief();
     const auto &checks = in.get<CheckRuns>()->ids, &baseline = in.get<BaselineRuns>()->ids;
     const auto& ids = checks.empty() ? baseline : checks;
-    if (!panel || !panel->headset || !brief || ids.empty()) return std::shared_ptr<const Worn>();
+    const auto* order = ids.empty() ? nullptr : in.orderOf(ids.back());
+    if (!panel || !panel->headset || !brief || order == nullptr) return std::shared_ptr<const Worn>();
     const auto* frames = in.of<RunFrames>(ids.back());
-    const auto* order = in.orderOf(ids.back());
-    if (frames == nullptr || order == nullptr) return std::shared_ptr<const Worn>();
+    if (frames == nullptr) return std::shared_ptr<const Worn>();
     const std::array<pace::UncappedRun, 1> runs{{{frames->capture.get(), order->variant}}};
     const auto replay =
         pace::replayOf(runs, panel, *brief, pace::clocksOf(*frames->capture, order->conditions, brief->style));

@@ -56,7 +56,7 @@ Maybe<OwnCap> ownCap(const Inputs& in, const Context&) {
     const auto* view = in.get<CapView>();
     const auto& cap = in.cap();
     if (view != nullptr && cap && cap->school == pace::CapSchool::Own)
-        own.offer = pace::ownOffer(view->replay, cap->plan.pacedTo(), in.capRules());
+        own.offer = pace::ownOffer(view->replay, cap->plan, in.capRules());
     return std::make_shared<const OwnCap>(std::move(own));
 }
 

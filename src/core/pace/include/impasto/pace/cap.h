@@ -47,7 +47,7 @@ inline constexpr double worthAProof = 0.02;
 /// counts as it was measured, and another is first only where it is worth 2% more. None for a headset.
 CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context = {});
 /// A cap of one's own, as the schools' are.
-CapOffer ownOffer(const Replay& replay, std::optional<Fps> cap, const CapRules& rules);
+CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules);
 /// Predictions over a range of caps, for the picture.
 std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::size_t points, const CapRules& rules,
                                  const Context& context);

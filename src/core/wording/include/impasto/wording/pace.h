@@ -8,6 +8,7 @@
 namespace impasto::wording {
 
 std::string capRule(const Words& w, pace::CapSchool school);
+std::string syncName(const Words& w, run::Sync sync);
 std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::CapRules& rules);
 /// "cap 40 fps, variable refresh", "60 Hz by sync, no cap".
 std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel);
