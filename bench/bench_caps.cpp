@@ -101,8 +101,9 @@ void report(const std::vector<Outcome>& all, bool scores) {
 } // namespace
 
 int main(int count, char** arguments) {
-    const std::uint64_t first = count > 1 ? std::stoull(arguments[1]) : 1;
-    const std::size_t cases = count > 2 ? std::stoul(arguments[2]) : 4;
+    const bool said = count > 2 && arguments[1][0] != '-';
+    const std::uint64_t first = said ? std::stoull(arguments[1]) : 1;
+    const std::size_t cases = said ? std::stoul(arguments[2]) : 4;
     const auto rules = pace::parseCapRules(*readFile(data / "cap_rules.toml"), "cap_rules.toml");
     if (!rules) return 1;
     std::vector<std::vector<Outcome>> made(cases);

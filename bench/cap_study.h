@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <filesystem>
+#include <fmt/core.h>
 #include <impasto/base/file.h>
 #include <impasto/base/random.h>
 #include <impasto/pace/cap.h>

@@ -208,7 +208,8 @@ TEST(HeadsetTest, TheRecordedRateIsAsRecorded) {
     EXPECT_FALSE(now.cpuOnTime);
     EXPECT_NEAR(now.gpuOnTime, 1, 1e-9);
     EXPECT_EQ(lateFrames(replay, Hertz(90)).size(), 400U);
-    EXPECT_GT(rates[0].onTime, 0.98) << "at 72 Hz they fit";
+    EXPECT_NEAR(rates[0].onTime, 0.9, 0.03) << "what the CPU took beyond a refresh is not told: nothing is promised";
+    EXPECT_LE(rates[3].onTime, now.onTime) << "and no faster rate does better";
 }
 
 TEST(HeadsetTest, FoveationHelpsOnlyWhereTheCpuHasRoom) {

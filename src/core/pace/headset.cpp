@@ -74,8 +74,15 @@ std::vector<WornRate> wornRates(const Replay& replay) {
             total += ms;
         }
         for (double* share : {&rate.full, &rate.half, &rate.third}) *share /= total;
-        rate.holds = rate.onTime >= replay.brief.wishedOnTime();
         out.push_back(rate);
+    }
+    const auto recorded =
+        std::find_if(out.begin(), out.end(), [&](const WornRate& rate) { return run.refresh == rate.mode; });
+    for (auto& rate : out) {
+        // Of a CPU that is not told nothing says that it is faster than it was.
+        if (!replay.cpuTold && recorded != out.end() && rate.mode > recorded->mode)
+            rate.onTime = std::min(rate.onTime, recorded->onTime);
+        rate.holds = rate.onTime >= replay.brief.wishedOnTime();
     }
     return out;
 }

@@ -135,7 +135,8 @@ void partWork(const Replay& replay, RecordedRun& run, const RawRun& raw) {
             double idle = 0;
             for (std::size_t j = from; j <= i; ++j) idle += gap[j];
             idle /= static_cast<double>(i - from + 1);
-            out.events.push_back({run.startMs[i], over[i], !replay.lanes || idle < busyGapMs});
+            const bool told = &out != &run.cpu || replay.cpuTold;
+            out.events.push_back({run.startMs[i], over[i], told && (!replay.lanes || idle < busyGapMs)});
         }
     };
     if (replay.lanes)
@@ -203,13 +204,13 @@ class EventFlow {
     double m_perMs = 0, m_backlog = 0;
 };
 
-/// Where a headset's log holds no CPU work: what its late frames say of it.
+/// Where a headset's log holds no CPU work: the most that its late frames may have taken, so that no rate is promised
+/// that was not seen.
 std::vector<double> lateWork(const std::vector<double>& frameMs, const std::vector<double>& gpuMs, double refreshMs) {
-    std::vector<double> out(frameMs.size());
+    std::vector<double> out(frameMs.size(), 0.05); // some, so that one frame a refresh begins
     for (std::size_t i = 0; i < out.size(); ++i) {
         const auto stays = std::lround(frameMs[i] / refreshMs);
-        if (stays >= 2 && gpuMs[i] < 0.98 * refreshMs)
-            out[i] = std::max(0.0, 1.02 * static_cast<double>(stays - 1) * refreshMs - gpuMs[i]);
+        if (stays >= 2 && gpuMs[i] < 0.98 * refreshMs) out[i] = 0.99 * static_cast<double>(stays) * refreshMs;
     }
     return out;
 }

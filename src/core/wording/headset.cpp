@@ -54,10 +54,10 @@ Why whyHeadset(const Words& w, Hertz mode, bool cpuTold) {
                   "frame that misses its refresh is replaced by one that the runtime makes: two refreshes long is half "
                   "rate, three a third.",
                   ms(1000 / mode.value())),
-            cpuTold
-                ? w.say("CPU and GPU work are from the log.")
-                : w.say("The CPU's reading stands at whole refreshes: it is a wait. A frame that came late without "
-                        "the GPU's fault is counted as the CPU's; at faster rates more may come late than is said."),
+            cpuTold ? w.say("CPU and GPU work are from the log.")
+                    : w.say("The CPU's reading stands at whole refreshes: it is a wait. A frame that came late without "
+                            "the GPU's fault is the CPU's, which may have taken nearly all of the time that it stayed: "
+                            "at slower rates more may be on time than is said, at faster ones fewer."),
             w.say("The rate it was recorded at is as recorded; others are predictions until they are run.")};
 }
 

@@ -122,7 +122,8 @@ void alongRoute(Sheet& sheet, const View& view, const results::Worn& worn, doubl
 /// Every refresh on one on-time axis; the goal as a line.
 void refreshes(Sheet& sheet, const View& view, const results::Worn& worn, double x, double y, double w) {
     sheet.text(x, y, say("Refresh choices"), Type::Heading);
-    sheet.text(x + w, y + 2, say("on time, worst part"), Type::Small, Ink::Muted, Align::Right);
+    sheet.text(x + w, y + 2, worn.cpu ? say("on time, worst part") : say("on time, worst part; slower: at least"),
+               Type::Small, Ink::Muted, Align::Right);
     const double left = x + 112, right = x + w - 60, top = y + 28;
     const Scale axis{0, 1, left, right};
     double at = top;
@@ -245,7 +246,7 @@ Drawing layoutWornColumn(const View& view, QSizeF size) {
     const auto* rate = rateOf(worn);
     double y = 16;
     if (rate != nullptr) {
-        sheet.text(x, y, say("At %1 Hz, replayed").arg(qs(wording::wishFps(Fps(worn.mode.value())))), Type::Heading);
+        sheet.text(x, y, say("At %1 Hz").arg(qs(wording::wishFps(Fps(worn.mode.value())))), Type::Heading);
         y += 26;
         const auto line = [&](const QString& name, double share) {
             sheet.row(x, y, w, name, qs(wording::percent(share)), Type::BodyBold);
@@ -260,9 +261,12 @@ Drawing layoutWornColumn(const View& view, QSizeF size) {
             const pace::WornRate* slower = nullptr;
             for (const auto& other : worn.rates)
                 if (other.holds && other.mode < worn.mode) slower = &other;
+            const bool unknown = !worn.cpu && rate->gpuOnTime >= view.edits().goal.brief->wishedOnTime();
             y = sheet.wrapped(
                     x, y, w,
-                    slower == nullptr
+                    unknown ? say("The GPU's work fits: what comes late is the CPU's, and its readings do not tell by "
+                                  "how much. Lower what costs the CPU, or try a slower rate.")
+                    : slower == nullptr
                         ? say("No rate of this headset holds with these settings: the size of the picture is "
                               "the first lever, cars, mirrors and crowds the CPU's.")
                         : say("%1 Hz holds with these settings.").arg(qs(wording::wishFps(Fps(slower->mode.value())))),

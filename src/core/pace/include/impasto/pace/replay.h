@@ -78,8 +78,8 @@ struct ProvenCap {
 struct Replay {
     std::vector<RecordedRun> runs;
     bool lanes = false; // CPU and GPU work apart
-    // Else the CPU's reading was a wait: a frame that came late without the GPU's fault is the CPU's, just over the
-    // refresh that it missed; of the others nothing is known.
+    // Else the CPU's reading was a wait: a frame that came late without the GPU's fault is the CPU's, by as much as it
+    // can have been; of the others nothing is known.
     bool cpuTold = true;
     int framesInFlight = 3; // fitted to the runs
     double copyMs = 0;      // a stage after the GPU, where the runs are longer than without
