@@ -21,7 +21,7 @@ namespace {
 struct Options {
     std::string machine, game, style = "cinematic";
     double targetFps = 60;
-    std::optional<double> floorFps, goodEnough; // percent
+    std::optional<double> floorFps, shownFps, goodEnough; // percent
     std::uint64_t seed = 1;
     bool framesOnly = false, json = false;
 };
@@ -37,6 +37,7 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     run::Brief brief;
     brief.target = Fps(options.targetFps);
     if (options.floorFps) brief.lowestLow = Fps(*options.floorFps);
+    if (options.shownFps) brief.shown = Fps(*options.shownFps);
     brief.style = *run::styleOf(options.style);
     const std::size_t m = store.addMachine(described.machine), g = store.addGame(described.game);
     std::vector<document::Edit> edits{document::useMachine(m), document::useGame(g, described.game),
@@ -175,6 +176,7 @@ Command tuneCommand() {
              {"--game", "Game description, TOML", &o->game, {}, {}, true},
              {"--target", "Rate to hold, fps", &o->targetFps, std::pair(10.0, 1000.0), {}, true},
              {"--floor", "Lowest acceptable 1% low, fps", &o->floorFps, std::pair(1.0, 1000.0)},
+             {"--shown", "Also a rate to be shown, invented frames among them", &o->shownFps, std::pair(10.0, 2000.0)},
              {"--style",
               "What matters most",
               &o->style,

@@ -301,6 +301,44 @@ TEST(NextStepTest, AHeadsetIsOfferedItsModesAlone) {
     EXPECT_TRUE(offered == 72 || offered == 80 || offered == 90) << offered;
 }
 
+TEST(NextStepTest, ARateToBeShownEndsInAProofOfBothRates) {
+    for (const double shown : {120.0, 139.0, 400.0}) {
+        SessionStore store = demoStore();
+        const auto game = gameNamed("saltmarsh-courier.toml");
+        run::Brief brief;
+        brief.target = Fps(60);
+        brief.shown = Fps(shown);
+        for (const auto& edit : {useMachine(store.addMachine(machineNamed("fenwick-duo.toml"))),
+                                 useGame(store.addGame(game), game), setBrief(brief)})
+            ASSERT_TRUE(store.apply(edit).has_value());
+        Walk walk(store);
+        int steps = 0;
+        while (walk.next().action != Action::Done && walk.next().action != Action::LowerTarget && steps < 80) {
+            ASSERT_TRUE(walk.step());
+            ++steps;
+        }
+        ASSERT_LT(steps, 80) << shown << ": it never ends";
+        if (walk.next().action != Action::Done) continue;
+        // What is called held was: by the recordings.
+        const auto& s = walk.store.session();
+        const auto& cap = *s.edits->pacing.cap;
+        double sum = 0, runs = 0;
+        for (const auto& id : results::idsOf<results::ProofRuns>(walk.results()))
+            if (const auto* run = s.facts->run(id); s.orderOf(*run)->purpose == run::Purpose::ProofAfter) {
+                EXPECT_EQ(s.orderOf(*run)->variant.generation, cap.plan.generation);
+                sum += capture::shownRate(*run->capture).value();
+                ++runs;
+            }
+        if (s.edits->record.kept->held()) {
+            EXPECT_GE(sum / runs, 0.99 * shown);
+        }
+        EXPECT_TRUE(!s.edits->record.kept->held() || shown < 144) << "more than the panel shows";
+        if (shown < 130) {
+            EXPECT_TRUE(s.edits->record.kept->held()) << "two of 70, on the second GPU";
+        }
+    }
+}
+
 TEST(NextStepTest, TwoVariantsAreComparedOverAllTheirRuns) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::KeepResult));

@@ -85,7 +85,7 @@ TEST(SweepTest, EveryWayEndsAndHeldIsHeld) {
 // What the styles' words promise, with one game on one machine.
 TEST(SweepTest, StylesDoWhatTheirWordsPromise) {
     struct Ended {
-        double picture = 0, average = 0, cap = 0;
+        double picture = 0, average = 0, cap = 0, low = 0;
     };
     std::map<run::Style, Ended> ends;
     for (const auto style : run::allStyles) {
@@ -100,13 +100,21 @@ TEST(SweepTest, StylesDoWhatTheirWordsPromise) {
         ends[style] = {game::pictureValue(*session.game(), session.edits->settings.choice->values),
                        proof->averageAfter.estimate,
                        session.edits->pacing.cap->plan.pacedTo().value_or(Fps(0)).value()};
-        fmt::print("{:<12} {:.2f}% of the picture, {:.1f} fps, cap {:.1f}\n", run::keyOf(style),
-                   100 * ends[style].picture, ends[style].average, ends[style].cap);
+        for (const auto& run : proof->runs)
+            if (run.after) ends[style].low += run.low / static_cast<double>(proof->after);
+        fmt::print("{:<12} {:.2f}% of the picture, {:.1f} fps, 1% low {:.1f}, cap {:.1f}\n", run::keyOf(style),
+                   100 * ends[style].picture, ends[style].average, ends[style].low, ends[style].cap);
     }
-    // Competitive gives up picture for the best lows: the highest rate of all. The calm ones pace to the target.
-    for (const auto style : {run::Style::Cinematic, run::Style::Battery, run::Style::WeakMachine, run::Style::Quiet}) {
-        EXPECT_GE(ends[run::Style::Competitive].average, ends[style].average);
+    // Battery and quiet ask for no more heat than the target takes. Cinematic and a weak machine take more frames only
+    // for better lows, and no more than the competitive one, which takes the best lows of all.
+    for (const auto style : {run::Style::Battery, run::Style::Quiet})
         EXPECT_NEAR(ends[style].average, 60, 3.5) << run::keyOf(style);
+    for (const auto style : {run::Style::Cinematic, run::Style::WeakMachine}) {
+        EXPECT_GE(ends[run::Style::Competitive].average, ends[style].average - 1) << run::keyOf(style);
+        EXPECT_GE(ends[style].average, 59) << run::keyOf(style);
+        if (ends[style].average > 63.5) {
+            EXPECT_GT(ends[style].low, ends[run::Style::Battery].low) << run::keyOf(style);
+        }
     }
     EXPECT_GT(ends[run::Style::Competitive].average, 62);
     EXPECT_GE(ends[run::Style::WeakMachine].picture, ends[run::Style::Competitive].picture);

@@ -338,14 +338,11 @@ std::string tuneJson(const document::Session& session, const results::Results& r
     j["costs"] = costs == nullptr ? Json() : costsJson(*costs);
     j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, r);
     j["choice"] = choiceJson(session, r);
-    j["cap"] = session.edits->pacing.cap
-                   ? Json{{"school", pace::keyOf(session.edits->pacing.cap->school)},
-                          {"cap_fps", rate(session.edits->pacing.cap->plan.cap)},
-                          {"sync", run::keyOf(session.edits->pacing.cap->plan.sync)},
-                          {"refresh_hz", session.edits->pacing.cap->plan.refresh
-                                             ? Json(session.edits->pacing.cap->plan.refresh->value())
-                                             : Json()}}
-                   : Json();
+    j["cap"] = nullptr;
+    if (const auto& cap = session.edits->pacing.cap) {
+        j["cap"] = {{"school", pace::keyOf(cap->school)}};
+        j["cap"].update(capPlanJson(cap->plan));
+    }
     j["proof"] = proof == nullptr ? Json() : proofJson(*proof);
     j["reachable_fps"] = rate(results::reachableOf(r));
     const auto& kept = session.edits->record.kept;

@@ -17,16 +17,6 @@ Json bandJson(const pace::Band& band) {
     return {{"low", number(band.low)}, {"middle", number(band.middle)}, {"high", number(band.high)}};
 }
 
-Json planJson(const pace::CapPlan& plan) {
-    Json j{{"cap_fps", plan.cap ? number(plan.cap->value()) : Json()},
-           {"sync", run::keyOf(plan.sync)},
-           {"refresh_hz", plan.refresh ? number(plan.refresh->value()) : Json()}};
-    if (const auto& g = plan.generation)
-        j["generation"] = {
-            {"kind", run::keyOf(g->kind)}, {"multiplier", g->multiplier}, {"on_second_gpu", g->onSecondGpu}};
-    return j;
-}
-
 std::string_view conflictKey(pace::CapConflict conflict) {
     switch (conflict) {
     case pace::CapConflict::AbovePanel:
@@ -44,6 +34,16 @@ std::string_view conflictKey(pace::CapConflict conflict) {
 }
 
 } // namespace
+
+Json capPlanJson(const pace::CapPlan& plan) {
+    Json j{{"cap_fps", plan.cap ? number(plan.cap->value()) : Json()},
+           {"sync", run::keyOf(plan.sync)},
+           {"refresh_hz", plan.refresh ? number(plan.refresh->value()) : Json()}};
+    if (const auto& g = plan.generation)
+        j["generation"] = {
+            {"kind", run::keyOf(g->kind)}, {"multiplier", g->multiplier}, {"on_second_gpu", g->onSecondGpu}};
+    return j;
+}
 
 std::string_view keyOf(pace::FoveationAdvice advice) {
     switch (advice) {
@@ -72,7 +72,7 @@ std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers) 
     for (const auto& offer : offers.all) {
         Json each{{"school", pace::keyOf(offer.school)}, {"applies", offer.applies}};
         if (offer.applies) {
-            each["plan"] = planJson(offer.plan);
+            each["plan"] = capPlanJson(offer.plan);
             each["against_the_panel"] = offer.conflict ? Json(conflictKey(*offer.conflict)) : Json();
             each["holds"] = offer.held;
             each["worth"] = number(offer.worth);
@@ -94,7 +94,7 @@ std::string generationJson(const pace::Replay& replay, const pace::GenerationPla
            {"best", plan.best ? Json(*plan.best) : Json()},
            {"plans", Json::array()}};
     for (const auto& offer : plan.offers)
-        j["plans"].push_back({{"plan", planJson(offer.plan)},
+        j["plans"].push_back({{"plan", capPlanJson(offer.plan)},
                               {"base_fps", bandJson(offer.base)},
                               {"shown_fps", bandJson(offer.shown)},
                               {"slowest_part_fps", number(offer.slowestPart)},

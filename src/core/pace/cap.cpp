@@ -32,7 +32,7 @@ double wished(const run::Brief& brief, const Figures& f, std::optional<double> l
     case run::Style::Battery:
         return -watts;
     case run::Style::Quiet:
-        return 0.5 * low - 0.5 * watts;
+        return 0.5 * low - watts; // less heat first
     case run::Style::WeakMachine:
         return std::log(std::min(f.of(Figure::SlowestSecond), 1.1 * brief.target.value())) + 0.3 * low;
     case run::Style::Headset:
@@ -149,10 +149,13 @@ CapOffers offers(const Replay& replay, const CapRules& rules, const Context& con
     }
     for (const auto& [school, plan] : schoolPlans(replay, rules, others)) {
         if (context.cancelled()) return {};
-        if (plan)
-            out.all.push_back(offerOf(replay, school, *plan, rules));
-        else
+        const auto tried = std::find_if(others.begin(), others.end(),
+                                        [&plan = plan](const CapOffer& o) { return plan && o.plan == *plan; });
+        if (!plan)
             out.all.push_back({school, {}, false});
+        else
+            out.all.push_back(tried != others.end() ? *tried : offerOf(replay, school, *plan, rules));
+        out.all.back().school = school;
     }
     if (worn) return out;
     const auto* best = bestOf(out.all, others, false);

@@ -60,6 +60,16 @@ std::optional<NextStep> proofStep(const Session& session, const Results& r) {
     return std::nullopt;
 }
 
+/// A proof run of the chosen settings was made with the plan.
+bool wasProven(const Session& session, const pace::CapPlan& plan) {
+    return std::any_of(session.facts->runs.begin(), session.facts->runs.end(), [&](const run::Run& run) {
+        const auto* order = session.orderOf(run);
+        return order != nullptr && order->purpose == run::Purpose::ProofAfter && session.shown(run) &&
+               order->variant.values == session.edits->settings.choice->values && order->variant.cap == plan.cap &&
+               order->variant.generation == plan.generation;
+    });
+}
+
 /// What a proof that missed a goal leads to: other settings, a higher cap, a lower target; else it can be kept as not
 /// held, since only a person can say which other goal is to give way.
 NextStep missedStep(const Session& session, const Results& r, const proof::Proof& proof) {
@@ -76,8 +86,7 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
                        *caps->gain > pace::worthAProof && caps->replay.proven.size() < capsMost &&
                        cap.school != pace::CapSchool::Own;
     const auto* generation = results::bestGeneration(r);
-    if (generation != nullptr && cap.school == pace::CapSchool::Generation && generation->plan != cap.plan &&
-        caps->replay.proven.size() < capsMost)
+    if (generation != nullptr && cap.school == pace::CapSchool::Generation && !wasProven(session, generation->plan))
         return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (other && !cap.plan.generation) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
