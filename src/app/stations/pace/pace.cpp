@@ -76,8 +76,8 @@ Drawing layoutPace(const View& view, QSizeF size) {
     else
         drawCaps(sheet, view, 100);
     const QString hint = say("V: the other picture");
-    const double left = sheet.choice(size.width() - 16, 62, QStringLiteral("pace.frames"), say("frames"), hint, frames);
-    sheet.choice(left, 62, QStringLiteral("pace.caps"), say("curves"), hint, !frames);
+    const double left = sheet.choice(size.width() - 20, 44, QStringLiteral("pace.frames"), say("frames"), hint, frames);
+    sheet.choice(left, 44, QStringLiteral("pace.caps"), say("curves"), hint, !frames);
     return sheet.take();
 }
 
