@@ -4,6 +4,7 @@
 #include <cmath>
 #include <impasto/base/random.h>
 #include <impasto/frames/summary.h>
+#include <impasto/stats/solve.h>
 #include <impasto/stats/stats.h>
 
 using namespace impasto;
@@ -70,4 +71,13 @@ TEST(StatsTest, IntervalsRestOnRuns) {
 TEST(StatsTest, HistogramCountsEverything) {
     const auto h = histogram(std::vector<double>{-5, 0.5, 1.5, 99}, 0, 2, 2);
     EXPECT_EQ(h.counts, (std::vector<std::size_t>{2, 2}));
+}
+
+TEST(StatsTest, ASymmetricSystemIsSolved) {
+    // By hand: 4 x + 2 y = 8, 2 x + 3 y = 8.
+    const std::vector<double> a{4, 2, 2, 3}, b{8, 8};
+    const auto x = stats::solve(a, b);
+    ASSERT_EQ(x.size(), 2U);
+    EXPECT_NEAR(x[0], 1, 1e-12);
+    EXPECT_NEAR(x[1], 2, 1e-12);
 }

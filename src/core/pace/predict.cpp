@@ -2,6 +2,7 @@
 #include <impasto/pace/predict.h>
 
 #include <cmath>
+#include <impasto/stats/solve.h>
 
 namespace impasto::pace {
 namespace {
@@ -222,22 +223,6 @@ Alike alikeOf(Figure figure, stats::LowRule rule) {
     return {0.9, 0.5};
 }
 
-/// Solves a x = b, a positive definite, in place; small.
-std::vector<double> solved(std::vector<std::vector<double>> a, std::vector<double> b) {
-    const std::size_t n = b.size();
-    for (std::size_t i = 0; i < n; ++i)
-        for (std::size_t j = i + 1; j < n; ++j) {
-            const double by = a[j][i] / a[i][i];
-            for (std::size_t k = i; k < n; ++k) a[j][k] -= by * a[i][k];
-            b[j] -= by * b[i];
-        }
-    for (std::size_t i = n; i-- > 0;) {
-        for (std::size_t k = i + 1; k < n; ++k) b[i] -= a[i][k] * b[k];
-        b[i] /= a[i][i];
-    }
-    return b;
-}
-
 /// Simple kriging (Krige 1951) of the misses at proven caps, in scales.
 struct Kriged {
     double z = 0, explained = 0;
@@ -249,15 +234,15 @@ Kriged kriged(const Replay& replay, Figure figure, double rate) {
         return at0 * std::exp(-std::abs(std::log(a / b)) / length);
     };
     const std::size_t n = proven.size();
-    std::vector<std::vector<double>> between(n, std::vector<double>(n, 1.0));
+    std::vector<double> between(n * n, 1.0);
     std::vector<double> to(n), z(n);
     for (std::size_t i = 0; i < n; ++i) {
         for (std::size_t j = 0; j < n; ++j)
-            if (i != j) between[i][j] = alike(rateOf(replay, proven[i].plan), rateOf(replay, proven[j].plan));
+            if (i != j) between[i * n + j] = alike(rateOf(replay, proven[i].plan), rateOf(replay, proven[j].plan));
         to[i] = alike(rateOf(replay, proven[i].plan), rate);
         z[i] = proven[i].offBy[static_cast<std::size_t>(figure)];
     }
-    const auto weights = solved(between, to);
+    const auto weights = stats::solve(between, to);
     Kriged out;
     for (std::size_t i = 0; i < n; ++i) {
         out.z += weights[i] * z[i];
