@@ -135,7 +135,8 @@ int caps(const Options& o) {
 int generate(const Options& o) {
     const auto in = read(o);
     if (!in) return failed(in.error());
-    const auto plan = pace::planGeneration(in->replay, o.builtIn, in->machine && !in->machine->secondGpu.empty());
+    const auto plan =
+        pace::planGeneration(in->replay, in->rules, o.builtIn, in->machine && !in->machine->secondGpu.empty());
     if (o.json) {
         fmt::print("{}\n", exports::generationJson(in->replay, plan));
         return 0;

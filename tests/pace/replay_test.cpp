@@ -45,6 +45,16 @@ capture::Capture piped(int framesInFlight, double copyMs) {
     return c;
 }
 
+/// 100 fps with a frame a second that takes longer on the GPU.
+capture::Capture hitching(double byMs) {
+    auto c = flatCapture(10, 6000, 4, 9.9);
+    for (std::size_t i = 50; i < 6000; i += 100) {
+        (*c.gpuWorkMs)[i] += byMs;
+        c.framesMs[i] += byMs;
+    }
+    return c;
+}
+
 Replay replayed(const capture::Capture& capture, std::optional<display::Panel> panel = {}, double target = 60) {
     const std::array<UncappedRun, 1> runs{{{&capture, {}}}};
     return *replayOf(runs, panel, briefOf(target), Clocks::Held);
@@ -87,12 +97,7 @@ TEST(ReplayTest, WithoutACapTheRunComesBack) {
 
 TEST(ReplayTest, AReplayGoesByTimeNotByFrame) {
     // One slow frame a second, at 100 fps; capped at 50 there is still one a second.
-    auto c = flatCapture(10, 6000, 4, 9.9);
-    for (std::size_t i = 50; i < 6000; i += 100) {
-        (*c.gpuWorkMs)[i] += 40;
-        c.framesMs[i] += 40;
-    }
-    const auto replay = replayed(c);
+    const auto replay = replayed(hitching(40));
     ASSERT_FALSE(replay.runs.front().gpu.events.empty());
     const auto capped = recordingOf(play(replay, replay.runs.front(), {Fps(50)}, 0), replay.runs.front());
     const auto slow = std::count_if(capped.framesMs.begin(), capped.framesMs.end(), [](double ms) { return ms > 35; });
@@ -100,12 +105,7 @@ TEST(ReplayTest, AReplayGoesByTimeNotByFrame) {
 }
 
 TEST(ReplayTest, WorkThatIdleTimeServesVanishesUnderACap) {
-    auto c = flatCapture(10, 6000, 4, 9.9);
-    for (std::size_t i = 50; i < 6000; i += 100) {
-        (*c.gpuWorkMs)[i] += 20;
-        c.framesMs[i] += 20;
-    }
-    const auto replay = replayed(c);
+    const auto replay = replayed(hitching(20));
     const auto slowAt = [&](double share) {
         const auto f = recordingOf(play(replay, replay.runs.front(), {Fps(60)}, share), replay.runs.front());
         return std::count_if(f.framesMs.begin(), f.framesMs.end(), [](double ms) { return ms > 25; });
@@ -157,7 +157,7 @@ TEST(GenerationTest, OneGpuPaysWithBaseFramesAndASecondOneDoesNot) {
     auto replay = replayed(flatCapture(12.5, 5000, 7, 12.4), panel, 60);
     replay.brief.shown = Fps(130);
     replay.generation = {2, 6, 9, 2, false};
-    const auto plan = planGeneration(replay, true, true);
+    const auto plan = planGeneration(replay, {}, true, true);
     ASSERT_EQ(plan.offers.size(), 12U);
     const auto& builtIn = plan.offers[0];
     const auto& outside = plan.offers[3];
@@ -173,10 +173,15 @@ TEST(GenerationTest, OneGpuPaysWithBaseFramesAndASecondOneDoesNot) {
     EXPECT_FALSE(plan.offers[*plan.best].misses);
     EXPECT_GT(*second.latencyMs, *plan.latencyWithout) << "a frame is held back";
     EXPECT_LT(outside.base.low, outside.base.middle) << "usual costs are in doubt";
+    // Measured where it renders, a second GPU's work is as doubtful as before.
+    replay.generation.measured = true;
+    const auto known = planGeneration(replay, {}, true, true);
+    EXPECT_DOUBLE_EQ(known.offers[3].base.low, known.offers[3].base.high);
+    EXPECT_LT(known.offers[11].shown.low, known.offers[11].shown.high);
     // A shown rate under multiplier x cap: the GPU that invents is the limit.
     replay.generation.secondGpuMs = 25;
-    EXPECT_LT(planGeneration(replay, true, true).offers[9].shown.middle, 100);
-    EXPECT_TRUE(planGeneration(replayed(flatCapture(12.5, 2000), panel), true, true).offers.empty());
+    EXPECT_LT(planGeneration(replay, {}, true, true).offers[9].shown.middle, 100);
+    EXPECT_TRUE(planGeneration(replayed(flatCapture(12.5, 2000), panel), {}, true, true).offers.empty());
 }
 
 TEST(GenerationTest, ARunWithItSaysWhatItTakes) {

@@ -26,7 +26,7 @@ double wished(const run::Brief& brief, const Figures& f, std::optional<double> l
     const double watts = 0.5 * average;
     switch (brief.style) {
     case run::Style::Competitive:
-        return low - 0.5 * std::log(std::max(1.0, latencyMs.value_or(20)));
+        return low - 0.5 * std::log(std::max(1.0, latencyMs.value_or(1))); // not known of any, it weighs nothing
     case run::Style::Cinematic:
         return 1.5 * low - 0.5 * average;
     case run::Style::Battery:
@@ -109,13 +109,13 @@ std::optional<CapSchool> capSchoolOf(std::string_view key) {
 
 double worthOf(const run::Brief& brief, const Figures& f, std::optional<double> latencyMs) {
     const double target = brief.target.value();
-    const auto short_ = [](double least, double is) { return std::max(0.0, std::log(least / std::max(is, 1e-3))); };
+    const auto under = [](double least, double is) { return std::max(0.0, std::log(least / std::max(is, 1e-3))); };
     double missed = 2 * std::max(0.0, brief.wishedOnTime() - f.of(Figure::OnTime)) +
-                    short_(frames::heldSecond * target, f.of(Figure::SlowestSecond)) +
-                    short_(frames::heldAverage * target, f.of(Figure::LeastPart));
+                    under(frames::heldSecond * target, f.of(Figure::SlowestSecond)) +
+                    under(frames::heldAverage * target, f.of(Figure::LeastPart));
     if (const auto floor = brief.floor())
-        missed += short_(floor->value(), f.of(brief.floorOf == run::FloorOf::SlowestSecond ? Figure::SlowestSecond
-                                                                                           : Figure::OnePercentLow));
+        missed += under(floor->value(), f.of(brief.floorOf == run::FloorOf::SlowestSecond ? Figure::SlowestSecond
+                                                                                          : Figure::OnePercentLow));
     return wished(brief, f, latencyMs) - 4 * missed;
 }
 

@@ -18,9 +18,12 @@ double topOf(const display::Panel& panel) {
     return panel.variable ? panel.variable->highest.value() : modesOf(panel).back().value();
 }
 
-GenerationCosts scaled(GenerationCosts costs, double by) {
-    costs.builtInMs *= by;
-    costs.outsideMs *= by;
+/// Where what is only usual is off by a factor.
+GenerationCosts doubted(GenerationCosts costs, double by) {
+    if (!costs.measured) {
+        costs.builtInMs *= by;
+        costs.outsideMs *= by;
+    }
     costs.secondGpuMs *= by;
     return costs;
 }
@@ -30,7 +33,7 @@ struct Predicted {
     double busy = 0;
 };
 
-/// Mean of the runs' replays with costs as they are.
+/// The first run's replay with costs as they are.
 std::optional<Predicted> predicted(const Replay& replay, const CapPlan& plan) {
     const auto f = replayed(replay, replay.runs.front(), plan, replay.deferred);
     if (!f) return std::nullopt;
@@ -62,10 +65,10 @@ GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& g, d
     if (g.onSecondGpu || g.multiplier < 2) return usual;
     const double expected = inventedWork(usual, g).gpuMs, is = gpuMs - gpuMsWithout;
     if (!(is > 0.05) || !(expected > 0)) return usual;
-    auto costs = scaled(usual, is / expected);
-    costs.secondGpuMs = usual.secondGpuMs; // of another GPU
-    costs.measured = true;
-    return costs;
+    usual.builtInMs *= is / expected;
+    usual.outsideMs *= is / expected;
+    usual.measured = true;
+    return usual;
 }
 
 CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generation& generation) {
@@ -89,7 +92,8 @@ std::optional<Fps> fillingCap(const std::optional<display::Panel>& panel, int mu
     return Fps(topOf(*panel) / multiplier);
 }
 
-GenerationPlan planGeneration(const Replay& replay, bool builtIn, bool secondGpu, const Context& context) {
+GenerationPlan planGeneration(const Replay& replay, const CapRules& rules, bool builtIn, bool secondGpu,
+                              const Context& context) {
     GenerationPlan out;
     out.costs = replay.generation;
     if (!replay.lanes || (replay.panel && replay.panel->headset)) return out;
@@ -100,10 +104,8 @@ GenerationPlan planGeneration(const Replay& replay, bool builtIn, bool secondGpu
     kinds.emplace_back(run::GenerationKind::External, false);
     if (secondGpu) kinds.emplace_back(run::GenerationKind::External, true);
     Replay cheap = replay, dear = replay;
-    if (!replay.generation.measured) {
-        cheap.generation = scaled(replay.generation, 1 / usualDoubt);
-        dear.generation = scaled(replay.generation, usualDoubt);
-    }
+    cheap.generation = doubted(replay.generation, 1 / usualDoubt);
+    dear.generation = doubted(replay.generation, usualDoubt);
     for (const auto& [kind, second] : kinds)
         for (const int multiplier : plannedMultipliers) {
             if (context.cancelled()) return out;
@@ -126,7 +128,8 @@ GenerationPlan planGeneration(const Replay& replay, bool builtIn, bool secondGpu
             out.offers.push_back(offer);
         }
     const auto without =
-        replayed(replay, replay.runs.front(), planFor(brief.target, replay.panel, brief.style, 0.3), replay.deferred);
+        replayed(replay, replay.runs.front(), planFor(brief.target, replay.panel, brief.style, rules.limiterErrorMs),
+                 replay.deferred);
     if (without) out.latencyWithout = without->latencyMs;
     if (!brief.shown) return out;
     for (std::size_t i = 0; i < out.offers.size(); ++i) {

@@ -42,16 +42,6 @@ bool worn(const Replay& replay) {
 
 } // namespace
 
-std::vector<double> wholeWork(const RecordedRun& run, const LaneWork& lane) {
-    std::vector<double> out = lane.ms;
-    std::size_t at = 0;
-    for (const auto& event : lane.events) {
-        while (at + 1 < out.size() && run.startMs[at] < event.atMs) ++at;
-        out[at] += event.ms;
-    }
-    return out;
-}
-
 std::vector<WornRate> wornRates(const Replay& replay) {
     std::vector<WornRate> out;
     if (!worn(replay)) return out;

@@ -62,9 +62,9 @@ std::optional<Hertz> headsetMode(const std::optional<display::Panel>& panel, Fps
     return std::nullopt;
 }
 
-std::vector<run::Sync> syncsOf(const std::optional<display::Panel>& panel) {
+std::vector<run::Sync> syncsOf(const std::optional<display::Panel>& panel, std::optional<Fps> cap) {
     if (panel && panel->headset) return {run::Sync::None};
-    if (panel && panel->variable)
+    if (panel && panel->variable && cap && cap->value() <= panel->variable->highest.value())
         return {run::Sync::None, run::Sync::Variable, run::Sync::VariableTearing, run::Sync::Fixed};
     return {run::Sync::None, run::Sync::Fixed, run::Sync::Latest};
 }

@@ -336,6 +336,16 @@ std::optional<Replay> replayOf(std::span<const UncappedRun> runs, const std::opt
     return replay;
 }
 
+std::vector<double> wholeWork(const RecordedRun& run, const LaneWork& lane) {
+    std::vector<double> out = lane.ms;
+    std::size_t at = 0;
+    for (const auto& event : lane.events) {
+        while (at + 1 < out.size() && run.startMs[at] < event.atMs) ++at;
+        out[at] += event.ms;
+    }
+    return out;
+}
+
 Played play(const Replay& replay, const RecordedRun& run, const CapPlan& plan, double share,
             std::array<double, 2> stretch) {
     FramePipeline pipeline(pipelineOf(replay, plan));

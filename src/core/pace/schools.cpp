@@ -3,7 +3,6 @@
 #include "schools.h"
 
 #include <cmath>
-#include <impasto/pace/headset.h>
 
 namespace impasto::pace {
 namespace {

@@ -1,9 +1,39 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/frames/parts.h>
+#include <impasto/pace/generate.h>
 #include <impasto/proof/proof.h>
 #include <impasto/results/pace.h>
 
 namespace impasto::results {
 namespace {
+
+/// Mean GPU work of a recording; nothing where it is not told.
+std::optional<double> gpuWork(const capture::Capture& capture) {
+    double ms = 0;
+    std::size_t frames = 0;
+    for (const auto& part : frames::partMeans(capture)) {
+        if (!part.gpuMs) return std::nullopt;
+        ms += *part.gpuMs * static_cast<double>(part.frames);
+        frames += part.frames;
+    }
+    return frames > 0 ? std::optional(ms / static_cast<double>(frames)) : std::nullopt;
+}
+
+/// What inventing frames takes: as is usual, until a proof with it on the GPU that renders measured it.
+pace::GenerationCosts generationCosts(const Inputs& in, const pace::Replay& replay, const run::Variant& variant) {
+    const auto output = variant.resolution.widthPx > 0 ? variant.resolution
+                        : replay.panel                 ? replay.panel->native
+                                                       : display::Resolution{1920, 1080};
+    auto costs = pace::usualCosts(output, in.machine());
+    if (!replay.lanes || !replay.cpuTold) return costs;
+    for (const auto& id : in.get<AfterRuns>()->ids) {
+        const auto& with = in.orderOf(id)->variant;
+        if (costs.measured || !with.generation || with.values != variant.values) continue;
+        if (const auto work = gpuWork(*in.of<RunFrames>(id)->capture))
+            costs = pace::measuredCosts(costs, *with.generation, *work, replay.runs.front().gpu.meanMs);
+    }
+    return costs;
+}
 
 /// Caps that were proven with the same settings.
 void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& values) {
@@ -40,6 +70,7 @@ Maybe<CapView> capView(const Inputs& in, const Context& context) {
         pace::replayOf(runs, in.panel(), *brief, pace::clocksOf(*runs.back().capture, order.conditions, brief->style));
     if (!replay) return std::shared_ptr<const CapView>();
     learnProofs(in, *replay, order.variant.values);
+    replay->generation = generationCosts(in, *replay, order.variant);
     CapView view{std::move(*replay), ids.back(), {}, {}, {}};
     auto offers = pace::offers(view.replay, in.capRules(), context);
     view.offers = std::move(offers.all);

@@ -11,8 +11,8 @@ namespace impasto::pace {
 /// way. `machine`: its second GPU's link, where that was read (bytes a second as the PCI Express base specification
 /// counts them: transfers x lanes x 128/130 / 8).
 GenerationCosts usualCosts(display::Resolution output, const machine::Machine* machine);
-/// A run with generation on the rendering GPU, against its uncapped siblings: GPU work a rendered frame, mean. Without
-/// lane times nothing is learnt.
+/// A run with generation on the rendering GPU, against its uncapped siblings: GPU work a rendered frame, mean. Of a
+/// second GPU nothing is learnt.
 GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& generation, double gpuMs,
                               double gpuMsWithout);
 
@@ -44,6 +44,7 @@ CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generati
 std::optional<Fps> fillingCap(const std::optional<display::Panel>& panel, int multiplier);
 
 /// Without lane times nothing is offered: what is left of the GPU is not known. `builtIn`: the game has it.
-GenerationPlan planGeneration(const Replay& replay, bool builtIn, bool secondGpu, const Context& context = {});
+GenerationPlan planGeneration(const Replay& replay, const CapRules& rules, bool builtIn, bool secondGpu,
+                              const Context& context = {});
 
 } // namespace impasto::pace

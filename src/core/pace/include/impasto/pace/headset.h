@@ -38,7 +38,4 @@ struct Foveation {
 };
 std::optional<Foveation> foveationOf(const Replay& replay, Hertz mode);
 
-/// Work of every frame with its events.
-std::vector<double> wholeWork(const RecordedRun& run, const LaneWork& lane);
-
 } // namespace impasto::pace

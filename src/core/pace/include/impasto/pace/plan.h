@@ -41,8 +41,8 @@ std::optional<Hertz> beyondPanel(const std::optional<display::Panel>& panel, Fps
 /// The slowest mode of a headset that shows the target; nothing elsewhere, and where it is the one that is set.
 std::optional<Hertz> headsetMode(const std::optional<display::Panel>& panel, Fps target);
 
-/// What a person may set the sync to on the panel, in turn, and the panel's modes.
-std::vector<run::Sync> syncsOf(const std::optional<display::Panel>& panel);
+/// What a person may set the sync to with a cap, in turn: variable ones where the panel follows the cap.
+std::vector<run::Sync> syncsOf(const std::optional<display::Panel>& panel, std::optional<Fps> cap);
 /// Sync and mode for a cap: inside a variable range the panel follows; below it, and on a fixed panel for a style that
 /// paces to the target, an even rate runs with the panel's sync, a little above the even rate (R / k x 1.005), because
 /// a limiter at the refresh itself drifts against it; at the refresh the sync alone holds it.

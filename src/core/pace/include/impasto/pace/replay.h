@@ -61,7 +61,7 @@ std::optional<Figures> figuresOf(const capture::Capture& capture, const CapPlan&
 struct GenerationCosts {
     double builtInMs = 0, outsideMs = 0; // on the GPU that renders
     double secondGpuMs = 0, linkMs = 0;  // on a second one, and on the way there
-    bool measured = false;               // on this machine; else as is usual
+    bool measured = false;               // on the GPU that renders; else, and on a second one, as is usual
 };
 struct InventedWork {
     double gpuMs = 0, copyMs = 0, secondGpuMs = 0; // a rendered frame
@@ -98,6 +98,9 @@ struct UncappedRun {
 /// `clocks`: as far as the caller knows. Runs under three frames are not taken; without any left, no replay.
 std::optional<Replay> replayOf(std::span<const UncappedRun> runs, const std::optional<display::Panel>& panel,
                                const run::Brief& brief, Clocks clocks);
+
+/// Work of every frame with its events.
+std::vector<double> wholeWork(const RecordedRun& run, const LaneWork& lane);
 
 /// Frames of a replay that were shown, and the recorded frame that each took its work from.
 struct Played {
