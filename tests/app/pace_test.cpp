@@ -11,16 +11,32 @@ using path::Action;
 namespace {
 
 bool says(const Drawing& drawing, const QString& words) {
-    return std::any_of(drawing.shapes.begin(), drawing.shapes.end(),
-                       [&](const Shape& s) { return s.text.contains(words); });
+    QString all; // words run over lines
+    for (const auto& shape : drawing.shapes) all += shape.text + QLatin1Char(' ');
+    return all.contains(words);
 }
 
-/// On the machine with a second GPU, with a rate to be shown, up to the cap.
-void untilTheCap(Driven& d, const char* shown) {
-    d.drop({support::dataFile("machines/fenwick-duo.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("60"));
+/// Two dropped descriptions and a target, up to an action; Pace is in view.
+void until(Driven& d, Action action, const char* machine, const char* game, const char* target,
+           const char* shown = nullptr) {
+    d.drop({support::dataFile(std::string("machines/") + machine), support::dataFile(std::string("games/") + game)});
+    d.studio.edited(QStringLiteral("brief.target"), QLatin1String(target));
     d.rest();
     if (shown != nullptr) d.studio.edited(QStringLiteral("brief.shown"), QLatin1String(shown));
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(action));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+}
+
+/// On the machine with a second GPU, up to the cap.
+void untilTheCap(Driven& d, const char* shown) {
+    until(d, Action::ChooseCap, "fenwick-duo.toml", "saltmarsh-courier.toml", "60", shown);
+}
+
+/// The demo, up to the cap.
+void demoUntilTheCap(Driven& d) {
+    d.key(Qt::Key_Space);
     d.rest();
     ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
     d.studio.go(StationId{"pace"});
@@ -32,11 +48,7 @@ void untilTheCap(Driven& d, const char* shown) {
 TEST(PaceTest, PredictionAndProofStandSideBySide) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.key(Qt::Key_Space);
-    d.rest();
-    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
-    d.studio.go(StationId{"pace"});
-    d.rest();
+    demoUntilTheCap(d);
     EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("predicted")));
     const auto told = results::shownOffer(d.view().session, *d.view().results)->prediction;
     ASSERT_TRUE(d.spaceUntil(Action::Done));
@@ -61,11 +73,7 @@ TEST(PaceTest, PredictionAndProofStandSideBySide) {
 TEST(PaceTest, AFrameIsFollowedAndTheRunIsScrubbed) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.key(Qt::Key_Space);
-    d.rest();
-    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
-    d.studio.go(StationId{"pace"});
-    d.rest();
+    demoUntilTheCap(d);
     ASSERT_NE(d.window->easel()->drawing().hot(QStringLiteral("pace.life")), nullptr);
     const auto frame = [&] { return d.studio.state<PaceState>().frame; };
     d.studio.stepped(QStringLiteral("pace.life"), 3);
@@ -98,10 +106,14 @@ TEST(PaceTest, APlanWithInventedFramesIsTakenAndProven) {
     d.key(Qt::Key_G);
     d.rest();
     expectAllTidy(d, "generation");
-    // Looking at another one takes nothing; a second press would.
-    d.studio.activate(QStringLiteral("generation.0"));
-    d.rest();
+    // Looking at another one takes nothing; a second press would. Its reason is a key away.
+    d.studio.go(StationId{"pace"});
+    d.click(d.window->easel(), QStringLiteral("generation.0"));
     EXPECT_FALSE(d.view().edits().pacing.cap);
+    d.key(Qt::Key_F1);
+    d.rest();
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("usual for a middling GPU")));
+    d.key(Qt::Key_F1);
     d.studio.state<PaceState>().generation.reset();
     ASSERT_TRUE(d.spaceUntil(Action::Done));
     const auto& cap = *d.view().edits().pacing.cap;
@@ -146,12 +158,7 @@ TEST(PaceTest, WithoutAShownRateNoFrameIsInvented) {
 TEST(PaceTest, SyncAndModeAreSetByPress) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({support::dataFile("machines/curlew-pocket.toml"), support::dataFile("games/chalk-ridge.toml")});
-    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("30"));
-    d.rest();
-    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
-    d.studio.go(StationId{"pace"});
-    d.rest();
+    until(d, Action::ChooseCap, "curlew-pocket.toml", "chalk-ridge.toml", "30");
     const auto plan = [&] { return d.view().edits().pacing.cap->plan; };
     d.click(d.window->easel(), QStringLiteral("pace.sync"));
     ASSERT_TRUE(d.view().edits().pacing.cap);
@@ -170,12 +177,7 @@ TEST(PaceTest, SyncAndModeAreSetByPress) {
 TEST(PaceTest, AHeadsetSeesItsRefreshes) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({support::dataFile("machines/plover-headset.toml"), support::dataFile("games/tin-harbour.toml")});
-    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("90"));
-    d.rest();
-    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
-    d.studio.go(StationId{"pace"});
-    d.rest();
+    until(d, Action::RecordCosts, "plover-headset.toml", "tin-harbour.toml", "90");
     const auto* worn = d.view().get<results::Worn>();
     ASSERT_NE(worn, nullptr) << "from the baseline, before there is a choice";
     ASSERT_EQ(worn->rates.size(), 4U);
@@ -187,6 +189,11 @@ TEST(PaceTest, AHeadsetSeesItsRefreshes) {
     for (const auto& part : held) least = std::min(least, part.onTimeShare);
     EXPECT_NEAR(worn->rates[2].onTime, least, 0.01);
     expectAllTidy(d, "a headset's refreshes");
+    d.studio.go(StationId{"pace"});
+    d.key(Qt::Key_F1);
+    d.rest();
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("On time at 90 Hz"))) << "why";
+    d.key(Qt::Key_F1);
     d.studio.activate(QStringLiteral("worn.72"));
     d.rest();
     EXPECT_EQ(d.view().edits().goal.brief->target, Fps(72));

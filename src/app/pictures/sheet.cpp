@@ -211,10 +211,10 @@ double Sheet::choice(double right, double y, const QString& id, const QString& w
     return x - 16;
 }
 
-void Sheet::heading(double x, double y, const QString& title, const QString& note, double taken) {
+void Sheet::heading(double x, double y, const QString& title, const QString& note, double taken, double takenBelow) {
     const double room = width() - 2 * x;
     text(x, y, title, Type::Title, Ink::Ink, Align::Left, room - taken);
-    text(x, y + 27, note, Type::Body, Ink::Muted, Align::Left, room);
+    text(x, y + 27, note, Type::Body, Ink::Muted, Align::Left, room - takenBelow);
 }
 
 double niceStep(double range, int marks) {

@@ -95,8 +95,9 @@ class Sheet {
     /// A word among others of which one is chosen, ending at `right`; gives where the next one ends.
     double choice(double right, double y, const QString& id, const QString& word, const QString& hint, bool chosen);
     void hot(Hot hot) { m_drawing.hots.push_back(std::move(hot)); }
-    /// `taken`: so much at the right of the title is another's.
-    void heading(double x, double y, const QString& title, const QString& note = {}, double taken = 0);
+    /// `taken`, `takenBelow`: so much at the right of the title and of the note is another's.
+    void heading(double x, double y, const QString& title, const QString& note = {}, double taken = 0,
+                 double takenBelow = 0);
 
     [[nodiscard]] Drawing take() { return std::move(m_drawing); }
     [[nodiscard]] const Drawing& drawing() const { return m_drawing; }

@@ -4,6 +4,7 @@
 #include "shell/bars.h"
 #include "shell/keys.h"
 #include "stations/bench/bench.h"
+#include "stations/why.h"
 
 #include <QtCore/QRandomGenerator>
 #include <QtGui/QAction>
@@ -359,7 +360,7 @@ void Window::toggleWhy() {
     QString topic = QLatin1String(stationOf(view.station).topic);
     if (head == QStringLiteral("slab")) topic = QStringLiteral("cost.") + rest.section(QLatin1Char('.'), 1);
     if (head == QStringLiteral("open")) topic = QStringLiteral("cost.") + rest;
-    if (head == QStringLiteral("cap")) topic = id;
+    if (hasReason(id)) topic = id;
     if (head == QStringLiteral("why")) topic = rest;
     m_columnOpen = width() < wideEnough;
     m_studio.why(topic);

@@ -18,6 +18,10 @@ std::pair<const Topic*, QString> topicOf(const QString& id) {
 
 } // namespace
 
+bool hasReason(const QString& id) {
+    return id.contains(QLatin1Char('.')) && topicOf(id).first != nullptr;
+}
+
 Drawing layoutWhy(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
@@ -26,8 +30,8 @@ Drawing layoutWhy(const View& view, QSizeF size) {
     if (!why) {
         sheet.text(x, 16, say("Why"), Type::Heading);
         sheet.wrapped(x, 42, w,
-                      say("Put the focus on a figure with a reason of its own: an average, a low, a slab, the choice "
-                          "or a cap. Then press F1."),
+                      say("Put the focus on a figure with a reason of its own: an average, a low, a slab, the choice, "
+                          "a cap or a plan. Then press F1."),
                       Type::Body, Ink::Muted);
     } else {
         sheet.text(x, 16, qs(why->title), Type::Heading, Ink::Ink, Align::Left, w);

@@ -6,6 +6,8 @@
 
 namespace impasto::app {
 
+/// A shape with such an id has a reason of its own: "cap.even", "generation.3".
+bool hasReason(const QString& id);
 Drawing layoutWhy(const View& view, QSizeF size);
 
 } // namespace impasto::app

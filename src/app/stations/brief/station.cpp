@@ -39,6 +39,18 @@ void typeShareOf(Studio& s, Q, Q text) {
         text);
 }
 
+/// A rate of the brief; anything else: none.
+template <std::optional<Fps> run::Brief::*rate>
+void typeRateOf(Studio& s, Q, Q text) {
+    change(
+        s,
+        [](run::Brief& b, Q t) {
+            const auto n = rateOf(t);
+            b.*rate = n ? std::optional(Fps(*n)) : std::nullopt;
+        },
+        text);
+}
+
 void typeTarget(Studio& s, Q, Q text) {
     const auto number = rateOf(text);
     if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "target"}, Kept::AllAsBefore});
@@ -79,26 +91,8 @@ StateLine state(const View& view) {
 
 /// What is typed into the sentence besides the target.
 std::vector<Hand> valueHands() {
-    return {{"brief.floor", nullptr,
-             [](Studio& s, Q, Q text) {
-                 change(
-                     s,
-                     [](run::Brief& b, Q t) {
-                         const auto n = rateOf(t);
-                         b.lowestLow = n ? std::optional(Fps(*n)) : std::nullopt;
-                     },
-                     text);
-             }},
-            {"brief.shown", nullptr,
-             [](Studio& s, Q, Q text) {
-                 change(
-                     s,
-                     [](run::Brief& b, Q t) {
-                         const auto n = rateOf(t);
-                         b.shown = n ? std::optional(Fps(*n)) : std::nullopt;
-                     },
-                     text);
-             }},
+    return {{"brief.floor", nullptr, typeRateOf<&run::Brief::lowestLow>},
+            {"brief.shown", nullptr, typeRateOf<&run::Brief::shown>},
             {"brief.picture", nullptr, typeShareOf<&run::Brief::pictureFloor>},
             {"brief.floorof",
              [](Studio& s, Q) {

@@ -133,8 +133,8 @@ class Life {
         m_sheet.circle(way.last(), 3.5, Ink::Ink);
         const QString title =
             say("frame %1: %2 ms from input to panel").arg(m_followed + 1).arg(qs(wording::ms(f.shown - f.cpuStart)));
-        m_sheet.text(std::clamp(way.first().x() - 8, m_x.fromPx, m_x.toPx - textWidth(title, Type::Heading)), titleY,
-                     title, Type::Heading);
+        m_sheet.text(std::max(m_x.fromPx, std::min(way.first().x() - 8, m_x.toPx - textWidth(title, Type::Heading))),
+                     titleY, title, Type::Heading);
         const auto stage = [](const char* name, double ms) {
             return ms < 0.05 ? QString() : QStringLiteral(" + ") + qs(wording::ms(ms)) + QLatin1Char(' ') + say(name);
         };
@@ -194,7 +194,7 @@ class Life {
 
 double drawFrames(Sheet& sheet, const View& view, double top) {
     const double left = 88;
-    const auto replay = shownReplay(view);
+    const auto& replay = view.get<results::CapView>()->replay;
     const auto plan = shownPlan(view);
     const auto played = pace::replayedFrames(replay, plan);
     const Rows rows = rowsFrom(top + 29, replay, plan);

@@ -24,12 +24,6 @@ pace::CapPlan shownPlan(const View& view) {
     return offer == nullptr ? pace::CapPlan{} : offer->plan;
 }
 
-pace::Replay shownReplay(const View& view) {
-    auto replay = view.get<results::CapView>()->replay;
-    if (const auto* plan = view.get<pace::GenerationPlan>()) replay.generation = plan->costs;
-    return replay;
-}
-
 std::optional<Fps> shownCap(const View& view) {
     if (const auto& dragged = view.state<PaceState>().dragged) return Fps(*dragged);
     return shownPlan(view).pacedTo();
@@ -58,26 +52,22 @@ Drawing layoutPace(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto cap = shownCap(view);
     drawPaceFaces(sheet, view);
+    const bool both = size.height() >= 500, frames = both || view.state<PaceState>().frames;
+    double left = size.width() - 20;
+    if (!both) {
+        const QString hint = say("V: the other picture");
+        left = sheet.choice(left, 38, QStringLiteral("pace.frames"), say("frames"), hint, frames);
+        left = sheet.choice(left, 38, QStringLiteral("pace.caps"), say("curves"), hint, !frames);
+    }
     const auto& run = *view.session.facts->run(view.get<results::CapView>()->run);
     sheet.heading(24, 12,
                   cap ? say("What a cap of %1 fps does to these frames").arg(qs(wording::wishFps(*cap)))
                       : say("What these frames do without a cap"),
                   say("%1, replayed · Up and Down: another frame, N: the worst")
                       .arg(qs(wording::runTitle(view.w, view.session, run))),
-                  170);
-    if (size.height() >= 500) {
-        drawFrames(sheet, view, 68);
-        drawCaps(sheet, view, 270);
-        return sheet.take();
-    }
-    const bool frames = view.state<PaceState>().frames;
-    if (frames)
-        drawFrames(sheet, view, 92);
-    else
-        drawCaps(sheet, view, 100);
-    const QString hint = say("V: the other picture");
-    const double left = sheet.choice(size.width() - 20, 44, QStringLiteral("pace.frames"), say("frames"), hint, frames);
-    sheet.choice(left, 44, QStringLiteral("pace.caps"), say("curves"), hint, !frames);
+                  170, size.width() - 20 - left);
+    if (frames) drawFrames(sheet, view, both ? 68 : 92);
+    if (both || !frames) drawCaps(sheet, view, both ? 270 : 100);
     return sheet.take();
 }
 

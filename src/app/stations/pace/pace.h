@@ -36,8 +36,6 @@ Drawing layoutGeneration(const View& view, QSizeF size);
 Drawing layoutGenerationColumn(const View& view, QSizeF size);
 Drawing layoutWorn(const View& view, QSizeF size);
 Drawing layoutWornColumn(const View& view, QSizeF size);
-/// The replay of the chosen settings, with what inventing frames takes where the plan has any.
-pace::Replay shownReplay(const View& view);
 /// The slowest frame after the ten that are shown, or the slowest of all.
 void nextWorstFrame(Studio& studio);
 Station paceStation();

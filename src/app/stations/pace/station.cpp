@@ -38,15 +38,6 @@ QString stale(const View& view) {
     return qs(wording::stale(view.w, results::standingOf(*view.results).cap));
 }
 
-std::optional<wording::Why> whyCap(const View& view, Q key) {
-    const auto* cap = view.get<results::CapView>();
-    if (cap == nullptr) return std::nullopt;
-    for (const auto& offer : cap->offers)
-        if (key.isEmpty() || qs(std::string(pace::keyOf(offer.school))) == key)
-            return wording::whyCap(view.w, offer, view.rules);
-    return std::nullopt;
-}
-
 std::optional<wording::Why> whyInventing(const View& view, Q) {
     const auto* plan = view.get<pace::GenerationPlan>();
     return plan == nullptr ? std::nullopt : std::optional(wording::whyGeneration(view.w, *plan));
@@ -56,6 +47,19 @@ std::optional<wording::Why> whyWorn(const View& view, Q) {
     const auto* worn = view.get<results::Worn>();
     return worn == nullptr ? std::nullopt
                            : std::optional(wording::whyHeadset(view.w, worn->mode, worn->cpu.has_value()));
+}
+
+std::optional<wording::Why> whyCap(const View& view, Q key) {
+    if (key.isEmpty() && view.get<results::Worn>() != nullptr) return whyWorn(view, key);
+    const auto* cap = view.get<results::CapView>();
+    if (cap == nullptr) return std::nullopt;
+    if (key.isEmpty() && paceFace(view) == PaceFace::Generation) return whyInventing(view, key);
+    if (const auto* own = view.get<results::OwnCap>(); own != nullptr && own->offer && key == QStringLiteral("own"))
+        return wording::whyCap(view.w, *own->offer, view.rules);
+    for (const auto& offer : cap->offers)
+        if (key.isEmpty() || qs(std::string(pace::keyOf(offer.school))) == key)
+            return wording::whyCap(view.w, offer, view.rules);
+    return std::nullopt;
 }
 
 /// A cap of one's own.
@@ -78,7 +82,7 @@ void takeChanged(Studio& s, void (*change)(pace::CapPlan&, const std::optional<d
 
 void nextSync(Studio& s, Q) {
     takeChanged(s, [](pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
-        const auto all = pace::syncsOf(panel);
+        const auto all = pace::syncsOf(panel, plan.cap);
         const auto it = std::find(all.begin(), all.end(), plan.sync);
         plan.sync = it == all.end() || it + 1 == all.end() ? all.front() : *(it + 1);
         if (!plan.refresh && panel) plan.refresh = pace::modesOf(panel).back();
@@ -125,7 +129,7 @@ void stepFrame(Studio& s, Q, int steps) {
     auto& at = s.state<PaceState>().frame;
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr) return;
-    const auto last = static_cast<std::ptrdiff_t>(cap->replay.runs.front().frameMs.size());
+    const auto last = static_cast<std::ptrdiff_t>(pace::replayedFrames(cap->replay, shownPlan(s.view())).frames.size());
     at = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at) + steps, 0, last));
     s.notify();
 }

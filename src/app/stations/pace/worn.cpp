@@ -188,12 +188,11 @@ void internalSize(Sheet& sheet, const View& view, const results::Worn& worn, dou
         Type::Note, Ink::Muted, 3);
 }
 
-void foveation(Sheet& sheet, const results::Worn& worn, double x, double y, double w) {
+void foveation(Sheet& sheet, const View& view, const results::Worn& worn, double x, double y, double w) {
     if (!worn.foveation) return;
     const auto& f = *worn.foveation;
-    const wording::Words words;
     sheet.text(x, y, say("Foveation"), Type::Heading);
-    sheet.text(x + 92, y + 2, qs(wording::foveationVerdict(words, f.advice)), Type::Body, Ink::Ink, Align::Left,
+    sheet.text(x + 92, y + 2, qs(wording::foveationVerdict(view.w, f.advice)), Type::Body, Ink::Ink, Align::Left,
                w - 92);
     const double refresh = 1000 / worn.mode.value(), left = x + 44, right = x + 0.52 * w;
     const Scale ms{0, 1.15 * std::max({refresh, f.gpuMs, f.cpuMs.value_or(0) + f.cpuCostMs}), left, right};
@@ -212,7 +211,7 @@ void foveation(Sheet& sheet, const results::Worn& worn, double x, double y, doub
     pair(say("GPU"), f.gpuMs, f.gpuMs - f.gpuSavedMs, Ink::Gpu, Ink::Gpu2);
     sheet.line({ms.px(refresh), y + 26}, {ms.px(refresh), at}, Ink::Over, 2);
     sheet.text(ms.px(refresh), at + 1, qs(wording::ms(refresh)), Type::Small, Ink::Over, Align::Centre);
-    sheet.wrapped(right + 22, y + 28, w - (right - x) - 22, qs(wording::foveationReason(words, f, worn.mode)),
+    sheet.wrapped(right + 22, y + 28, w - (right - x) - 22, qs(wording::foveationReason(view.w, f, worn.mode)),
                   Type::Body);
 }
 
@@ -235,7 +234,7 @@ Drawing layoutWorn(const View& view, QSizeF size) {
     alongRoute(sheet, view, worn, left, plotBottom + 48, width);
     internalSize(sheet, view, worn, right, 66, rightWidth);
     refreshes(sheet, view, worn, right, 190, rightWidth);
-    if (!low) foveation(sheet, worn, 24, size.height() - 148, size.width() - 48);
+    if (!low) foveation(sheet, view, worn, 24, size.height() - 148, size.width() - 48);
     return sheet.take();
 }
 
@@ -276,8 +275,7 @@ Drawing layoutWornColumn(const View& view, QSizeF size) {
     }
     sheet.text(x, y, say("Comfort and care"), Type::Heading);
     y += 24;
-    const wording::Words words;
-    for (const auto& caution : wording::headsetCautions(words)) {
+    for (const auto& caution : wording::headsetCautions(view.w)) {
         if (y + 40 > size.height()) break;
         y = sheet.wrapped(x, y, w, qs(caution), Type::Body) + 6;
     }
