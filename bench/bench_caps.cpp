@@ -2,7 +2,8 @@
 // How often a cap's proof (the mean of three runs) falls into the band that was predicted from the uncapped runs, and
 // how much the recommended cap loses against the best of all that were tried, over machines, games, settings, targets
 // and styles drawn at random. bench_caps FIRST-SEED CASES [scores]: with "scores" the 97% quantiles of the misses
-// instead, in scales, below and above, as data/cap_rules.toml holds them. Without arguments a few cases.
+// instead, in scales, below and above, as data/cap_rules.toml holds them; with "power" what caps drew against what was
+// told, and the exponents. Without arguments a few cases.
 #include "cap_study.h"
 
 #include <cstdio>
@@ -29,6 +30,34 @@ const char* nameOf(std::size_t reaches) {
 
 double quantileOf(std::vector<double> values, double share) {
     return values.empty() ? 0 : *stats::quantile(values, share);
+}
+
+void reportPower(const std::vector<Outcome>& all) {
+    constexpr const char* clocks[] = {"held", "free", "small"};
+    for (const bool gpuAlone : {false, true})
+        for (std::size_t k = 0; k < 3; ++k) {
+            std::vector<double> exponent, least, most, width;
+            double inside = 0, n = 0, insideAfter = 0, nAfter = 0;
+            for (const auto& o : all)
+                for (const auto& w : o.watts) {
+                    if (w.gpuAlone != gpuAlone || static_cast<std::size_t>(w.clocks) != k) continue;
+                    ++n;
+                    inside += w.inside ? 1 : 0;
+                    nAfter += w.judgedAfter ? 1 : 0;
+                    insideAfter += w.insideAfter ? 1 : 0;
+                    width.push_back(w.width);
+                    if (w.exponent) exponent.push_back(*w.exponent);
+                    if (w.least) least.push_back(*w.least);
+                    if (w.most) most.push_back(*w.most);
+                }
+            if (n == 0) continue;
+            fmt::print(
+                "power {:7} {:5} = [{:.2f}, {:.2f}, {:.2f}]  inside {:5.1f}% of {:5}, width {:5.1f}%; after another "
+                "cap's proof {:5.1f}%\n",
+                gpuAlone ? "gpu" : "machine", clocks[k], quantileOf(exponent, 0.5), quantileOf(most, 0.03),
+                quantileOf(least, 0.97), 100 * inside / n, n, 100 * quantileOf(width, 0.5),
+                100 * insideAfter / std::max(1.0, nAfter));
+        }
 }
 
 void report(const std::vector<Outcome>& all, bool scores) {
@@ -110,6 +139,9 @@ int main(int count, char** arguments) {
     inParallel(cases, [&](std::size_t i) { made[i] = study(data, first + i, *rules); });
     std::vector<Outcome> all;
     for (auto& each : made) all.insert(all.end(), each.begin(), each.end());
-    report(all, count > 3);
+    if (count > 3 && std::string_view(arguments[3]) == "power")
+        reportPower(all);
+    else
+        report(all, count > 3);
     return 0;
 }

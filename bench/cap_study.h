@@ -9,6 +9,7 @@
 #include <impasto/base/file.h>
 #include <impasto/base/random.h>
 #include <impasto/pace/cap.h>
+#include <impasto/pace/power.h>
 #include <impasto/rig_draw/draw.h>
 #include <impasto/rig_sim/simulated.h>
 
@@ -65,8 +66,8 @@ inline Case drawn(const std::filesystem::path& data, std::uint64_t seed) {
     }
     c.originals.add(texts.machine);
     c.originals.add(texts.game);
-    c.machine = *machine::parseMachine(texts.machine, "machine");
-    c.game = *game::parseGame(texts.game, "game");
+    c.machine = machine::parseMachine(texts.machine, "machine").value();
+    c.game = game::parseGame(texts.game, "game").value();
     c.power = texts.machine.find("[rig.power]") != std::string::npos;
     const auto& route = c.game.routes.front();
     c.order.route = route.name;
@@ -106,15 +107,24 @@ class Player {
     rig::RigState m_state;
 };
 
-/// Mean of three runs, as a proof takes it.
-inline pace::Figures proofOf(Player& player, const Case& c, const pace::CapPlan& plan, const std::string& name) {
-    pace::Figures mean;
+struct Truth {
+    pace::CapPlan plan;
+    pace::Figures figures;
+    std::optional<pace::Drawn> drawn;
+};
+
+/// Means of three runs, as a proof takes them.
+inline Truth proofOf(Player& player, const Case& c, const pace::CapPlan& plan, const std::string& name) {
+    Truth out{plan, {}, {}};
+    std::vector<pace::Drawn> drawn;
     for (int r = 0; r < 3; ++r) {
         const auto capture = player.run(plan, fmt::format("{} {}", name, r), r == 0);
         const auto f = *pace::figuresOf(capture, plan, c.machine.panel, c.brief);
-        for (const auto figure : pace::allFigures) mean.of(figure) += f.of(figure) / 3;
+        for (const auto figure : pace::allFigures) out.figures.of(figure) += f.of(figure) / 3;
+        if (const auto each = pace::drawnIn(capture)) drawn.push_back(*each);
     }
-    return mean;
+    out.drawn = pace::meanOf(drawn);
+    return out;
 }
 
 struct Cell { // of a reach: lanes or frames, small or not; figure; how lows are counted
@@ -129,8 +139,17 @@ struct Miss {
     bool inside = false, afterAProof = false;
     double width = 0;
 };
+struct Watts {
+    bool gpuAlone = false;
+    pace::Clocks clocks = pace::Clocks::Free;
+    bool inside = false, insideAfter = false, judgedAfter = false;
+    double width = 0;
+    std::optional<double> exponent = {}, least = {},
+                          most = {}; // that this proof asks for; none where it lies near the uncapped runs
+};
 struct Outcome {
     std::vector<Miss> misses;
+    std::vector<Watts> watts; // with CPU and GPU work alone
     std::optional<double> regret, regretAfter;
     std::size_t proofs = 0;
     run::Style style = run::Style::Cinematic;
@@ -160,6 +179,38 @@ inline void judge(Outcome& out, const pace::Replay& replay, const pace::CapPlan&
     }
 }
 
+/// What the proofs drew against what is told of them, and of each after another one.
+inline std::vector<Watts> judgeWatts(const pace::Replay& replay, const std::vector<pace::Drawn>& base,
+                                     const std::vector<Truth>& truths, const pace::PowerRules& rules) {
+    std::vector<Watts> out;
+    const auto mean = pace::meanOf(base);
+    if (!mean) return out;
+    pace::Power power{{{std::nullopt, *mean}}, replay.clocks};
+    const auto holds = [](const pace::Band& band, double w) { return w >= band.low && w <= band.high; };
+    for (const auto& truth : truths) {
+        if (!truth.drawn || truth.drawn->of != mean->of) continue;
+        const Fps rate(pace::valueOf(pace::Figure::Average, pace::expectedOf(replay, truth.plan).middle[0]));
+        const auto band = pace::wattsAt(power, rate, rules);
+        Watts w{mean->of == pace::PowerOf::Gpu, replay.clocks, holds(band, truth.drawn->watts)};
+        w.width = (band.high - band.low) / band.middle;
+        const double x = std::log(rate.value() / mean->rate.value()), y = std::log(truth.drawn->watts / mean->watts);
+        if (x < -0.07) w.exponent = y / x;
+        if (x < -0.02) {
+            w.least = (y + rules.noise) / x;
+            w.most = (y - rules.noise) / x;
+        }
+        const auto& taught = truths[truths.size() / 2];
+        if (taught.drawn && taught.plan != truth.plan) {
+            auto learnt = power;
+            learnt.points.push_back({taught.plan, *taught.drawn});
+            w.judgedAfter = true;
+            w.insideAfter = holds(pace::wattsAt(learnt, rate, rules), truth.drawn->watts);
+        }
+        out.push_back(w);
+    }
+    return out;
+}
+
 /// Both kinds of lanes of one case: with CPU and GPU work, and with frame times alone.
 inline std::vector<Outcome> study(const std::filesystem::path& data, std::uint64_t seed, const pace::CapRules& rules) {
     Case c = drawn(data, seed);
@@ -177,15 +228,16 @@ inline std::vector<Outcome> study(const std::filesystem::path& data, std::uint64
         c.brief.target = std::min(c.brief.target, Fps(std::floor(most->value())));
     if (random.uniform() < 0.5) c.brief.lowestLow = Fps(std::round(0.7 * c.brief.target.value()));
 
-    std::vector<pace::CapPlan> plans;
-    std::vector<pace::Figures> truths;
+    std::vector<Truth> truths;
     const auto truthOf = [&](const pace::CapPlan& plan) {
-        for (std::size_t i = 0; i < plans.size(); ++i)
-            if (plans[i] == plan) return truths[i];
-        plans.push_back(plan);
-        truths.push_back(proofOf(player, c, plan, fmt::format("cap {}", plans.size())));
-        return truths.back();
+        for (const auto& truth : truths)
+            if (truth.plan == plan) return truth.figures;
+        truths.push_back(proofOf(player, c, plan, fmt::format("cap {}", truths.size() + 1)));
+        return truths.back().figures;
     };
+    std::vector<pace::Drawn> drawn;
+    for (const auto& capture : base)
+        if (const auto each = pace::drawnIn(capture)) drawn.push_back(*each);
     auto withLanes = pace::replayOf(runs, c.machine.panel, c.brief, clocks);
     for (auto& capture : base) capture.cpuWorkMs = capture.gpuWorkMs = capture.latencyMs = std::nullopt;
     auto framesOnly = pace::replayOf(runs, c.machine.panel, c.brief, clocks);
@@ -203,8 +255,9 @@ inline std::vector<Outcome> study(const std::filesystem::path& data, std::uint64
         Outcome o;
         o.style = c.brief.style;
         o.reaches = reachesOf(*replay);
-        const std::size_t known = plans.size();
-        for (std::size_t i = 0; i < known; ++i) judge(o, *replay, plans[i], truths[i], rules, false);
+        const std::size_t known = truths.size();
+        if (replay->lanes) o.watts = judgeWatts(*replay, drawn, truths, rules.power);
+        for (std::size_t i = 0; i < known; ++i) judge(o, *replay, truths[i].plan, truths[i].figures, rules, false);
         auto now = pace::offers(*replay, rules);
         const auto* first = now.all.empty() ? nullptr : &now.all.front();
         if (first != nullptr && first->applies && !first->conflict) {
@@ -222,7 +275,7 @@ inline std::vector<Outcome> study(const std::filesystem::path& data, std::uint64
             pace::learn(*replay, taken, truthOf(taken));
             o.proofs = 1;
             for (std::size_t i = 0; i < known; ++i)
-                if (plans[i] != taught) judge(o, *replay, plans[i], truths[i], rules, true);
+                if (truths[i].plan != taught) judge(o, *replay, truths[i].plan, truths[i].figures, rules, true);
             while (o.proofs < 4) {
                 now = pace::offers(*replay, rules);
                 if (!now.gain || *now.gain <= pace::worthAProof || now.all.front().measured) break;
@@ -232,8 +285,8 @@ inline std::vector<Outcome> study(const std::filesystem::path& data, std::uint64
                 ++o.proofs;
             }
             double top = best;
-            for (const auto& plan : plans)
-                if (!pace::conflictFor(*replay, plan, rules)) top = std::max(top, worth(plan));
+            for (std::size_t i = 0; i < truths.size(); ++i)
+                if (!pace::conflictFor(*replay, truths[i].plan, rules)) top = std::max(top, worth(truths[i].plan));
             o.regret = top - before;
             o.regretAfter = top - best;
         }

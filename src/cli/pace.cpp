@@ -10,6 +10,7 @@
 #include <impasto/wording/headset.h>
 #include <impasto/wording/numbers.h>
 #include <impasto/wording/pace.h>
+#include <impasto/wording/power.h>
 
 namespace impasto::cli {
 namespace {
@@ -25,6 +26,7 @@ struct Read {
     pace::Replay replay;
     pace::CapRules rules;
     std::optional<machine::Machine> machine;
+    std::optional<pace::Power> power; // as far as the logs tell
 };
 
 Result<std::optional<display::Panel>> panelOf(const Options& o, const std::optional<machine::Machine>& machine) {
@@ -92,6 +94,13 @@ Result<Read> read(const Options& o) {
     if (!replay) return fail(ErrorCode::NoFrames, o.logs.front());
     const auto output = *panel && (*panel)->native.widthPx > 0 ? (*panel)->native : display::Resolution{1920, 1080};
     replay->generation = pace::usualCosts(output, out.machine ? &*out.machine : nullptr);
+    std::vector<pace::Drawn> drawn;
+    for (const auto& capture : captures)
+        if (const auto each = pace::drawnIn(capture)) drawn.push_back(*each);
+    if (const auto mean = pace::meanOf(drawn)) {
+        out.power = pace::Power{{{std::nullopt, *mean}}, clocks};
+        if (out.machine) out.power->batteryWh = machine::numberIn(out.machine->facts, "power.battery_wh");
+    }
     out.replay = std::move(*replay);
     return out;
 }
@@ -101,7 +110,7 @@ int caps(const Options& o) {
     if (!in) return failed(in.error());
     const auto offers = pace::offers(in->replay, in->rules);
     if (o.json) {
-        fmt::print("{}\n", exports::capsJson(in->replay, offers));
+        fmt::print("{}\n", exports::capsJson(in->replay, offers, in->power, in->rules.power));
         return 0;
     }
     const wording::Words w;
@@ -126,6 +135,14 @@ int caps(const Options& o) {
                                            {"on time, worst part", pace::Figure::OnTime}})
             fmt::print("  {:20} {}\n", name, wording::capBand(w, figure, p.of(figure)));
         if (p.latencyMs) fmt::print("  {:20} {} ms\n", "latency", wording::ms(*p.latencyMs));
+        if (in->power) {
+            const auto draws = pace::drawsAt(*in->power, p.average(), in->rules.power);
+            fmt::print("  {:20} {}, {}\n", "power", wording::watts(w, draws.watts),
+                       wording::powerOf(w, in->power->uncapped().of));
+            if (draws.celsius) fmt::print("  {:20} {}\n", "GPU, settled", wording::celsius(w, *draws.celsius));
+            if (draws.fan) fmt::print("  {:20} {}\n", "fan", wording::fan(w, *draws.fan));
+            if (draws.hours) fmt::print("  {:20} {}\n", "battery lasts", wording::hours(w, *draws.hours));
+        }
         const auto loses = wording::capLoses(w, brief, offer, offers.all.front());
         if (!loses.empty()) fmt::print("  {}\n", loses);
     }

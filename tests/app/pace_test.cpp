@@ -3,6 +3,7 @@
 #include "app/tidy.h"
 
 #include <impasto/pace/cap.h>
+#include <impasto/results/power.h>
 
 using namespace impasto;
 using namespace impasto::app;
@@ -104,6 +105,7 @@ TEST(PaceTest, APlanWithInventedFramesIsTakenAndProven) {
     d.rest();
     EXPECT_FALSE(says(d.window->easel()->drawing(), QStringLiteral("The plan")));
     d.key(Qt::Key_G);
+    d.key(Qt::Key_G);
     d.rest();
     expectAllTidy(d, "generation");
     // Looking at another one takes nothing; a second press would. Its reason is a key away.
@@ -197,4 +199,67 @@ TEST(PaceTest, AHeadsetSeesItsRefreshes) {
     d.studio.activate(QStringLiteral("worn.72"));
     d.rest();
     EXPECT_EQ(d.view().edits().goal.brief->target, Fps(72));
+}
+
+TEST(PaceTest, WhatACapDrawsIsToldAndThenMeasured) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    until(d, Action::ChooseCap, "curlew-pocket.toml", "rainmarket.toml", "30");
+    d.key(Qt::Key_G);
+    d.key(Qt::Key_G);
+    d.rest();
+    const auto easel = [&](const char* words) { return says(d.window->easel()->drawing(), QString::fromUtf8(words)); };
+    EXPECT_TRUE(easel("power of the whole machine"));
+    EXPECT_TRUE(easel("battery lasts")) << "its description says 40 Wh";
+    EXPECT_TRUE(easel("predicted"));
+    EXPECT_FALSE(easel("a year of play")) << "nobody said how long is played";
+    // Typed, undone, out of range.
+    d.studio.edited(QStringLiteral("upkeep.hours"), QStringLiteral("10"));
+    d.studio.edited(QStringLiteral("upkeep.price"), QStringLiteral("0,30"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().pacing.upkeep, (document::Upkeep{10, 0.3}));
+    EXPECT_TRUE(easel("a year of play") && easel("costs"));
+    d.studio.edited(QStringLiteral("upkeep.hours"), QStringLiteral("200"));
+    EXPECT_EQ(d.view().edits().pacing.upkeep.hoursAWeek, 10) << "a week has 168 hours";
+    d.studio.undo();
+    d.rest();
+    EXPECT_EQ(d.view().edits().pacing.upkeep, (document::Upkeep{10, 0}));
+    expectAllTidy(d, "power");
+    d.studio.go(StationId{"pace"});
+    d.key(Qt::Key_F1);
+    d.rest();
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("Power under a cap")));
+    d.key(Qt::Key_F1);
+    ASSERT_TRUE(d.spaceUntil(Action::Done));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    // What the proof drew, by its recordings.
+    const auto& power = *d.view().get<results::PowerView>()->power;
+    const auto* proven = power.provenAt(d.view().edits().pacing.cap->plan);
+    ASSERT_NE(proven, nullptr);
+    double watts = 0, runs = 0;
+    for (const auto& id : results::idsOf<results::AfterRuns>(*d.view().results)) {
+        watts += *capture::trackMean(*d.view().of<results::RunFrames>(id)->capture, capture::Sensor::SystemPower);
+        ++runs;
+    }
+    EXPECT_NEAR(proven->watts, watts / runs, 0.01);
+    EXPECT_TRUE(easel("proven"));
+}
+
+TEST(PaceTest, WithoutAPowerReadingTheTableStaysAndNoWattsAreInvented) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    demoUntilTheCap(d);
+    auto silent = std::make_shared<results::PowerView>(*d.view().get<results::PowerView>());
+    silent->power.reset();
+    results::Results without = *d.view().results;
+    without.put<results::PowerView>(silent);
+    d.studio.state<PaceState>().face = PaceFace::Power;
+    View view = d.view();
+    view.results = std::make_shared<const results::Results>(without);
+    const auto drawing = layoutPower(view, QSizeF(820, 600));
+    EXPECT_TRUE(says(drawing, QStringLiteral("chosen, no cap")));
+    EXPECT_TRUE(says(drawing, QStringLiteral("These runs tell no power")));
+    for (const auto& shape : drawing.shapes)
+        EXPECT_FALSE(shape.text.endsWith(QStringLiteral(" W"))) << shape.text.toStdString();
 }

@@ -34,6 +34,29 @@ TEST(PaceCliTest, EveryRuleStandsBesideTheOthersWithItsBands) {
     EXPECT_TRUE(first["holds"]);
 }
 
+TEST(PaceCliTest, WhatCapsDrawWhereALogTellsPower) {
+    const support::TemporaryFolder folder;
+    const auto file = folder.path("pocket.csv").string(), machine = dataFile("machines/curlew-pocket.toml").string();
+    ASSERT_EQ(cli(fmt::format("simulate --machine {} --game {} --seconds 40 -o {}", machine,
+                              dataFile("games/rainmarket.toml").string(), file))
+                  .code,
+              0);
+    const auto text = cli("pace " + file + " --machine " + machine + " --target 30");
+    EXPECT_NE(text.out.find("battery lasts"), std::string::npos) << text.out << text.err;
+    EXPECT_NE(text.out.find("of the whole machine"), std::string::npos);
+    const auto json = nlohmann::json::parse(cli("pace " + file + " --machine " + machine + " --target 30 --json").out);
+    EXPECT_EQ(json["power_of"], "machine");
+    for (const auto& cap : json["caps"]) {
+        if (!cap["applies"]) continue;
+        const auto& p = cap["predicted"];
+        EXPECT_LT(p["power_w"]["low"], p["power_w"]["high"]);
+        EXPECT_NEAR(p["battery_h"]["middle"].get<double>() * p["power_w"]["middle"].get<double>(), 40, 0.01) << "Wh";
+    }
+    const auto none = nlohmann::json::parse(cli("pace " + uncapped(folder) + " --target 60 --json").out);
+    EXPECT_TRUE(none["power_of"].is_null());
+    EXPECT_FALSE(none["caps"][0]["predicted"].contains("power_w")) << "nothing is invented";
+}
+
 TEST(PaceCliTest, PlansWithInventedFramesNameBothRates) {
     const support::TemporaryFolder folder;
     const auto made = cli("generate " + uncapped(folder) + " --range 48-144 --target 60 --shown 130 --built-in --json");

@@ -15,7 +15,7 @@ TEST(CapsTest, ProofsFallIntoTheirBandsAndTheFirstCapIsNearTheBest) {
     std::vector<std::vector<cap_study::Outcome>> made(cases);
     inParallel(cases, [&](std::size_t i) { made[i] = cap_study::study(support::dataFile(""), 300001 + i, rules); });
     std::map<pace::Figure, std::pair<double, double>> inside; // of all
-    double near = 0, taken = 0;
+    double near = 0, taken = 0, drawn = 0, drawnInside = 0;
     for (const auto& each : made)
         for (const auto& outcome : each) {
             for (const auto& miss : outcome.misses) {
@@ -23,6 +23,10 @@ TEST(CapsTest, ProofsFallIntoTheirBandsAndTheFirstCapIsNearTheBest) {
                 auto& [in, all] = inside[miss.cell.figure];
                 in += miss.inside ? 1 : 0;
                 ++all;
+            }
+            for (const auto& watts : outcome.watts) {
+                drawnInside += watts.inside ? 1 : 0;
+                ++drawn;
             }
             EXPECT_FALSE(outcome.conflict) << "never against the panel";
             if (!outcome.regret) continue;
@@ -34,5 +38,6 @@ TEST(CapsTest, ProofsFallIntoTheirBandsAndTheFirstCapIsNearTheBest) {
     for (const auto& [figure, count] : inside)
         EXPECT_GE(count.first / count.second, 0.85)
             << static_cast<int>(figure) << ": " << count.first << " of " << count.second;
+    EXPECT_GE(drawnInside / drawn, 0.85) << drawnInside << " of " << drawn << " in watts";
     EXPECT_GE(near / taken, 0.78) << near << " of " << taken << "; 0.88 to 0.93 over 300 cases";
 }

@@ -17,6 +17,11 @@ Json bandJson(const pace::Band& band) {
     return {{"low", number(band.low)}, {"middle", number(band.middle)}, {"high", number(band.high)}};
 }
 
+std::string_view powerKey(pace::PowerOf of) {
+    constexpr std::array<std::string_view, 3> keys{"machine", "cpu-and-gpu", "gpu"};
+    return keys[static_cast<std::size_t>(of)];
+}
+
 std::string_view conflictKey(pace::CapConflict conflict) {
     switch (conflict) {
     case pace::CapConflict::AbovePanel:
@@ -61,13 +66,15 @@ std::string_view keyOf(pace::FoveationAdvice advice) {
     return {};
 }
 
-std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers) {
+std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers, const std::optional<pace::Power>& power,
+                     const pace::PowerRules& rules) {
     Json j{{"schema", 1},
            {"target_fps", number(replay.brief.target.value())},
            {"cpu_and_gpu_work", replay.lanes},
            {"frames_in_flight", replay.lanes ? Json(replay.framesInFlight) : Json()},
            {"copy_ms", replay.lanes ? number(replay.copyMs) : Json()},
            {"deferred_share", number(replay.deferred)},
+           {"power_of", power ? Json(powerKey(power->uncapped().of)) : Json()},
            {"caps", Json::array()}};
     for (const auto& offer : offers.all) {
         Json each{{"school", pace::keyOf(offer.school)}, {"applies", offer.applies}};
@@ -79,6 +86,14 @@ std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers) 
             each["latency_ms"] = number(offer.prediction.latencyMs);
             for (const auto figure : pace::allFigures)
                 each["predicted"][std::string(figureKey(figure))] = bandJson(offer.prediction.of(figure));
+            if (power) {
+                const auto draws = pace::drawsAt(*power, offer.prediction.average(), rules);
+                each["predicted"]["power_w"] = bandJson(draws.watts);
+                for (const auto& [key, band] : {std::pair("gpu_temperature_c", draws.celsius),
+                                                {"fan_share", draws.fan},
+                                                {"battery_h", draws.hours}})
+                    if (band) each["predicted"][key] = bandJson(*band);
+            }
         }
         j["caps"].push_back(std::move(each));
     }

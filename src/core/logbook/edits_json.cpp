@@ -143,6 +143,20 @@ Checks checksFrom(const Json& j) {
     return checks;
 }
 
+document::Pacing pacingFrom(const Json& j) {
+    Edits e;
+    if (const Json& c = j.at("cap"); !c.is_null())
+        e.pacing.cap = ChosenCap{required(pace::capSchoolOf(c.at("school").get<std::string>()), "cap school"),
+                                 planFrom(c), c.at("basis").get<Basis>()};
+    if (j.contains("upkeep")) {
+        const Json& u = j.at("upkeep");
+        auto said = document::setUpkeep({u.value("hours_a_week", 0.0), u.value("price_per_kwh", 0.0)}).apply(e);
+        if (!said) throw std::invalid_argument("upkeep");
+        e = std::move(*said);
+    }
+    return e.pacing;
+}
+
 Edits editsFrom(const Json& j) {
     Edits e;
     e.subject.title = j.at("title").get<std::string>();
@@ -202,9 +216,7 @@ Edits editsFrom(const Json& j) {
     if (const Json& c = j.at("choice"); !c.is_null())
         e.settings.choice =
             AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
-    if (const Json& c = j.at("cap"); !c.is_null())
-        e.pacing.cap = ChosenCap{required(pace::capSchoolOf(c.at("school").get<std::string>()), "cap school"),
-                                 planFrom(c), c.at("basis").get<Basis>()};
+    e.pacing = pacingFrom(j);
     if (const Json& k = j.at("kept"); !k.is_null())
         e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>(),
                                    k.value("goals_met", std::size_t{0}), k.value("goals", std::size_t{0})};
@@ -263,6 +275,8 @@ std::string toJson(const Edits& e) {
                                            {"basis", basisJson(e.settings.choice->basis)}}
                                     : Json();
     j["cap"] = e.pacing.cap ? capJson(*e.pacing.cap) : Json();
+    if (const auto& u = e.pacing.upkeep; u != document::Upkeep{})
+        j["upkeep"] = {{"hours_a_week", u.hoursAWeek}, {"price_per_kwh", u.pricePerKwh}};
     j["kept"] = e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
                                      {"basis", basisJson(e.record.kept->basis)},
                                      {"goals_met", e.record.kept->met},

@@ -33,6 +33,24 @@ void readReaches(const description::Section& bands, CapRules& rules) {
     }
 }
 
+void readPower(const description::Section& power, PowerRules& rules) {
+    constexpr std::array clocks{"held", "free", "small"}; // by Clocks
+    const auto each = [&](const description::Section& of, std::array<PowerRule, 3>& to) {
+        for (std::size_t i = 0; i < clocks.size(); ++i) {
+            if (!of.has(clocks[i])) continue;
+            const auto numbers = of.numbers(clocks[i], 0, 10);
+            if (numbers.size() == 3 && numbers[1] <= numbers[0] && numbers[0] <= numbers[2])
+                to[i] = {numbers[0], numbers[1], numbers[2]};
+            else
+                of.fault(clocks[i], ErrorCode::BadValue, "[exponent, least, most]");
+        }
+    };
+    if (power.has("machine")) each(power.table("machine"), rules.machine);
+    if (power.has("gpu")) each(power.table("gpu"), rules.gpu);
+    rules.noise = power.number("noise", 0, 1, rules.noise);
+    rules.roomC = power.number("room_c", -20, 60, rules.roomC);
+}
+
 } // namespace
 
 /// As the shipped data/cap_rules.toml has them.
@@ -98,6 +116,7 @@ Result<CapRules> parseCapRules(std::string_view text, std::string fileName) {
     r.evenShare = root.number("even_share", 0.1, 1, r.evenShare);
     r.limiterErrorMs = root.number("limiter_error_ms", 0, 5, r.limiterErrorMs);
     readReaches(root.table("bands"), r);
+    if (root.has("power")) readPower(root.table("power"), r.power);
     if (const auto sound = document->check(); !sound) return tl::unexpected(sound.error());
     return r;
 }

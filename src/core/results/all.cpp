@@ -7,6 +7,7 @@
 #include <impasto/results/headset.h>
 #include <impasto/results/limits.h>
 #include <impasto/results/pace.h>
+#include <impasto/results/power.h>
 #include <impasto/results/proof.h>
 #include <impasto/results/results.h>
 #include <impasto/results/runs.h>
@@ -17,7 +18,7 @@ const std::vector<Stage>& allStages() {
     static const std::vector<Stage> all = [] {
         std::vector<Stage> out;
         for (const auto& stages : {runStages(), baselineStages(), limitStages(), costStages(), paceStages(),
-                                   generationStages(), headsetStages(), proofStages(), basisStages()})
+                                   generationStages(), headsetStages(), powerStages(), proofStages(), basisStages()})
             out.insert(out.end(), stages.begin(), stages.end());
         return out;
     }();

@@ -86,7 +86,9 @@ std::uint64_t ofRules(const pace::CapRules& r) {
                 const auto& reach = reaches.of(figure, rule);
                 f.add(reach.below).add(reach.above);
             }
-    return f.value();
+    for (const auto& rules : {r.power.machine, r.power.gpu})
+        for (const auto& rule : rules) f.add(rule.exponent).add(rule.least).add(rule.most);
+    return f.add(r.power.noise).add(r.power.roomC).value();
 }
 
 } // namespace

@@ -1,27 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The cap against average and lows, with every school's flag and the knob.
+// The cap against average and lows, with every school's flag; the knob of every picture over caps.
 #include "stations/pace/pace.h"
 
 #include <cmath>
 
 namespace impasto::app {
 namespace {
-
-void axes(Sheet& sheet, const Scale& x, const Scale& y, double step) {
-    const double left = x.fromPx, right = x.toPx, bottom = y.fromPx, top = y.toPx;
-    sheet.rect(QRectF(left, top, right - left, bottom - top), Ink::Paper);
-    for (double v = y.fromValue; v <= y.toValue + 1e-9; v += step) {
-        sheet.line({left, y.px(v)}, {right, y.px(v)}, Ink::Grid, 1);
-        sheet.text(left - 8, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
-    }
-    sheet.text(left - 8, top - 22, say("fps"), Type::Small, Ink::Muted, Align::Right);
-    const double tick = niceStep(x.toValue - x.fromValue, 7);
-    for (double v = std::ceil(x.fromValue / tick) * tick; v <= x.toValue; v += tick) {
-        sheet.line({x.px(v), bottom}, {x.px(v), bottom + 5}, Ink::Ink, 1.2);
-        sheet.text(x.px(v), bottom + 6, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
-    }
-    sheet.text(right + 14, bottom + 6, say("cap, fps"), Type::Small, Ink::Muted);
-}
 
 /// What the schools offer, as far as there is room for their names.
 void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
@@ -45,35 +29,6 @@ void flags(Sheet& sheet, const View& view, const Scale& x, double top) {
         sheet.line({px, top - 8}, {px, top}, Ink::Ink, 1.2);
         sheet.text(at, top - 24, label, Type::Small, Ink::Ink);
         lastEnd = at + w;
-    }
-}
-
-/// The cap, to be dragged or typed.
-void capKnob(Sheet& sheet, const View& view, const Scale& x, double top, double bottom) {
-    const auto now = shownCap(view);
-    if (now) {
-        const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
-        sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
-        sheet.circle({px, top - 2}, 8, Ink::Over);
-        const QString value = qs(wording::wishFps(*now));
-        const bool bySync = !shownPlan(view).cap && !view.state<PaceState>().dragged;
-        const double w =
-            sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
-                       Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
-        Hot knob;
-        knob.id = QStringLiteral("pace.knob");
-        knob.name = say("Cap %1 fps").arg(value);
-        knob.role = Role::Slab;
-        knob.rect = QRectF(px - 10, top - 12, 20, 20);
-        knob.hint = say("Drag it, or Up and Down by 1 fps");
-        sheet.hot(knob);
-        Hot typed;
-        typed.id = QStringLiteral("pace.cap");
-        typed.name = say("Cap, fps, or none");
-        typed.role = Role::Value;
-        typed.rect = QRectF(px + 4, bottom - 26, w + 8, 24);
-        typed.edit = value;
-        sheet.hot(typed);
     }
 }
 
@@ -155,6 +110,50 @@ void predictions(Sheet& sheet, const results::CapView& cap, const Scale& x, cons
 
 } // namespace
 
+void drawCapAxes(Sheet& sheet, const Scale& x, const Scale& y, double step, const QString& unit) {
+    const double left = x.fromPx, right = x.toPx, bottom = y.fromPx, top = y.toPx;
+    sheet.rect(QRectF(left, top, right - left, bottom - top), Ink::Paper);
+    for (double v = y.fromValue; v <= y.toValue + 1e-9; v += step) {
+        sheet.line({left, y.px(v)}, {right, y.px(v)}, Ink::Grid, 1);
+        sheet.text(left - 8, y.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
+    }
+    sheet.text(left - 8, top - 22, unit, Type::Small, Ink::Muted, Align::Right);
+    const double tick = niceStep(x.toValue - x.fromValue, 7);
+    for (double v = std::ceil(x.fromValue / tick) * tick; v <= x.toValue; v += tick) {
+        sheet.line({x.px(v), bottom}, {x.px(v), bottom + 5}, Ink::Ink, 1.2);
+        sheet.text(x.px(v), bottom + 6, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
+    }
+    sheet.text(right + 14, bottom + 6, say("cap, fps"), Type::Small, Ink::Muted);
+}
+
+void drawCapKnob(Sheet& sheet, const View& view, const Scale& x, double top, double bottom) {
+    const auto now = shownCap(view);
+    if (now) {
+        const double px = x.px(std::clamp(now->value(), x.fromValue, x.toValue));
+        sheet.line({px, top - 2}, {px, bottom}, Ink::Over, 2.6);
+        sheet.circle({px, top - 2}, 8, Ink::Over);
+        const QString value = qs(wording::wishFps(*now));
+        const bool bySync = !shownPlan(view).cap && !view.state<PaceState>().dragged;
+        const double w =
+            sheet.text(px + 8, bottom - 22, bySync ? say("sync at %1").arg(value) : say("cap %1").arg(value),
+                       Type::BodyBold, Ink::Over, Align::Left, 0, Ink::Paper);
+        Hot knob;
+        knob.id = QStringLiteral("pace.knob");
+        knob.name = say("Cap %1 fps").arg(value);
+        knob.role = Role::Slab;
+        knob.rect = QRectF(px - 10, top - 12, 20, 20);
+        knob.hint = say("Drag it, or Up and Down by 1 fps");
+        sheet.hot(knob);
+        Hot typed;
+        typed.id = QStringLiteral("pace.cap");
+        typed.name = say("Cap, fps, or none");
+        typed.role = Role::Value;
+        typed.rect = QRectF(px + 4, bottom - 26, w + 8, 24);
+        typed.edit = value;
+        sheet.hot(typed);
+    }
+}
+
 void drawCaps(Sheet& sheet, const View& view, double top) {
     const auto& cap = *view.get<results::CapView>();
     const Scale x = paceCapScale(view, sheet.size());
@@ -170,7 +169,7 @@ void drawCaps(Sheet& sheet, const View& view, double top) {
     high = std::max(high, brief.target.value());
     const double step = niceStep(1.1 * high - 0.8 * low, bottom - top < 160 ? 4 : 7);
     const Scale y{std::floor(0.85 * low / step) * step, std::ceil(1.04 * high / step) * step, bottom, top};
-    axes(sheet, x, y, step);
+    drawCapAxes(sheet, x, y, step, say("fps"));
     predictions(sheet, cap, x, y);
     sheet.line({left, y.px(brief.target.value())}, {right, y.px(brief.target.value())}, Ink::Over, 1.4);
     sheet.text(left + 8, y.px(brief.target.value()) - 18, say("target %1").arg(qs(wording::wishFps(brief.target))),
@@ -183,7 +182,7 @@ void drawCaps(Sheet& sheet, const View& view, double top) {
                    Align::Left, 0, Ink::Paper);
     }
     flags(sheet, view, x, top);
-    capKnob(sheet, view, x, top, bottom);
+    drawCapKnob(sheet, view, x, top, bottom);
     const double words = shownHow(sheet, view, sheet.height() - 22);
     sheet.text(24, sheet.height() - 22,
                cap.replay.proven.empty()

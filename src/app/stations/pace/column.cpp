@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every school's cap with what it gives, and the one in question, predicted and proven.
 #include <cmath>
+#include <impasto/results/power.h>
 
 #include "stations/pace/pace.h"
 #include "stations/pages.h"
@@ -48,6 +49,8 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
     if (view.get<results::Worn>() != nullptr && view.edits().goal.brief) return layoutWornColumn(view, size);
     if (paceFace(view) == PaceFace::Generation && shownGeneration(view) != nullptr)
         return layoutGenerationColumn(view, size);
+    if (paceFace(view) == PaceFace::Power && view.get<results::PowerView>() != nullptr)
+        return layoutPowerColumn(view, size);
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     sheet.text(x, 16, say("Cap rules, on your own frames"), Type::Heading);

@@ -143,8 +143,8 @@ Drawing layoutGeneration(const View& view, QSizeF size) {
     const auto* offer = shownGeneration(view);
     if (plan == nullptr || offer == nullptr) {
         Sheet empty(size);
-        drawPaceFaces(empty, view);
-        empty.heading(24, 12, say("Frame generation"), {}, 170);
+        const double taken = drawPaceFaces(empty, view);
+        empty.heading(24, 12, say("Frame generation"), {}, taken);
         empty.wrapped(
             24, 60, size.width() - 60,
             say("What is left of the GPU for inventing frames follows from CPU and GPU work. This log has frame "
@@ -153,13 +153,13 @@ Drawing layoutGeneration(const View& view, QSizeF size) {
         return empty.take();
     }
     Sheet sheet(size);
-    drawPaceFaces(sheet, view);
+    const double taken = drawPaceFaces(sheet, view);
     const QString base = offer->plan.cap ? qs(wording::wishFps(*offer->plan.cap)) : say("no cap");
     sheet.heading(24, 12, say("What %1 × %2 does to these frames").arg(base).arg(offer->generation().multiplier),
                   say("replayed: base cap in the game, generation %1 on the %2 · N: the worst frame")
                       .arg(qs(wording::generationKind(view.w, offer->generation().kind)),
                            qs(wording::generationPlace(view.w, offer->generation()))),
-                  170);
+                  taken);
     double y = 62;
     if (size.height() >= 540) {
         y = drawFrames(sheet, view, 62) + 8;

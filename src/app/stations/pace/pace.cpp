@@ -2,6 +2,8 @@
 // Ten frames of a replay on their rows, and the cap against average and lows under them.
 #include "stations/pace/pace.h"
 
+#include <impasto/results/power.h>
+
 namespace impasto::app {
 
 PaceFace paceFace(const View& view) {
@@ -29,12 +31,21 @@ std::optional<Fps> shownCap(const View& view) {
     return shownPlan(view).pacedTo();
 }
 
-void drawPaceFaces(Sheet& sheet, const View& view) {
-    const bool generation = paceFace(view) == PaceFace::Generation;
-    const QString hint = say("G: the other one");
-    const double left = sheet.choice(sheet.width() - 20, 14, QStringLiteral("pace.face.generation"), say("generation"),
-                                     hint, generation);
-    sheet.choice(left, 14, QStringLiteral("pace.face.caps"), say("caps"), hint, !generation);
+double drawPaceFaces(Sheet& sheet, const View& view) {
+    const QString hint = say("G: the next one");
+    const std::tuple<PaceFace, QString, QString> faces[] = {
+        {PaceFace::Power, QStringLiteral("pace.face.power"), say("power")},
+        {PaceFace::Generation, QStringLiteral("pace.face.generation"), say("generation")},
+        {PaceFace::Caps, QStringLiteral("pace.face.caps"), say("caps")}};
+    double left = sheet.width() - 20;
+    for (const auto& [face, id, word] : faces) left = sheet.choice(left, 14, id, word, hint, paceFace(view) == face);
+    return sheet.width() - 20 - left;
+}
+
+double drawPictures(Sheet& sheet, const QString& first, const QString& second, bool isFirst) {
+    const QString hint = say("V: the other picture");
+    const double left = sheet.choice(sheet.width() - 20, 38, QStringLiteral("pace.frames"), first, hint, isFirst);
+    return sheet.choice(left, 38, QStringLiteral("pace.caps"), second, hint, !isFirst);
 }
 
 Drawing layoutPace(const View& view, QSizeF size) {
@@ -49,23 +60,20 @@ Drawing layoutPace(const View& view, QSizeF size) {
                       "of it to see them."));
     if (paceFace(view) == PaceFace::Generation && view.get<pace::GenerationPlan>() != nullptr)
         return layoutGeneration(view, size);
+    if (paceFace(view) == PaceFace::Power && view.get<results::PowerView>() != nullptr) return layoutPower(view, size);
     Sheet sheet(size);
     const auto cap = shownCap(view);
-    drawPaceFaces(sheet, view);
+    const double taken = drawPaceFaces(sheet, view);
     const bool both = size.height() >= 500, frames = both || view.state<PaceState>().frames;
     double left = size.width() - 20;
-    if (!both) {
-        const QString hint = say("V: the other picture");
-        left = sheet.choice(left, 38, QStringLiteral("pace.frames"), say("frames"), hint, frames);
-        left = sheet.choice(left, 38, QStringLiteral("pace.caps"), say("curves"), hint, !frames);
-    }
+    if (!both) left = drawPictures(sheet, say("frames"), say("curves"), frames);
     const auto& run = *view.session.facts->run(view.get<results::CapView>()->run);
     sheet.heading(24, 12,
                   cap ? say("What a cap of %1 fps does to these frames").arg(qs(wording::wishFps(*cap)))
                       : say("What these frames do without a cap"),
                   say("%1, replayed · Up and Down: another frame, N: the worst")
                       .arg(qs(wording::runTitle(view.w, view.session, run))),
-                  170, size.width() - 20 - left);
+                  taken, size.width() - 20 - left);
     if (frames) drawFrames(sheet, view, both ? 68 : 92);
     if (both || !frames) drawCaps(sheet, view, both ? 270 : 100);
     return sheet.take();

@@ -5,14 +5,14 @@
 
 namespace impasto::app {
 
-enum class PaceFace { Caps, Generation };
+enum class PaceFace { Caps, Generation, Power };
 
 struct PaceState {
     std::optional<PaceFace> face;          // none: what is chosen, or is to be taken
     std::optional<std::size_t> generation; // that is looked at, of the plan's; none: the chosen or the best one
     std::size_t frame = 0;                 // that is followed, of the replay
     std::optional<double> dragged;         // the cap under the hand, fps
-    bool frames = false;                   // they are shown instead of the caps, where there is no room for both
+    bool frames = false; // they are shown instead of the curves, where there is no room for both; of Power, its table
 };
 
 Drawing layoutPace(const View& view, QSizeF size);
@@ -26,14 +26,23 @@ Scale paceCapScale(const View& view, QSizeF size);
 /// Ten frames on their rows; gives their end.
 double drawFrames(Sheet& sheet, const View& view, double top);
 PaceFace paceFace(const View& view);
-/// Caps, or plans with invented frames, at the right of the title.
-void drawPaceFaces(Sheet& sheet, const View& view);
+/// Caps, plans with invented frames, or power, at the right of the title; gives how much of its width they take.
+double drawPaceFaces(Sheet& sheet, const View& view);
+/// Two pictures of which a low window has room for one; gives where they begin.
+double drawPictures(Sheet& sheet, const QString& first, const QString& second, bool isFirst);
+/// Caps along x, a rate or watts along y.
+void drawCapAxes(Sheet& sheet, const Scale& x, const Scale& y, double step, const QString& unit);
+/// The cap, to be dragged or typed.
+void drawCapKnob(Sheet& sheet, const View& view, const Scale& x, double top, double bottom);
 /// The cap against average, lows and goals.
 void drawCaps(Sheet& sheet, const View& view, double top);
 /// The plan with invented frames that is shown, and which of its list; nullptr without any.
 const pace::GenerationOffer* shownGeneration(const View& view);
 Drawing layoutGeneration(const View& view, QSizeF size);
 Drawing layoutGenerationColumn(const View& view, QSizeF size);
+/// What a cap draws, and before, chosen and chosen with the cap side by side.
+Drawing layoutPower(const View& view, QSizeF size);
+Drawing layoutPowerColumn(const View& view, QSizeF size);
 Drawing layoutWorn(const View& view, QSizeF size);
 Drawing layoutWornColumn(const View& view, QSizeF size);
 /// The slowest frame after the ten that are shown, or the slowest of all.

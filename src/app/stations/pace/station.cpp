@@ -2,8 +2,10 @@
 // What hands do at Pace: a cap is chosen, the ten frames go to the slowest.
 #include "shell/studio.h"
 
+#include <impasto/results/power.h>
 #include <impasto/wording/generation.h>
 #include <impasto/wording/headset.h>
+#include <impasto/wording/power.h>
 
 #include "stations/hands.h"
 #include "stations/pace/pace.h"
@@ -49,11 +51,19 @@ std::optional<wording::Why> whyWorn(const View& view, Q) {
                            : std::optional(wording::whyHeadset(view.w, worn->mode, worn->cpu.has_value()));
 }
 
+std::optional<wording::Why> whyPower(const View& view, Q) {
+    const auto* power = view.get<results::PowerView>();
+    return power == nullptr || !power->power
+               ? std::nullopt
+               : std::optional(wording::whyPower(view.w, *power->power, view.rules.power));
+}
+
 std::optional<wording::Why> whyCap(const View& view, Q key) {
     if (key.isEmpty() && view.get<results::Worn>() != nullptr) return whyWorn(view, key);
     const auto* cap = view.get<results::CapView>();
     if (cap == nullptr) return std::nullopt;
     if (key.isEmpty() && paceFace(view) == PaceFace::Generation) return whyInventing(view, key);
+    if (key.isEmpty() && paceFace(view) == PaceFace::Power) return whyPower(view, key);
     if (const auto* own = view.get<results::OwnCap>(); own != nullptr && own->offer && key == QStringLiteral("own"))
         return wording::whyCap(view.w, *own->offer, view.rules);
     for (const auto& offer : cap->offers)
@@ -149,9 +159,24 @@ void showFace(Studio& s, PaceFace face) {
     s.notify();
 }
 
-void otherFace(Studio& s) {
-    const bool caps = paceFace(s.view()) == PaceFace::Caps;
-    showFace(s, caps ? PaceFace::Generation : PaceFace::Caps);
+void nextFace(Studio& s) {
+    switch (paceFace(s.view())) {
+    case PaceFace::Caps:
+        return showFace(s, PaceFace::Generation);
+    case PaceFace::Generation:
+        return showFace(s, PaceFace::Power);
+    case PaceFace::Power:
+        return showFace(s, PaceFace::Caps);
+    }
+}
+
+/// A figure of the player's own; empty takes it back.
+void typeUpkeep(Studio& s, Q key, Q text) {
+    auto upkeep = s.view().edits().pacing.upkeep;
+    const auto number = text.trimmed().isEmpty() ? std::optional(0.0) : typedNumber(text);
+    if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "upkeep"}, Kept::AllAsBefore});
+    (key == QStringLiteral("hours") ? upkeep.hoursAWeek : upkeep.pricePerKwh) = *number;
+    s.apply(document::setUpkeep(upkeep));
 }
 
 void takeGeneration(Studio& s, Q) {
@@ -208,6 +233,8 @@ Station paceStation() {
                      {"pace.knob", nullptr, nullptr, stepCap, dragCap},
                      {"pace.face.caps", [](Studio& s, Q) { showFace(s, PaceFace::Caps); }},
                      {"pace.face.generation", [](Studio& s, Q) { showFace(s, PaceFace::Generation); }},
+                     {"pace.face.power", [](Studio& s, Q) { showFace(s, PaceFace::Power); }},
+                     {"upkeep.", nullptr, typeUpkeep},
                      {"pace.sync", nextSync},
                      {"pace.mode", nextMode},
                      {"generation.", pickGeneration},
@@ -216,21 +243,26 @@ Station paceStation() {
                      {"pace.life", nullptr, nullptr, stepFrame, scrub},
                      {"pace.frames", [](Studio& s, Q) { showFrames(s, true); }},
                      {"pace.caps", [](Studio& s, Q) { showFrames(s, false); }}};
-    station.keys = {{Qt::Key_G, "G", "caps or frame generation", otherFace},
+    station.keys = {{Qt::Key_G, "G", "caps, frame generation or power", nextFace},
                     {Qt::Key_N, "N", "the slowest frames", nextWorstFrame},
                     {Qt::Key_V, "V", "frames or caps, in a low window",
                      [](Studio& s) { showFrames(s, !s.state<PaceState>().frames); }}};
-    station.topics = {{"cap", whyCap}, {"generation", whyInventing}, {"worn", whyWorn}};
+    station.topics = {{"cap", whyCap}, {"generation", whyInventing}, {"worn", whyWorn}, {"power", whyPower}};
     station.topic = "cap";
     station.shots = {{"pace", Action::ChooseCap,
                       [](Studio& s) {
                           s.state<PaceState>().face = PaceFace::Caps;
                           nextWorstFrame(s);
                       }},
-                     {"pace-generation", Action::ChooseCap, [](Studio& s) {
+                     {"pace-generation", Action::ChooseCap,
+                      [](Studio& s) {
                           s.state<PaceState>().generation = 3;
                           showFace(s, PaceFace::Generation);
                           nextWorstFrame(s);
+                      }},
+                     {"pace-power", Action::Done, [](Studio& s) {
+                          s.apply(document::setUpkeep({10, 0.3}));
+                          showFace(s, PaceFace::Power);
                       }}};
     return station;
 }

@@ -5,10 +5,13 @@
 #include <impasto/pace/cap.h>
 #include <impasto/pace/generate.h>
 #include <impasto/pace/headset.h>
+#include <impasto/pace/power.h>
 
 namespace impasto::exports {
 
-std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers);
+/// `power`: as far as the logs tell.
+std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers, const std::optional<pace::Power>& power,
+                     const pace::PowerRules& rules);
 std::string generationJson(const pace::Replay& replay, const pace::GenerationPlan& plan);
 std::string headsetJson(std::span<const pace::WornRate> rates, const std::optional<pace::Foveation>& foveation,
                         Hertz mode);

@@ -19,6 +19,22 @@ struct Reaches {
     friend bool operator==(const Reaches&, const Reaches&) = default;
 };
 
+/// Watts go as the rate to this power, and within these bounds in 94 of 100 proofs.
+struct PowerRule {
+    double exponent = 0, least = 0, most = 0;
+    friend bool operator==(const PowerRule&, const PowerRule&) = default;
+};
+struct PowerRules {
+    std::array<PowerRule, 3> machine{{{0.49, 0.39, 0.55}, {0.78, 0.44, 1.35}, {0.91, 0.46, 1.5}}}; // by Clocks
+    std::array<PowerRule, 3> gpu{{{0.75, 0.40, 0.84}, {1, 0.5, 2.2}, {1.85, 0.4, 3}}};
+    double noise = 0.03; // of the same cap, from recording to recording
+    double roomC = 22;
+    [[nodiscard]] const PowerRule& of(bool gpuAlone, Clocks clocks) const {
+        return (gpuAlone ? gpu : machine)[static_cast<std::size_t>(clocks)];
+    }
+    friend bool operator==(const PowerRules&, const PowerRules&) = default;
+};
+
 /// Numbers of the rules; data/cap_rules.toml holds them with their reasons.
 struct CapRules {
     double headroomShare = 0.82;    // of the average, without lane times
@@ -30,6 +46,7 @@ struct CapRules {
     double limiterErrorMs = 0.3;  // measured p99 of a limiter
     // Of bands: with CPU and GPU work, frame times alone, and both on a small machine.
     std::array<Reaches, 4> reaches = usualReaches();
+    PowerRules power;
     static std::array<Reaches, 4> usualReaches();
     [[nodiscard]] const Reaches& reachesOf(const Replay& replay) const;
     friend bool operator==(const CapRules&, const CapRules&) = default;

@@ -16,11 +16,21 @@ struct ChosenCap {
     friend bool operator==(const ChosenCap&, const ChosenCap&) = default;
 };
 
+/// What a year of play takes, as its player says it; 0: not said.
+struct Upkeep {
+    double hoursAWeek = 0; // of play, at most 168
+    double pricePerKwh = 0;
+    friend bool operator==(const Upkeep&, const Upkeep&) = default;
+};
+
 struct Pacing {
     std::optional<ChosenCap> cap;
+    Upkeep upkeep;
     friend bool operator==(const Pacing&, const Pacing&) = default;
 };
 
 Edit chooseCap(ChosenCap cap);
+/// OutOfRange outside 0 to 168 h, and of a price outside 0 to 1000.
+Edit setUpkeep(Upkeep upkeep);
 
 } // namespace impasto::document

@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a cap draws: watts by what was measured, and what follows from them in heat, fan, hours and energy.
+#pragma once
+
+#include <impasto/pace/predict.h>
+
+namespace impasto::pace {
+
+/// Whose power a log tells: the whole machine's, CPU and GPU together, or the GPU's alone.
+enum class PowerOf { System, Chips, Gpu };
+
+/// What a recording drew: means over it.
+struct Drawn {
+    PowerOf of = PowerOf::System;
+    Fps rate; // average
+    double watts = 0;
+    std::optional<double> celsius; // of the GPU, once it has settled: mean of the last third
+    std::optional<double> fan;     // share of its highest speed, with the temperature
+};
+/// Nothing without a reading of power.
+std::optional<Drawn> drawnIn(const capture::Capture& capture);
+/// The mean of recordings that tell the same; nothing of none.
+std::optional<Drawn> meanOf(std::span<const Drawn> all);
+
+/// What one set of values drew, without a cap and with those that were proven.
+struct Power {
+    struct Point {
+        std::optional<CapPlan> plan; // none: without a cap
+        Drawn drawn;
+    };
+    std::vector<Point> points; // never empty; all tell the same
+    Clocks clocks = Clocks::Free;
+    std::optional<double> batteryWh = {};
+    [[nodiscard]] const Drawn& uncapped() const { return points.front().drawn; }
+    [[nodiscard]] const Drawn* provenAt(const CapPlan& plan) const;
+};
+
+/// At a rate: between two that were measured on the line through them, beyond them as the exponents of the rules have
+/// it.
+Band wattsAt(const Power& power, Fps rate, const PowerRules& rules);
+struct Draws {
+    Band watts;
+    std::optional<Band> celsius; // of the GPU where it settles
+    std::optional<Band> fan;     // share of its highest speed
+    std::optional<Band> hours;   // of a battery, where the whole machine's power is known
+};
+/// At a rate, as predicted. Temperature and fan share what is saved: from a fan that turns as before to one that slows
+/// until nothing is cooler; neither where the temperature had not settled, or more is drawn than without a cap.
+Draws drawsAt(const Power& power, Fps rate, const PowerRules& rules);
+/// As it was measured.
+Draws drawsOf(const Power& power, const Drawn& drawn);
+
+/// How much the noise of a fan changes from one speed to another, dB: 50 log10 of the ratio, the usual fan law (from
+/// memory); of a whole machine it is rough.
+double fanNoiseDb(double from, double to);
+
+/// 52 weeks; W, h, kWh.
+double kwhAYear(double watts, double hoursAWeek);
+
+/// What paces a picture in which nothing moves: the slowest rate from 30 fps up that the panel shows evenly.
+Fps restingCap(const std::optional<display::Panel>& panel);
+
+} // namespace impasto::pace
