@@ -116,6 +116,30 @@ TEST(FrontTest, WaysAreTheBestOfTheirSize) {
     }
 }
 
+TEST(FrontTest, InventedFramesTakeTheirShareOfTheGpu) {
+    const auto ground = held(groundOf(atChoice()), lockedMost());
+    auto with = ground;
+    with.inventedMs = 3;
+    const auto sets = allSets(with, lockedMost()); // with what each of them then holds
+    const auto way = wayWithInvented(ground, Fps(60), 3);
+    ASSERT_TRUE(way.has_value()) << way.error().what;
+    EXPECT_EQ(way->base, Fps(60));
+    EXPECT_NEAR(way->proposal.picture, bestOf(sets, Fps(60), [](const auto&) { return true; }), 0.006);
+    EXPECT_LT(way->proposal.picture, propose(ground, Fps(60))->picture) << "3 ms are not free";
+    for (const auto& lane : way->proposal.lanes) {
+        const auto& free = *outcomeOf(ground, way->proposal.values, Fps(60));
+        const auto same = std::find_if(free.begin(), free.end(), [&](const auto& l) { return l.lane == lane.lane; });
+        EXPECT_NEAR(same->usableMs - lane.usableMs, lane.lane == run::Lane::Gpu ? 3 : 0, 1e-9);
+    }
+    // What a set holds is the rate at which it just fits, and less than without.
+    const auto& values = way->proposal.values;
+    const double holds = standpointOf(with, values)->holds.value();
+    EXPECT_LT(holds, standpointOf(ground, values)->holds.value());
+    EXPECT_TRUE(fits(*outcomeOf(with, values, Fps(0.995 * holds))));
+    EXPECT_FALSE(fits(*outcomeOf(with, values, Fps(1.005 * holds))));
+    EXPECT_NEAR(wayWithInvented(ground, Fps(60), 0)->proposal.picture, propose(ground, Fps(60))->picture, 1e-9);
+}
+
 TEST(FrontTest, WhyNotIsTrue) {
     const auto ground = held(groundOf(atChoice()), lockedMost());
     const auto sets = allSets(ground, lockedMost());

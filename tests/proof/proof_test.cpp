@@ -41,6 +41,25 @@ WishState ofRates(std::initializer_list<double> after, double target) {
 
 } // namespace
 
+TEST(ProofTest, TheFigureThatDecidesIsNamed) {
+    const auto summary = *frames::summarize(std::vector<double>(3000, 15.0));
+    run::Brief brief;
+    brief.target = Fps(40);
+    std::vector<std::vector<frames::PartHeld>> parts;
+    // The average is far over; of the slowest seconds one lies under what is asked.
+    for (const double second : {38.0, 39.0, 35.0, 38.5, 39.5, 34.9})
+        parts.push_back({{"gate", 3000, Fps(51), 0.995, Fps(second)}, {"yard", 3000, Fps(60), 1, Fps(58)}});
+    std::vector<Side> sides;
+    for (std::uint64_t i = 0; i < parts.size(); ++i)
+        sides.push_back({{seededIdSource(i + 1)()}, true, &summary, &parts[i]});
+    const auto proof = *prove(sides, brief, {});
+    ASSERT_EQ(proof.wishes.front().state, WishState::NotEnoughRuns);
+    EXPECT_EQ(proof.open(), 1U);
+    ASSERT_NE(proof.worst(), nullptr);
+    EXPECT_EQ(proof.worst()->part, "gate");
+    EXPECT_EQ(proof.worst()->worst(), frames::HeldFigure::SlowestSecond) << "not the share on time, which is met";
+}
+
 TEST(ProofTest, AShownRateIsAGoalOfItsOwn) {
     const auto summary = *frames::summarize(std::vector<double>(3000, 15.0));
     std::vector<frames::PartHeld> parts{{"whole", 3000, Fps(66), 1, Fps(66)}};

@@ -6,6 +6,7 @@
 #include <impasto/wording/limits.h>
 #include <impasto/wording/logs.h>
 #include <impasto/wording/pace.h>
+#include <impasto/wording/proof.h>
 #include <impasto/wording/runs.h>
 
 using namespace impasto;
@@ -29,6 +30,27 @@ TEST(WordingTest, AVerdictNamesItsFigures) {
     v.gpu.reset();
     v.brake = limits::Brake::CannotTell;
     EXPECT_EQ(wording::bottleneck(w, v), "Unclear: this log does not separate CPU from GPU");
+}
+
+TEST(WordingTest, WhatIsOpenIsNotCalledNotHeld) {
+    const wording::Words w;
+    proof::Proof proof;
+    proof.wishes.resize(2);
+    proof.wishes[0].state = proof.wishes[1].state = proof::WishState::Met;
+    EXPECT_EQ(wording::saveAs(w, &proof), "Save the result");
+    proof.wishes[1].state = proof::WishState::NotEnoughRuns;
+    EXPECT_EQ(wording::saveAs(w, &proof), "Save as not proven");
+    proof.wishes[0].state = proof::WishState::NotMet;
+    EXPECT_EQ(wording::saveAs(w, &proof), "Save as not held");
+    document::KeptResult kept;
+    kept.goals = 2;
+    kept.met = 1;
+    EXPECT_EQ(wording::savedAs(w, kept), "Saved as not held");
+    kept.open = 1;
+    EXPECT_EQ(wording::savedAs(w, kept), "Saved as not proven");
+    kept.met = 2;
+    kept.open = 0;
+    EXPECT_EQ(wording::savedAs(w, kept), "The result is saved");
 }
 
 TEST(WordingTest, AnOrderByHandSaysWhatToSetAndPlay) {

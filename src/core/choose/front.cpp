@@ -10,12 +10,20 @@ namespace {
 constexpr std::uint64_t fewNodes = 3'000;
 
 Standpoint standpointOf(const Ground& ground, const cost::Set& set) {
-    constexpr double someRate = 60; // shares of a budget are the same at every rate
-    const auto filled = ground.chooser->filled(set, ground.room(Fps(someRate)), usualSafety);
+    double rate = 60; // shares of a budget are the same at every rate ...
+    auto filled = ground.chooser->filled(set, ground.room(Fps(rate)), usualSafety);
     Standpoint out;
     out.values = ground.valuesOf(set);
     out.picture = ground.chooser->picture(set);
-    out.holds = Fps(filled.time > 0 ? someRate / filled.time : 0);
+    out.holds = Fps(filled.time > 0 ? rate / filled.time : 0);
+    if (ground.inventedMs > 0 && filled.time > 0) { // ... but for what takes as long at each
+        double low = 1, high = 2000;
+        while (high - low > 0.01) {
+            rate = (low + high) / 2;
+            (ground.chooser->filled(set, ground.room(Fps(rate)), usualSafety).time <= 1 ? low : high) = rate;
+        }
+        out.holds = Fps(low);
+    }
     out.memoryFits = filled.memory <= 1.0005;
     return out;
 }
@@ -115,6 +123,21 @@ Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context&
     }
     std::stable_sort(out.begin(), out.end(), [](const Way& a, const Way& b) { return a.scale > b.scale; });
     return out;
+}
+
+Result<Way> wayWithInvented(const Ground& ground, Fps base, double inventedMs, const Context& context) {
+    if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
+    Ground with = ground;
+    with.inventedMs = inventedMs;
+    auto proposal = propose(with, base, context);
+    if (!proposal) return tl::unexpected(proposal.error());
+    const auto& layout = ground.belief().layout();
+    Way way{{}, 1, std::move(*proposal), base, inventedMs};
+    if (const auto set = layout.setOf(way.proposal.values); set && !layout.scaleSetting.empty()) {
+        way.level = layout.scaleLevels[set->scale];
+        way.scale = layout.scales[set->scale];
+    }
+    return way;
 }
 
 Result<WhyNot> whyNot(const Ground& ground, const game::Values& choice, Fps target, const cost::LevelKey& level,

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/choose/propose.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace impasto::choose {
@@ -52,9 +53,14 @@ game::Values Ground::valuesOf(const cost::Set& set) const {
 
 Room Ground::room(Fps target) const {
     Room out = shares;
-    for (std::size_t k = 0; k < out.size(); ++k)
-        if (belief().resources()[k] != cost::Resource::GpuMemory)
-            for (double& share : out[k]) share *= budgetOf(target).value();
+    for (std::size_t k = 0; k < out.size(); ++k) {
+        const auto resource = belief().resources()[k];
+        if (resource == cost::Resource::GpuMemory) continue;
+        for (double& share : out[k]) {
+            share *= budgetOf(target).value();
+            if (resource == cost::Resource::Gpu) share = std::max(0.05 * share, share - inventedMs);
+        }
+    }
     return out;
 }
 

@@ -219,7 +219,8 @@ Edits editsFrom(const Json& j) {
     e.pacing = pacingFrom(j);
     if (const Json& k = j.at("kept"); !k.is_null())
         e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>(),
-                                   k.value("goals_met", std::size_t{0}), k.value("goals", std::size_t{0})};
+                                   k.value("goals_met", std::size_t{0}), k.value("goals", std::size_t{0}),
+                                   k.value("goals_open", std::size_t{0})};
     if (j.contains("checked")) e.checks = checksFrom(j.at("checked"));
     e.record.note = j.at("note").get<std::string>();
     if (e.record.note.size() > mostNoteBytes || e.subject.name.size() > mostNameBytes)
@@ -280,7 +281,8 @@ std::string toJson(const Edits& e) {
     j["kept"] = e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
                                      {"basis", basisJson(e.record.kept->basis)},
                                      {"goals_met", e.record.kept->met},
-                                     {"goals", e.record.kept->goals}}
+                                     {"goals", e.record.kept->goals},
+                                     {"goals_open", e.record.kept->open}}
                               : Json();
     for (const auto& [point, t] : e.checks.ticks) // of the machine's checklist
         j["checked"][point] = {{"said", keyOf(t.said)}, {"at_s", t.atSeconds}, {"mark", t.mark}};

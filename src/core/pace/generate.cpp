@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/pace/generate.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace impasto::pace {
@@ -69,6 +70,19 @@ GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& g, d
     usual.outsideMs *= is / expected;
     usual.measured = true;
     return usual;
+}
+
+std::optional<Inventing> usualInventing(const machine::Machine* machine, bool builtIn, display::Resolution output,
+                                        Fps base, Fps shown) {
+    if (machine != nullptr && machine->panel.headset) return std::nullopt;
+    if (output.widthPx <= 0) output = machine == nullptr ? display::Resolution{1920, 1080} : machine->panel.native;
+    run::Generation g;
+    g.onSecondGpu = machine != nullptr && !machine->secondGpu.empty();
+    g.kind = g.onSecondGpu ? run::GenerationKind::External
+             : builtIn     ? run::GenerationKind::BuiltIn
+                           : run::GenerationKind::Driver;
+    g.multiplier = std::clamp(static_cast<int>(std::ceil(shown / base - 0.01)), 2, plannedMultipliers.back());
+    return Inventing{g, inventedWork(usualCosts(output, machine), g).gpuMs};
 }
 
 CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generation& generation) {

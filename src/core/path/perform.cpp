@@ -187,8 +187,11 @@ Result<Performed> perform(document::SessionStore& store, const Results& r, const
     case Action::KeepResult: {
         const auto* proof = r.get<proof::Proof>();
         document::KeptResult kept{clock().time_since_epoch().count(), standing.ofKept()};
-        if (proof != nullptr) kept.met = proof->met();
-        if (proof != nullptr) kept.goals = proof->wishes.size();
+        if (proof != nullptr) {
+            kept.met = proof->met();
+            kept.goals = proof->wishes.size();
+            kept.open = proof->open();
+        }
         return edited(document::keepResult(kept));
     }
     case Action::Done:

@@ -87,6 +87,16 @@ std::vector<PartOutcome> partOutcomes(std::span<const Side> runs, const run::Bri
     return out;
 }
 
+/// Missed first, then open.
+int rankOf(WishState state) {
+    return state == WishState::NotMet ? 0 : state == WishState::NotEnoughRuns ? 1 : 2;
+}
+
+std::size_t countOf(const std::vector<WishOutcome>& wishes, WishState state) {
+    return static_cast<std::size_t>(
+        std::count_if(wishes.begin(), wishes.end(), [state](const auto& w) { return w.state == state; }));
+}
+
 /// How far a figure lies over its bound, as a share of it; of the side that is there.
 double reach(const HeldOutcome& h) {
     const auto& side = h.after.count > 0 ? h.after : h.before;
@@ -96,23 +106,23 @@ double reach(const HeldOutcome& h) {
 } // namespace
 
 frames::HeldFigure PartOutcome::worst() const {
-    return *std::min_element(
-        frames::allHeldFigures.begin(), frames::allHeldFigures.end(),
-        [this](frames::HeldFigure a, frames::HeldFigure b) { return reach(of(a)) < reach(of(b)); });
+    const auto rank = [this](frames::HeldFigure figure) {
+        return std::pair(rankOf(of(figure).state), reach(of(figure)));
+    };
+    return *std::min_element(frames::allHeldFigures.begin(), frames::allHeldFigures.end(),
+                             [&](frames::HeldFigure a, frames::HeldFigure b) { return rank(a) < rank(b); });
 }
 
 std::size_t Proof::met() const {
-    return static_cast<std::size_t>(
-        std::count_if(wishes.begin(), wishes.end(), [](const auto& w) { return w.state == WishState::Met; }));
+    return countOf(wishes, WishState::Met);
+}
+
+std::size_t Proof::open() const {
+    return countOf(wishes, WishState::NotEnoughRuns);
 }
 
 const PartOutcome* Proof::worst() const {
-    const auto rank = [](const PartOutcome& p) {
-        return std::pair(p.state == WishState::NotMet          ? 0
-                         : p.state == WishState::NotEnoughRuns ? 1
-                                                               : 2,
-                         reach(p.of(p.worst())));
-    };
+    const auto rank = [](const PartOutcome& p) { return std::pair(rankOf(p.state), reach(p.of(p.worst()))); };
     const auto it = std::min_element(parts.begin(), parts.end(),
                                      [&](const PartOutcome& a, const PartOutcome& b) { return rank(a) < rank(b); });
     return it == parts.end() ? nullptr : &*it;

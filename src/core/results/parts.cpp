@@ -95,9 +95,9 @@ std::uint64_t ofRules(const pace::CapRules& r) {
 
 std::string_view nameOf(Part part) {
     constexpr std::array<std::string_view, partCount> names{
-        "machine", "state",      "game",     "route",       "target",      "wishes",   "low rule",
-        "shares",  "hitch rule", "baseline", "locked",      "good enough", "choice",   "cap",
-        "kept",    "runs",       "answers",  "part column", "trims",       "cap rules"};
+        "machine", "state",  "game",       "route",    "target",      "wishes",      "low rule",
+        "shown",   "shares", "hitch rule", "baseline", "locked",      "good enough", "choice",
+        "cap",     "kept",   "runs",       "answers",  "part column", "trims",       "cap rules"};
     return names.at(static_cast<std::size_t>(part));
 }
 
@@ -122,6 +122,8 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
         return ofWishes(s);
     case Part::LowRule:
         return Fingerprint().add(e.goal.brief ? stats::keyOf(e.goal.brief->lowRule) : std::string_view()).value();
+    case Part::Shown:
+        return Fingerprint().add(e.goal.brief && e.goal.brief->shown ? e.goal.brief->shown->value() : 0.0).value();
     case Part::Shares:
         return Fingerprint()
             .add(e.goal.shares.gpu.value_or(0))
@@ -154,6 +156,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
         return e.record.kept ? Fingerprint(markOf(e.record.kept->basis))
                                    .add(std::uint64_t{e.record.kept->met})
                                    .add(std::uint64_t{e.record.kept->goals})
+                                   .add(std::uint64_t{e.record.kept->open})
                                    .value()
                              : 0;
     case Part::Runs:

@@ -222,7 +222,7 @@ double Play::generationWork() {
     const auto& generation = m_variant.generation;
     if (!generation) return 0;
     const Model& model = m_scene.model;
-    const double ms = model.generation->msOf(generation->kind, m_pipeline.multiplier(), m_outputMpix);
+    const double ms = model.generation.msOf(generation->kind, m_pipeline.multiplier(), m_outputMpix);
     if (generation->onSecondGpu) return ms / model.secondGpu->speed;
     return ms / model.gpuSpeed * (m_chips ? m_chips->gpuStretch() : 1);
 }
@@ -329,8 +329,7 @@ std::optional<Error> SimulatedRig::faultOf(const run::Order& order) const {
     if (v.sharpening < 0 || v.sharpening > 1) return outside("0 to 1", "sharpening");
     if (const auto& g = v.generation) {
         const bool builtIn = g->kind == run::GenerationKind::BuiltIn;
-        if (!m_model.generation || (builtIn && !m_game.generatesFrames))
-            return lacks(std::string(run::keyOf(g->kind)), "generation");
+        if (builtIn && !m_game.generatesFrames) return lacks(std::string(run::keyOf(g->kind)), "generation");
         if (g->onSecondGpu && (!m_model.secondGpu || builtIn)) return lacks("second GPU", "generation");
         if (g->multiplier < 2 || g->multiplier > run::mostMultiplier)
             return outside(fmt::format("2 to {}", run::mostMultiplier), "generation");

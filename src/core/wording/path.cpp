@@ -25,11 +25,6 @@ std::size_t testRunsMade(const results::Results& results) {
     return results::countOf<results::CostRuns, results::ReadCosts>(results);
 }
 
-bool allMet(const results::Results& results) {
-    const auto* proof = results.get<proof::Proof>();
-    return proof == nullptr || proof->met() == proof->wishes.size();
-}
-
 std::string capReason(const Words& w, const document::Session& session, const results::Results& results) {
     if (const auto* best = results::bestGeneration(results))
         return w.say("{}. It is a prediction until it is run.", generationLine(w, *best));
@@ -68,6 +63,10 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
     std::string limit;
     for (const auto& v : results::verdictsOf(results))
         if (v.part == worst->part) limit = " " + bottleneck(w, v) + ".";
+    if (worst->state == proof::WishState::NotEnoughRuns)
+        return w.say("{} fps in {} is still open after {} runs: {}.", target, part(w, worst->part), proof->after,
+                     heldFigure(w, *worst)) +
+               limit;
     return w.say("{} fps was not held in {}: {}.", target, part(w, worst->part), heldFigure(w, *worst)) + limit;
 }
 
@@ -160,11 +159,10 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::RecordProof:
         return hand ? w.say("Order {} proof runs", step.runs) : w.say("Record {} proof runs", step.runs);
     case Action::KeepResult:
-        return allMet(results) ? w.say("Save the result") : w.say("Save as not held");
+        return saveAs(w, results.get<proof::Proof>());
     case Action::Done:
         // A step may be a moment older than the session: what it kept may be undone already.
-        return session.edits->record.kept && !session.edits->record.kept->held() ? w.say("Saved as not held")
-                                                                                 : w.say("The result is saved");
+        return savedAs(w, session.edits->record.kept.value_or(document::KeptResult{}));
     }
     return {};
 }
@@ -225,7 +223,7 @@ std::string reason(const Words& w, const document::Session& session, const resul
     }
     case Reason::AllKept:
         if (const auto& kept = session.edits->record.kept; kept && !kept->held())
-            return w.say("Kept as not held: {} of {} goals met. A lower goal may hold.", kept->met, kept->goals);
+            return w.say("{}: {} of {} goals met. A lower goal may hold.", savedAs(w, *kept), kept->met, kept->goals);
         return w.say("The result is valid until the game, the machine or the goal changes.");
     case Reason::NothingFits:
         return nothingFits(w, results, target);
@@ -243,7 +241,7 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::ProofMissed:
         return w.say("{} With the limits drawn tighter, other settings fit.", proofMissed(w, session, results));
     case Reason::ProofFailed:
-        return w.say("{} Lower the goal, or save the result as not held.", proofMissed(w, session, results));
+        return w.say("{} Lower the goal, or save the result as it is.", proofMissed(w, session, results));
     }
     return {};
 }

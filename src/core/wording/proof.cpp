@@ -22,6 +22,17 @@ std::string goal(const Words& w, const proof::WishOutcome& outcome) {
     return {};
 }
 
+std::string saveAs(const Words& w, const proof::Proof* proof) {
+    if (proof == nullptr || proof->met() == proof->wishes.size()) return w.say("Save the result");
+    return proof->met() + proof->open() == proof->wishes.size() ? w.say("Save as not proven")
+                                                                : w.say("Save as not held");
+}
+
+std::string savedAs(const Words& w, const document::KeptResult& kept) {
+    if (kept.held()) return w.say("The result is saved");
+    return kept.missed() ? w.say("Saved as not held") : w.say("Saved as not proven");
+}
+
 std::string heldFigure(const Words& w, const proof::PartOutcome& part) {
     const auto figure = part.worst();
     const auto& o = part.of(figure);
@@ -33,6 +44,18 @@ std::string heldFigure(const Words& w, const proof::PartOutcome& part) {
     case frames::HeldFigure::SlowestSecond:
         return w.say("slowest second {} fps of at least {}", plusMinus(o.after.estimate, o.after.halfWidth, 1),
                      fps(o.least));
+    }
+    return {};
+}
+
+std::string heldFigureName(const Words& w, frames::HeldFigure figure) {
+    switch (figure) {
+    case frames::HeldFigure::Average:
+        return w.say("average");
+    case frames::HeldFigure::OnTime:
+        return w.say("on time");
+    case frames::HeldFigure::SlowestSecond:
+        return w.say("slowest second");
     }
     return {};
 }

@@ -20,8 +20,10 @@ struct Around {
     choose::Standpoint chosen;
     std::vector<choose::Standpoint> front;
     std::vector<std::pair<std::string, choose::Standpoint>> presets;
-    std::vector<choose::Way> ways; // at most three, the choice's among them; the largest size first
-    cost::LevelKey asked;          // "why not", and its answer
+    std::vector<choose::Way>
+        ways; // at most three, the choice's among them; the largest size first, invented frames last
+    std::optional<pace::Inventing> inventing; // how frames would be invented; none: not on this machine, or asked for
+    cost::LevelKey asked;                     // "why not", and its answer
     std::optional<choose::WhyNot> answer;
     std::optional<Error> fault;
 };
@@ -55,6 +57,10 @@ game::Values startOf(const View& view);
 /// What is shown still holds for these results.
 const Around* aroundOf(const View& view);
 
+/// "95.3%"
+QString pictureShare(double picture);
+/// Side by side from top to bottom; gives where it goes on, the top where there are no two.
+double drawWaysToRate(Sheet& sheet, const View& view, const Around& around, double top, double bottom);
 Drawing layoutBestSets(const View& view, QSizeF size);
 Drawing layoutBestSetsColumn(const View& view, QSizeF size);
 Drawing layoutFiles(const View& view, QSizeF size);

@@ -41,15 +41,24 @@ cost::LevelKey mostWanted(const game::Game& game, const game::Values& choice) {
     return best;
 }
 
-/// At most three: the largest size, the choice's, and of the others the one that shows most.
-std::vector<choose::Way> threeOf(std::vector<choose::Way> all, const game::Values& choice, const std::string& scale) {
-    if (all.size() <= 3) return all;
+/// The rendered rate between whose frames others would be invented: half of what is asked for, or as low as is steered
+/// well (common practice, no source).
+constexpr double leastBase = 48;
+std::optional<Fps> baseUnder(Fps target) {
+    const double base = std::max(target.value() / 2, leastBase);
+    return base < 0.9 * target.value() ? std::optional(Fps(std::ceil(base))) : std::nullopt;
+}
+
+/// At most `most`: the largest size, the choice's, and of the others the one that shows most.
+std::vector<choose::Way> fewOf(std::vector<choose::Way> all, const game::Values& choice, const std::string& scale,
+                               std::ptrdiff_t most) {
+    if (static_cast<std::ptrdiff_t>(all.size()) <= most) return all;
     const auto chosen = choice.find(scale);
     std::vector<bool> kept(all.size(), false);
     kept.front() = true;
     for (std::size_t i = 0; i < all.size(); ++i)
         if (chosen != choice.end() && all[i].level == chosen->second) kept[i] = true;
-    while (std::count(kept.begin(), kept.end(), true) < 3) {
+    while (std::count(kept.begin(), kept.end(), true) < most) {
         std::size_t best = all.size();
         for (std::size_t i = 0; i < all.size(); ++i)
             if (!kept[i] && (best == all.size() || all[i].proposal.picture > all[best].proposal.picture)) best = i;
@@ -79,8 +88,11 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
         take(choose::standpointOf(ground, out.choice), [&](auto point) { out.chosen = std::move(point); });
         take(choose::frontOf(ground, context), [&](auto front) { out.front = std::move(front); });
         take(choose::waysTo(ground, out.target, context), [&](auto ways) {
-            out.ways = threeOf(std::move(ways), out.choice, ground.belief().layout().scaleSetting);
+            out.ways = fewOf(std::move(ways), out.choice, ground.belief().layout().scaleSetting, out.inventing ? 2 : 3);
         });
+        if (const auto base = baseUnder(out.target); base && out.inventing)
+            if (auto way = choose::wayWithInvented(ground, *base, out.inventing->gpuMs, context))
+                out.ways.push_back(std::move(*way));
         for (const auto& preset : game.presets)
             if (auto point = choose::standpointOf(ground, preset.values))
                 out.presets.emplace_back(preset.name, std::move(*point));
@@ -89,6 +101,15 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
          [&](auto answer) { out.answer = std::move(answer); });
     if (context.cancelled()) return nullptr;
     return std::make_shared<const Around>(std::move(out));
+}
+
+/// Where no rate is asked for that includes invented frames, and frames are not for steering by.
+std::optional<pace::Inventing> inventingIn(const View& view, Fps target) {
+    const auto& brief = view.edits().goal.brief;
+    const auto base = baseUnder(target);
+    if (!brief || brief->shown || brief->style == run::Style::Competitive || !base) return std::nullopt;
+    return pace::usualInventing(view.session.machine(), view.session.game()->generatesFrames,
+                                view.edits().subject.state.resolution, *base, Fps(2 * base->value()));
 }
 
 void computeAround(Studio& s) {
@@ -107,6 +128,7 @@ void computeAround(Studio& s) {
     wanted.isChoice = choiceIn(view).has_value();
     wanted.target = view.edits().goal.brief ? view.edits().goal.brief->target : Fps(60);
     wanted.asked = state.asked;
+    wanted.inventing = inventingIn(view, wanted.target);
     s.open()->solver.post([&s, open = s.open(), wanted, ground = *ground, session = view.session,
                            known = known == nullptr ? nullptr : state.around,
                            pending = s.pending()](const std::stop_token& stop) {
@@ -230,7 +252,14 @@ void takePoint(Studio& s, Q) {
 void takeWay(Studio& s, Q rest) {
     const auto* around = aroundOf(s.view());
     const auto i = static_cast<std::size_t>(rest.toULongLong());
-    if (around != nullptr && i < around->ways.size()) takeValues(s, around->ways[i].proposal.values);
+    if (around == nullptr || i >= around->ways.size()) return;
+    const auto& way = around->ways[i];
+    if (!way.base) return takeValues(s, way.proposal.values);
+    // Another goal: so much rendered, twice as much shown. The choice for it follows.
+    auto brief = *s.view().edits().goal.brief;
+    brief.target = *way.base;
+    brief.shown = Fps(2 * way.base->value());
+    s.apply(document::setBrief(brief));
 }
 
 void pickPoint(Studio& s, Q rest) {

@@ -1,127 +1,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Ways to one rate as narrow stacks, and under them every best set as a curve of picture against rate.
+// Every best set as a curve of picture against rate, under the ways to one rate; why a level is not in the choice.
 #include "stations/layers/around.h"
-#include "stations/layers/stack.h"
 
 #include <cmath>
 
 namespace impasto::app {
 namespace {
 
-QString share(double picture) {
-    return QStringLiteral("%1%").arg(QString::number(100 * picture, 'f', 1));
-}
-
-/// The lane that is nearest to its limit.
-const choose::LaneOutcome* nearest(const std::vector<choose::LaneOutcome>& lanes) {
-    const auto it = std::max_element(lanes.begin(), lanes.end(), [](const auto& a, const auto& b) {
-        return (a.meanMs + a.marginMs) / a.usableMs < (b.meanMs + b.marginMs) / b.usableMs;
-    });
-    return it == lanes.end() ? nullptr : &*it;
-}
-
-QString titleOf(const choose::Way& way) {
-    return std::abs(way.scale - 1) < 0.005 ? say("at full resolution") : say("rendered at %1").arg(qs(way.level));
-}
-
-/// The figure of a slab, and its name where that fits whole: beside it, or above it.
-void drawWords(Sheet& sheet, const Layer& layer, QRectF r) {
-    constexpr double line = 16;
-    if (r.height() < line + 1) return;
-    const Ink ink = layer.usual ? Ink::Ink : Ink::OnSlab;
-    const QString figure = qs(wording::ms(layer.ms));
-    const double name = textWidth(layer.label, Type::Small), room = r.width() - 12;
-    const bool beside = name + textWidth(figure, Type::Small) + 8 <= room;
-    const bool above = !beside && name <= room && r.height() >= 2 * line + 2;
-    const double y = r.center().y() - 8;
-    sheet.text(r.right() - 6, above ? y + line / 2 : y, figure, Type::Small, ink, Align::Right);
-    if (beside || above) sheet.text(r.left() + 6, above ? y - line / 2 : y, layer.label, Type::Small, ink);
-}
-
-/// One way: its stack on the lane that is nearest to its limit, against the limit and the budget.
-void drawWay(Sheet& sheet, const View& view, const Around& around, std::size_t index, QRectF place, const Scale& ms) {
-    const auto& way = around.ways[index];
-    const auto* lane = nearest(way.proposal.lanes);
-    if (lane == nullptr) return;
-    const bool chosen = way.proposal.values == around.choice;
-    if (chosen) sheet.rect(place.adjusted(-8, -4, 0, 4), Ink::Paper, Ink::Ink, 1.5);
-    const double w =
-        sheet.text(place.left(), place.top(), QString(QChar(static_cast<char16_t>(u'A' + index))), Type::Game);
-    sheet.text(place.left() + w + 8, place.top() + 2, titleOf(way), Type::BodyBold, Ink::Ink, Align::Left,
-               place.width() - w - 16);
-    const double stackWidth = std::min(92.0, 0.36 * place.width());
-    double below = 0;
-    for (const auto& stack : stacksOf(view, way.proposal.values)) {
-        if (stack.lane != lane->lane) continue;
-        std::size_t i = 0;
-        for (const auto& layer : stack.layers) {
-            const bool gpu = stack.lane == run::Lane::Gpu, even = i % 2 == 0;
-            const QRectF r(place.left(), ms.px(below + layer.ms), stackWidth, ms.px(below) - ms.px(below + layer.ms));
-            const Ink ink = gpu ? (even ? Ink::Gpu : Ink::Gpu2) : (even ? Ink::Cpu : Ink::Cpu2);
-            if (layer.usual)
-                sheet.rect(r.adjusted(0.8, 1, -0.8, -1), Ink::Ground, ink, 1.2, {4, 3});
-            else
-                sheet.slab(r.adjusted(0, 0.6, 0, -0.6), ink, static_cast<unsigned>(31 * i + index), false);
-            drawWords(sheet, layer, r);
-            below += layer.ms;
-            ++i;
-        }
+/// From what is rendered to what is shown.
+void drawInvented(Sheet& sheet, const Around& around, const Scale& fps, const Scale& picture) {
+    for (const auto& way : around.ways) {
+        if (!way.base) continue;
+        const double shown = 2 * way.base->value(), y = picture.px(way.proposal.picture);
+        if (way.base->value() < fps.fromValue || shown > fps.toValue) continue;
+        sheet.line({fps.px(way.base->value()), y}, {fps.px(shown), y}, Ink::Gen, 1.4, {2, 4});
+        sheet.circle({fps.px(way.base->value()), y}, 4.5, Ink::Paper, Ink::Gen);
+        sheet.circle({fps.px(shown), y}, 4.5, Ink::Gen);
     }
-    const double limit = ms.px(lane->usableMs);
-    sheet.line({place.left() - 3, limit}, {place.left() + stackWidth + 5, limit}, Ink::Ink, 1.6);
-    sheet.text(place.left() + stackWidth / 2, ms.px(0) + 4,
-               say("%1 of %2 ms").arg(qs(wording::ms(lane->meanMs)), qs(wording::ms(lane->usableMs))), Type::Note,
-               Ink::Ink, Align::Centre);
-    const double x = place.left() + stackWidth + 16, right = place.right() - 10, width = right - x;
-    double y = place.top() + 28;
-    sheet.row(x, y, width, say("picture"), share(way.proposal.picture), Type::BodyBold);
-    sheet.rect(QRectF(x, y + 20, width, 6), Ink::Rail);
-    sheet.rect(QRectF(x, y + 20, width * way.proposal.picture, 6), Ink::Stroke);
-    y += 34;
-    for (const auto& each : way.proposal.lanes) {
-        sheet.row(x, y, width, qs(wording::lane(view.w, each.lane)),
-                  say("%1 ms").arg(qs(wording::plusMinus(each.meanMs, each.marginMs, 1))), Type::BodyBold);
-        y += 18;
-    }
-    sheet.row(x, y, width, say("holds once"), qs(wording::percent(way.proposal.chance)), Type::BodyBold);
-    y += 24;
-    const double bottom = place.bottom() - (chosen ? 18 : 24);
-    const auto lines = wording::changes(*view.session.game(), around.choice, way.proposal.values);
-    std::size_t shown = 0;
-    for (const auto& line : lines) {
-        if (y + 17 > bottom - (shown + 1 < lines.size() ? 17 : 0)) break;
-        sheet.text(x, y, qs(line.setting) + QLatin1Char(' ') + qs(line.after), Type::Note, Ink::Ink, Align::Left,
-                   width);
-        y += 17;
-        ++shown;
-    }
-    if (shown < lines.size()) sheet.text(x, y, say("and %1 more").arg(lines.size() - shown), Type::Note, Ink::Muted);
-    if (chosen) {
-        sheet.text(x, place.bottom() - 16, say("the choice"), Type::BodyBold);
-        return;
-    }
-    const QRectF button(x, place.bottom() - 22, std::min(width, 96.0), 24);
-    sheet.button(button, QStringLiteral("way.%1").arg(index),
-                 say("Take %1").arg(QChar(static_cast<char16_t>(u'A' + index))));
-}
-
-double drawWaysToRate(Sheet& sheet, const View& view, const Around& around, double top, double bottom) {
-    if (around.ways.size() < 2) return top;
-    const double left = 60, right = sheet.width() - 8;
-    double most = 1.08 * budgetOf(around.target).value();
-    for (const auto& way : around.ways)
-        for (const auto& lane : way.proposal.lanes) most = std::max(most, 1.05 * lane.meanMs);
-    const Scale ms{0, most, bottom - 22, top + 30};
-    const double step = niceStep(most, 4);
-    for (double v = 0; v <= most + 1e-9; v += step) {
-        sheet.line({left - 6, ms.px(v)}, {right, ms.px(v)}, Ink::Grid, 1);
-        sheet.text(left - 12, ms.px(v) - 8, QString::number(v), Type::Small, Ink::Muted, Align::Right);
-    }
-    const double width = (right - left) / static_cast<double>(around.ways.size());
-    for (std::size_t i = 0; i < around.ways.size(); ++i)
-        drawWay(sheet, view, around, i,
-                QRectF(left + 4 + width * static_cast<double>(i), top, width - 12, bottom - top), ms);
-    return bottom + 14;
 }
 
 void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot) {
@@ -174,20 +69,21 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
         sheet.circle(p, picked == i ? 5.5 : 3, Ink::Ink, picked == i ? Ink::Paper : Ink::None, 1.5);
         Hot h;
         h.id = QStringLiteral("point.%1").arg(i);
-        h.name =
-            say("%1 of the picture, %2 fps").arg(share(front[i].picture), qs(wording::fps(front[i].holds.value())));
+        h.name = say("%1 of the picture, %2 fps")
+                     .arg(pictureShare(front[i].picture), qs(wording::fps(front[i].holds.value())));
         h.role = Role::Row;
         h.rect = QRectF(p.x() - 7, p.y() - 7, 14, 14);
         h.hint = say("Up and Down walk along the sets");
         sheet.hot(h);
     }
+    drawInvented(sheet, around, fps, picture);
     const auto c = at(around.chosen);
     sheet.rect(QRectF(c.x() - 9, c.y() - 9, 18, 18), Ink::None, Ink::Ink, 1.6);
     sheet.circle(c, 5.5, Ink::Ink);
     const bool rightSide = c.x() < plot.right() - 230;
     sheet.text(c.x() + (rightSide ? 14 : -14), c.y() - 24,
                (around.isChoice ? say("the choice: %1, holds %2 fps") : say("as now: %1, holds %2 fps"))
-                   .arg(share(around.chosen.picture), qs(wording::fps(around.chosen.holds.value()))),
+                   .arg(pictureShare(around.chosen.picture), qs(wording::fps(around.chosen.holds.value()))),
                Type::BodyBold, Ink::Ink, rightSide ? Align::Left : Align::Right, 0, Ink::Paper);
 }
 
@@ -281,7 +177,7 @@ double drawPicked(Sheet& sheet, const View& view, const Around& around, double x
     const auto& point = around.front[*picked];
     sheet.text(x, y, say("The set that is picked"), Type::Heading);
     y += 24;
-    sheet.row(x, y, w, say("picture"), share(point.picture), Type::BodyBold);
+    sheet.row(x, y, w, say("picture"), pictureShare(point.picture), Type::BodyBold);
     sheet.row(x, y + 18, w, say("holds"), say("%1 fps").arg(qs(wording::fps(point.holds.value()))), Type::BodyBold,
               point.holds.value() < around.target.value() ? Ink::Over : Ink::Ink);
     y += 40;

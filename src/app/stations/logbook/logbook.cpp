@@ -15,8 +15,9 @@ QString heldText(const View& view) {
             return say("%1 fps not proven yet").arg(qs(wording::wishFps(view.edits().goal.brief->target)));
     for (const auto& w : view.get<proof::Proof>()->wishes)
         if (w.wish == proof::Wish::Target)
-            return (w.state == proof::WishState::Met ? say("%1 fps held, worst part %2")
-                                                     : say("%1 fps not held, worst part %2"))
+            return (w.state == proof::WishState::Met      ? say("%1 fps held, worst part %2")
+                    : w.state == proof::WishState::NotMet ? say("%1 fps not held, worst part %2")
+                                                          : say("%1 fps not proven, worst part %2"))
                 .arg(qs(wording::wishFps(view.edits().goal.brief->target)),
                      qs(wording::plusMinus(w.after.estimate, w.after.halfWidth, 1)));
     return {};
@@ -81,8 +82,11 @@ Drawing layoutLogbook(const View& view, QSizeF size) {
     const QString name = view.session.name().empty() ? say("Unnamed session") : qs(view.session.name());
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).kept));
     const auto& kept = view.edits().record.kept;
-    const QString state = !kept             ? say("not saved yet · %1").arg(heldText(view))
-                          : !kept->held()   ? say("not held · %1 of %2 goals met").arg(kept->met).arg(kept->goals)
+    const QString state = !kept           ? say("not saved yet · %1").arg(heldText(view))
+                          : !kept->held() ? (kept->missed() ? say("not held · %1 of %2 goals met")
+                                                            : say("not proven · %1 of %2 goals met"))
+                                                .arg(kept->met)
+                                                .arg(kept->goals)
                           : stale.isEmpty() ? say("valid · %1").arg(heldText(view))
                                             : stale;
     const QString machine =
@@ -129,7 +133,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     sheet.text(x, 16,
                !kept          ? say("Not saved yet")
                : kept->held() ? say("Saved values")
-                              : say("Saved as not held"),
+                              : qs(wording::savedAs(view.w, *kept)),
                Type::Heading);
     sheet.text(x, 37,
                !kept ? say("proof comes first")

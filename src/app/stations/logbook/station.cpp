@@ -38,7 +38,10 @@ void page(Studio& s, int by) {
 StateLine state(const View& view) {
     const auto& kept = view.edits().record.kept;
     if (kept && !view.notSaved.isEmpty()) return say("not saved");
-    return !kept ? notYet() : kept->held() ? say("saved") : say("saved, not held");
+    return !kept            ? notYet()
+           : kept->held()   ? say("saved")
+           : kept->missed() ? say("saved, not held")
+                            : say("saved, not proven");
 }
 
 QString stale(const View& view) {

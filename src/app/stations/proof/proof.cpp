@@ -57,12 +57,21 @@ void point(Sheet& sheet, const stats::Interval& i, double wanted, const Scale& a
     }
 }
 
+/// The part that keeps worst to the target; while it is not met, with the figure that decides.
+QString nearest(const View& view, const WishOutcome& w) {
+    const auto* worst = view.get<proof::Proof>()->worst();
+    if (w.state == WishState::Met || worst == nullptr || worst->worst() == frames::HeldFigure::Average)
+        return say("nearest to it: %1").arg(qs(wording::part(view.w, w.worstPart)));
+    return say("open in %1: %2")
+        .arg(qs(wording::part(view.w, worst->part)), qs(wording::heldFigureName(view.w, worst->worst())));
+}
+
 void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, const Columns& c, const Scale& axis,
              double differenceScale) {
     const double u = unitOf(w);
     sheet.text(24, y + 2, qs(wording::goal(view.w, w)), Type::BodyBold, Ink::Ink, Align::Left, c.figures - 24 - 120);
     const QString note =
-        w.wish == proof::Wish::Target ? say("nearest to it: %1").arg(qs(wording::part(view.w, w.worstPart)))
+        w.wish == proof::Wish::Target ? nearest(view, w)
         : w.wish == proof::Wish::LowestLow
             ? w.floorOf == run::FloorOf::SlowestSecond
                   ? say("whole seconds, whole route")
@@ -343,7 +352,7 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
                          qs(wording::action(view.w, view.session, *view.results, view.step)));
             y += 36;
         }
-        sheet.button(QRectF(x, y, half, 30), QStringLiteral("proof.keep"), say("Save as not held"));
+        sheet.button(QRectF(x, y, half, 30), QStringLiteral("proof.keep"), qs(wording::saveAs(view.w, proof)));
         sheet.button(QRectF(x + half + 8, y, half, 30), QStringLiteral("proof.longer"), say("Prove longer"));
         y += 46;
     }

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <impasto/base/fingerprint.h>
+#include <impasto/pace/generate.h>
 #include <impasto/proof/proof.h>
 #include <impasto/results/limits.h>
 #include <set>
@@ -105,11 +106,24 @@ std::vector<std::vector<double>> sharesOf(const Inputs& in, const cost::Belief& 
     return out;
 }
 
+/// GPU work a rendered frame that is kept for inventing others, where a rate is to be shown that the target does not
+/// reach.
+double inventedMs(const Inputs& in) {
+    const auto& session = in.session({Part::Target, Part::Shown, Part::Machine, Part::Game, Part::State});
+    const auto& brief = session.edits->goal.brief;
+    if (!brief || !brief->shown || *brief->shown <= brief->target) return 0;
+    const auto how =
+        pace::usualInventing(session.machine(), session.game() != nullptr && session.game()->generatesFrames,
+                             session.edits->subject.state.resolution, brief->target, *brief->shown);
+    return how ? how->gpuMs : 0;
+}
+
 /// The lanes as they are shown: each in the part that is nearest to its limit.
 void describeLanes(const Inputs& in, Costs& costs) {
     const auto& belief = costs.ground.belief();
     const auto baseline = belief.layout().setOf(in.baseline());
     if (!baseline) return;
+    const auto target = in.target();
     for (std::size_t k = 0; k < belief.resources().size(); ++k) {
         const auto resource = belief.resources()[k];
         std::size_t worst = 0;
@@ -124,7 +138,9 @@ void describeLanes(const Inputs& in, Costs& costs) {
             costs.gpuMemory = std::move(levels);
         else
             costs.lanes.push_back({resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu, std::move(levels),
-                                   belief.layout().parts[worst], costs.ground.shares[k][worst]});
+                                   belief.layout().parts[worst],
+                                   target ? costs.ground.room(target->rate)[k][worst] / budgetOf(target->rate).value()
+                                          : costs.ground.shares[k][worst]});
     }
 }
 
@@ -157,6 +173,7 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     costs.hidden = belief->hidden();
     costs.ground.baseline = in.baseline();
     costs.ground.shares = sharesOf(in, *belief);
+    costs.ground.inventedMs = inventedMs(in);
     costs.ground.chooser = std::make_shared<const choose::Chooser>(
         std::move(*belief), *in.game(), choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels));
     tighten(in, costs);
@@ -300,7 +317,8 @@ Maybe<Check> check(const Inputs& in, const Context&) {
         worst.lane = lane;
         worst.usableMs = budget;
         for (const auto& [part, values] : perPart) {
-            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter * budget;
+            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter * budget -
+                                                               (lane == run::Lane::Gpu ? costs->ground.inventedMs : 0);
             if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
             worst.meanMs = mean;
@@ -360,7 +378,8 @@ std::vector<Stage> costStages() {
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
             stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
             stage("costs",
-                  {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::Target, Part::Baseline, Part::Locked},
+                  {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
+                   Part::Baseline, Part::Locked},
                   ground, costsOf),
             stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>()}, propose),
             stage("next run", {Part::Target, Part::Baseline, Part::GoodEnough}, {use<Costs>()}, nextRun),

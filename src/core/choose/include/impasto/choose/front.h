@@ -21,15 +21,21 @@ Result<Standpoint> standpointOf(const Ground& ground, const game::Values& values
 /// `most` rates, evenly spaced). From the slowest, which shows the most. Errors: LacksRuns, Cancelled.
 Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& context = {}, std::size_t most = 48);
 
-/// The best set at one rendered size.
+/// The best set at one rendered size, or at a lower rendered rate between whose frames others are invented.
 struct Way {
     std::string level; // of the render scale
     double scale = 1;  // per axis
     Proposal proposal;
+    std::optional<Fps> base = {}; // rendered, where others are invented
+    double inventedMs = 0;        // of the GPU, that they take of a rendered frame
 };
 /// The best set at every rendered size that has one, the largest first; nothing where the size cannot be varied.
 /// Errors: LacksRuns, Cancelled.
 Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context& context = {});
+
+/// The best set at a base rate, with so much GPU work taken by what is invented. Errors: LacksRuns, NothingFits,
+/// Cancelled.
+Result<Way> wayWithInvented(const Ground& ground, Fps base, double inventedMs, const Context& context = {});
 
 /// Where a set would be over: a lane in a part.
 struct Over {

@@ -16,6 +16,16 @@ GenerationCosts usualCosts(display::Resolution output, const machine::Machine* m
 GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& generation, double gpuMs,
                               double gpuMsWithout);
 
+/// How frames would be invented for a base to be shown as so much, and the GPU work that it takes of a rendered frame.
+struct Inventing {
+    run::Generation generation;
+    double gpuMs = 0;
+};
+/// On a second GPU where there is one, else built in, else by the driver, at usual costs; nothing for a headset.
+/// `output`: 0x0: the panel's own.
+std::optional<Inventing> usualInventing(const machine::Machine* machine, bool builtIn, display::Resolution output,
+                                        Fps base, Fps shown);
+
 /// Which goal a plan is likely to miss.
 enum class GenerationMiss { Base, Shown };
 

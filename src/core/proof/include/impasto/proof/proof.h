@@ -26,7 +26,7 @@ struct PartOutcome {
     [[nodiscard]] const HeldOutcome& of(frames::HeldFigure figure) const {
         return figures[static_cast<std::size_t>(figure)];
     }
-    /// The figure that lies worst against its bound.
+    /// The figure that decides the state: of those that miss, else of those that are open, the worst against its bound.
     [[nodiscard]] frames::HeldFigure worst() const;
 };
 /// A goal. That of the target: the average in the part that keeps worst to it, before and after.
@@ -53,6 +53,7 @@ struct Proof {
     std::size_t before = 0, after = 0;
     bool readOff = false; // from a counter: what share of the frames came on time is not known, and not asked
     [[nodiscard]] std::size_t met() const;
+    [[nodiscard]] std::size_t open() const;
     /// The target's: the part that fails it, or comes nearest to that; nullptr without runs after.
     [[nodiscard]] const PartOutcome* worst() const;
 };

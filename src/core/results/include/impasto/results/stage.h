@@ -18,6 +18,7 @@ enum class Part {
     Target,
     Wishes, // of the brief, besides the target and how lows are counted
     LowRule,
+    Shown, // of the brief: the rate with invented frames
     Shares,
     HitchRule,
     Baseline,
@@ -32,7 +33,7 @@ enum class Part {
     Trims, // of a stage for one run: that run's
     CapRules
 };
-inline constexpr std::size_t partCount = 20;
+inline constexpr std::size_t partCount = 21;
 std::string_view nameOf(Part part);
 /// `run`: whose trims are meant.
 std::uint64_t markOf(Part part, const document::Session& session, const pace::CapRules& rules,

@@ -76,8 +76,8 @@ struct Model {
     double pagingMsPerGib = 2;                             // per frame and GiB that does not fit the GPU's memory
     double pagingBacklogMs = 0;                            // a second and GiB, put off like other background work
     double sharpeningPerMpixMs = 0;                        // of the output, at any strength
-    bool cpuReadingWaits = false;             // the CPU work that is told holds the wait for the next frame
-    std::optional<GenerationCost> generation; // what it costs on the machine's first GPU
+    bool cpuReadingWaits = false; // the CPU work that is told holds the wait for the next frame
+    GenerationCost generation;    // on the machine's first GPU
     std::optional<SecondGpu> secondGpu;
     std::vector<Fault> faults; // the machine's and the game's
     double gpuIdleW = 15, gpuBusyW = 150;

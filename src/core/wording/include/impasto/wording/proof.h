@@ -2,14 +2,21 @@
 // Goals, and whether they are met.
 #pragma once
 
+#include <impasto/document/edits/record.h>
 #include <impasto/proof/proof.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
 
 std::string goal(const Words& w, const proof::WishOutcome& outcome);
-/// The figure that lies worst against its bound, with the bound.
+/// Keeping it, as what it is: "Save as not held"; of none, as held.
+std::string saveAs(const Words& w, const proof::Proof* proof);
+/// "The result is saved", "Saved as not proven".
+std::string savedAs(const Words& w, const document::KeptResult& kept);
+/// The figure that decides a part, with its bound.
 std::string heldFigure(const Words& w, const proof::PartOutcome& part);
+/// "average", "on time", "slowest second".
+std::string heldFigureName(const Words& w, frames::HeldFigure figure);
 std::string goalState(const Words& w, proof::WishState state);
 
 } // namespace impasto::wording

@@ -14,7 +14,9 @@ struct KeptResult {
     std::int64_t atSeconds = 0; // since 1970, UTC
     Basis basis;
     std::size_t met = 0, goals = 0; // 0 of 0: not said, in logbooks from before it was
+    std::size_t open = 0;           // neither met nor missed after the last look
     [[nodiscard]] bool held() const { return met == goals; }
+    [[nodiscard]] bool missed() const { return met + open < goals; }
     friend bool operator==(const KeptResult&, const KeptResult&) = default;
 };
 
