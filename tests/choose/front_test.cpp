@@ -127,7 +127,7 @@ TEST(FrontTest, InventedFramesTakeTheirShareOfTheGpu) {
     EXPECT_NEAR(way->proposal.picture, bestOf(sets, Fps(60), [](const auto&) { return true; }), 0.006);
     EXPECT_LT(way->proposal.picture, propose(ground, Fps(60))->picture) << "3 ms are not free";
     for (const auto& lane : way->proposal.lanes) {
-        const auto& free = *outcomeOf(ground, way->proposal.values, Fps(60));
+        const auto free = *outcomeOf(ground, way->proposal.values, Fps(60));
         const auto same = std::find_if(free.begin(), free.end(), [&](const auto& l) { return l.lane == lane.lane; });
         EXPECT_NEAR(same->usableMs - lane.usableMs, lane.lane == run::Lane::Gpu ? 3 : 0, 1e-9);
     }

@@ -116,21 +116,23 @@ TEST(OrderTest, WhatGameOrMachineLackIsRefused) {
         ErrorCode code;
         const char* key;
     };
-    const Case cases[] = {
-        {[](run::Order& o) { o.route = "nowhere"; }, ErrorCode::UnknownName, "route"},
-        {[](run::Order& o) { o.variant.values["crowd"] = "all"; }, ErrorCode::UnknownName, "crowd"},
-        {[](run::Order& o) { o.variant.refresh = Hertz(75); }, ErrorCode::UnknownName, "refresh"},
-        {[](run::Order& o) {
-             o.variant.upscaling = {game::UpscalerKind::Engine, 1.5};
-         },
-         ErrorCode::UnknownName, "upscaling"},
-        {[](run::Order& o) {
-             o.variant.upscaling = {game::UpscalerKind::Spatial, 0.5};
-         },
-         ErrorCode::OutOfRange, "upscaling"},
-        {[](run::Order& o) { o.variant.sharpening = 2; }, ErrorCode::OutOfRange, "sharpening"},
-        {[](run::Order& o) { o.variant.generation = run::Generation{}; }, ErrorCode::UnknownName, "generation"},
-        {[](run::Order& o) { o.variant.direct = true; }, ErrorCode::UnknownName, "copy_route"}};
+    const Case cases[] = {{[](run::Order& o) { o.route = "nowhere"; }, ErrorCode::UnknownName, "route"},
+                          {[](run::Order& o) { o.variant.values["crowd"] = "all"; }, ErrorCode::UnknownName, "crowd"},
+                          {[](run::Order& o) { o.variant.refresh = Hertz(75); }, ErrorCode::UnknownName, "refresh"},
+                          {[](run::Order& o) {
+                               o.variant.upscaling = {game::UpscalerKind::Engine, 1.5};
+                           },
+                           ErrorCode::UnknownName, "upscaling"},
+                          {[](run::Order& o) {
+                               o.variant.upscaling = {game::UpscalerKind::Spatial, 0.5};
+                           },
+                           ErrorCode::OutOfRange, "upscaling"},
+                          {[](run::Order& o) { o.variant.sharpening = 2; }, ErrorCode::OutOfRange, "sharpening"},
+                          {[](run::Order& o) {
+                               o.variant.generation = run::Generation{run::GenerationKind::External, 2, {}, true};
+                           },
+                           ErrorCode::UnknownName, "generation"},
+                          {[](run::Order& o) { o.variant.direct = true; }, ErrorCode::UnknownName, "copy_route"}};
     for (const auto& c : cases) {
         auto order = orderOf(game, machine);
         c.change(order);
