@@ -246,6 +246,20 @@ TEST(PaceTest, WhatACapDrawsIsToldAndThenMeasured) {
     EXPECT_TRUE(easel("proven"));
 }
 
+TEST(PaceTest, AWindowedGameIsAskedAboutTheVariableRange) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_Space);
+    d.rest();
+    d.studio.apply(document::setState("conditions.window", "windowed"));
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(Action::ChooseCap));
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("not full screen")));
+    expectAllTidy(d, "windowed");
+}
+
 TEST(PaceTest, WithoutAPowerReadingTheTableStaysAndNoWattsAreInvented) {
     const support::TemporaryFolder folder;
     Driven d(folder);

@@ -92,6 +92,12 @@ TEST(PowerTest, WhatWasMeasuredIsToldExactlyAndFartherAwayTheBandWidens) {
     EXPECT_NEAR(at(60).high / at(60).middle, std::exp(rules.noise), 1e-9);
     for (double rate = 30; rate < 110; rate += 0.5)
         EXPECT_NEAR(std::log(at(rate + 0.5).middle / at(rate).middle), 0, 0.03) << rate;
+    const auto before = at(80);
+    CapPlan invents{Fps(80)};
+    invents.generation = run::Generation{};
+    power.points.push_back({invents, {PowerOf::System, Fps(80), 260, {}, {}}});
+    EXPECT_EQ(at(80), before) << "what invents frames draws says nothing of a cap";
+    EXPECT_NE(power.provenAt(invents), nullptr);
     ASSERT_NE(power.provenAt(CapPlan{Fps(60)}), nullptr);
     EXPECT_EQ(power.provenAt(CapPlan{Fps(61)}), nullptr);
     EXPECT_EQ(drawsOf(power, *power.provenAt(CapPlan{Fps(60)})).watts, (Band{130, 130, 130}));

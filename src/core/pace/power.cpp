@@ -32,7 +32,7 @@ std::optional<double> settled(const capture::Capture& capture, capture::Sensor s
 }
 
 std::optional<Band> hoursOn(const Power& power, const Band& watts) {
-    if (!power.batteryWh || power.uncapped().of != PowerOf::System) return std::nullopt;
+    if (power.batteryWh.value_or(0) <= 0 || power.uncapped().of != PowerOf::System) return std::nullopt;
     return Band{*power.batteryWh / watts.high, *power.batteryWh / watts.middle, *power.batteryWh / watts.low};
 }
 
@@ -93,6 +93,7 @@ Band wattsAt(const Power& power, Fps rate, const PowerRules& rules) {
     const auto far = [&](const Drawn& d) { return std::log(rate.value() / d.rate.value()); };
     const Drawn *under = nullptr, *over = nullptr; // the nearest that were measured
     for (const auto& [plan, drawn] : power.points) {
+        if (plan && plan->generation) continue; // what invents draws, too
         if (far(drawn) >= 0 && (under == nullptr || far(drawn) < far(*under))) under = &drawn;
         if (far(drawn) <= 0 && (over == nullptr || far(drawn) > far(*over))) over = &drawn;
     }
@@ -117,7 +118,7 @@ Draws drawsAt(const Power& power, Fps rate, const PowerRules& rules) {
     Draws out{wattsAt(power, rate, rules), {}, {}, hoursOn(power, wattsAt(power, rate, rules))};
     const auto heatLeft = [&](double watts) { return std::min(1.0, watts / is.watts); };
     if (out.watts.middle > is.watts) return out;
-    if (is.celsius) {
+    if (is.celsius && *is.celsius > rules.roomC) {
         const double coolest = rules.roomC + heatLeft(out.watts.low) * (*is.celsius - rules.roomC);
         out.celsius = Band{coolest, (coolest + *is.celsius) / 2, *is.celsius};
     }

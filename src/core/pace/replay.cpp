@@ -259,20 +259,26 @@ std::optional<Figures> figuresOf(const capture::Capture& capture, const CapPlan&
     run::Variant variant;
     variant.sync = plan.sync;
     variant.refresh = plan.refresh;
+    const std::size_t frames = capture.frames();
+    const double duration = std::accumulate(capture.framesMs.begin(), capture.framesMs.end(), 0.0);
+    constexpr double mostShare = 0.016; // of the frames that any low is made of
     std::vector<double> slowest = capture.framesMs;
+    const auto count = std::min(frames, static_cast<std::size_t>(mostShare * static_cast<double>(frames)) + 3);
+    const auto last = slowest.begin() + static_cast<std::ptrdiff_t>(count);
+    std::nth_element(slowest.begin(), last - 1, slowest.end(), std::greater<>());
+    slowest.erase(last, slowest.end());
     std::sort(slowest.begin(), slowest.end(), std::greater<>());
-    const double duration = std::accumulate(slowest.begin(), slowest.end(), 0.0);
     const auto low = [&](double share) {
-        const auto l = stats::lowFromSlowest(slowest, slowest.size(), duration, share, brief.lowRule);
+        const auto l = stats::lowFromSlowest(slowest, frames, duration, share, brief.lowRule);
         return l ? l->rate.value() : 1000 / slowest.front();
     };
     Figures f;
-    f.of(Figure::Average) = 1000 * static_cast<double>(slowest.size()) / duration;
+    f.of(Figure::Average) = 1000 * static_cast<double>(frames) / duration;
     f.shown = capture::shownRate(capture).value();
     f.of(Figure::OnePercentLow) = low(0.01);
     f.of(Figure::TenthPercentLow) = low(0.001);
     f.lowerLow = low(0.006);
-    f.upperLow = low(0.016);
+    f.upperLow = low(mostShare);
     double average = 1e9, second = 1e9, onTime = 1;
     for (const auto& part :
          frames::heldParts(capture, frames::onTimeOf(brief.target, brief.tolerated(), panel, &variant))) {
@@ -332,6 +338,10 @@ std::optional<Replay> replayOf(std::span<const UncappedRun> runs, const std::opt
     if (replay.lanes && !worn) fitPipeline(replay, raw);
     if (worn) replay.framesInFlight = 2;
     for (std::size_t r = 0; r < raw.size(); ++r) partWork(replay, replay.runs[r], raw[r]);
+    RandomStream late(1, "lateness");
+    std::size_t most = 0;
+    for (const auto& run : replay.runs) most = std::max(most, run.frameMs.size());
+    for (std::size_t i = 0; i < most + most / 4; ++i) replay.latenessMs.push_back(std::abs(latenessSd * late.normal()));
     shareOfDeferred(replay);
     return replay;
 }
@@ -350,15 +360,17 @@ Played play(const Replay& replay, const RecordedRun& run, const CapPlan& plan, d
             std::array<double, 2> stretch) {
     FramePipeline pipeline(pipelineOf(replay, plan));
     const double inventingMs = plan.generation ? inventedWork(replay.generation, *plan.generation).gpuMs : 0;
-    RandomStream late(1, "lateness");
     EventFlow cpu(run.cpu, run.durationMs, share), gpu(run.gpu, run.durationMs, share);
     Played out;
     out.frames.reserve(run.frameMs.size());
+    out.source.reserve(run.frameMs.size());
+    out.inventedTo.reserve(run.frameMs.size());
+    std::size_t started = 0;
     std::size_t at = 0;
     double lastShown = -1;
     while (true) {
         const Stages before = pipeline.previous();
-        const double start = pipeline.start(plan.cap ? std::abs(latenessSd * late.normal()) : 0.0);
+        const double start = pipeline.start(plan.cap ? replay.latenessMs[started++ % replay.latenessMs.size()] : 0.0);
         if (start >= run.durationMs) return out;
         while (at + 1 < run.startMs.size() && run.startMs[at + 1] <= start) ++at;
         const double elapsed = start - before.cpuStart;

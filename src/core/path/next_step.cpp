@@ -196,6 +196,9 @@ NextStep nextStep(const Session& session, const Results& r) {
     if (const auto panel = session.panel(); panel && panel->headset)
         if (const auto fastest = pace::beyondPanel(panel, session.edits->goal.brief->target))
             return lower(session, Reason::BeyondPanel, Fps(fastest->value()));
+    if (const auto& shown = session.edits->goal.brief->shown)
+        if (const auto panel = session.panel(); panel && (panel->headset || pace::beyondPanel(panel, *shown)))
+            return {Action::SayBrief, Reason::ShownBeyondPanel, 0, 0, {}};
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
     const auto baseline = results::countOf<results::BaselineRuns, results::ReadBaseline>(r);
     if (baseline < baselineWanted)

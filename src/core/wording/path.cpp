@@ -123,6 +123,7 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::SayGame:
         return w.say("Describe the game");
     case Action::SayBrief:
+        if (step.reason == Reason::ShownBeyondPanel) return w.say("Change the shown rate");
         return step.reason == Reason::NoBrief ? w.say("Set a goal") : w.say("Lower the target");
     case Action::LowerTarget:
         return w.say("Try {} fps instead", wishFps(*step.target));
@@ -236,6 +237,12 @@ std::string reason(const Words& w, const document::Session& session, const resul
     }
     case Reason::BeyondPanel:
         return w.say("This panel shows at most {} fps, so {} fps cannot be held.", wishFps(*step.target), target);
+    case Reason::ShownBeyondPanel:
+        if (session.panel() && session.panel()->headset)
+            return w.say("A headset's runtime invents frames itself: its target is all it shows. Take the shown rate "
+                         "back.");
+        return w.say("This panel shows at most {} fps, so {} fps shown can never be seen. Say less, or take it back.",
+                     wishFps(Fps(pace::modesOf(session.panel()).back().value())), wishFps(*brief->shown));
     case Reason::CapMissed:
         return w.say("{} Another cap is expected to serve the goals better.", proofMissed(w, session, results));
     case Reason::ProofMissed:

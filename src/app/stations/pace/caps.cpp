@@ -184,6 +184,14 @@ void drawCaps(Sheet& sheet, const View& view, double top) {
     flags(sheet, view, x, top);
     drawCapKnob(sheet, view, x, top, bottom);
     const double words = shownHow(sheet, view, sheet.height() - 22);
+    const auto sync = shownPlan(view).sync;
+    const auto window = view.edits().subject.state.conditions.window;
+    if (window != run::WindowMode::FullScreen && (sync == run::Sync::Variable || sync == run::Sync::VariableTearing)) {
+        sheet.text(24, sheet.height() - 22,
+                   say("Does the panel follow a game that is not full screen? Its own counter tells; many do not."),
+                   Type::Body, Ink::Over, Align::Left, words - 24);
+        return;
+    }
     sheet.text(24, sheet.height() - 22,
                cap.replay.proven.empty()
                    ? say("Bands: where 94 of 100 proofs fall. A cap is a prediction until it has been run.")

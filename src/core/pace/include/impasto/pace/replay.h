@@ -89,6 +89,8 @@ struct Replay {
     run::Brief brief;
     std::vector<ProvenCap> proven = {};
     GenerationCosts generation = {};
+    std::vector<double> latenessMs =
+        {}; // of a limiter, frame by frame, the same in every replay; over again at its end
     [[nodiscard]] Fps average() const;
 };
 struct UncappedRun {

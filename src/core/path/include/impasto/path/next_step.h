@@ -39,6 +39,7 @@ enum class Reason {
     NoBrief,
     StartOpen, // nobody has said the levels that the game has now
     BeyondPanel,
+    ShownBeyondPanel, // the rate with invented frames
     ShadersFirst,
     NeedRepeats,
     Uneven, // baseline runs differ by more than 5%
