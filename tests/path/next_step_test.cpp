@@ -302,7 +302,7 @@ TEST(NextStepTest, AHeadsetIsOfferedItsModesAlone) {
 }
 
 TEST(NextStepTest, ARateToBeShownEndsInAProofOfBothRates) {
-    for (const double shown : {120.0, 139.0, 400.0}) {
+    for (const double shown : {120.0, 139.0}) { // more than the panel shows is refused: panel_test.cpp
         SessionStore store = demoStore();
         const auto game = gameNamed("saltmarsh-courier.toml");
         run::Brief brief;
@@ -336,7 +336,6 @@ TEST(NextStepTest, ARateToBeShownEndsInAProofOfBothRates) {
         if (s.edits->record.kept->held()) {
             EXPECT_GE(sum / runs, 0.99 * shown);
         }
-        EXPECT_TRUE(!s.edits->record.kept->held() || shown < 144) << "more than the panel shows";
     }
 }
 

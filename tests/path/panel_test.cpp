@@ -31,5 +31,6 @@ TEST(PanelTest, AShownRateThatNoPanelShowsIsToldBeforeAnythingIsMeasured) {
     EXPECT_EQ(stepOn("pocket-heron.toml", 30, 60), "") << "as fast as it shows";
     EXPECT_EQ(stepOn("curlew-pocket.toml", 40, 90), "") << "in its fastest mode";
     EXPECT_NE(stepOn("curlew-pocket.toml", 40, 96), "");
+    EXPECT_NE(stepOn("fenwick-duo.toml", 60, 400), "");
     EXPECT_NE(stepOn("plover-headset.toml", 72, 144).find("runtime"), std::string::npos);
 }
