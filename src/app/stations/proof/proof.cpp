@@ -62,8 +62,8 @@ QString nearest(const View& view, const WishOutcome& w) {
     const auto* worst = view.get<proof::Proof>()->worst();
     if (w.state == WishState::Met || worst == nullptr || worst->worst() == frames::HeldFigure::Average)
         return say("nearest to it: %1").arg(qs(wording::part(view.w, w.worstPart)));
-    return say("open in %1: %2")
-        .arg(qs(wording::part(view.w, worst->part)), qs(wording::heldFigureName(view.w, worst->worst())));
+    return say("%1: %2").arg(qs(wording::part(view.w, worst->part)),
+                             qs(wording::heldFigureName(view.w, worst->worst())));
 }
 
 void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, const Columns& c, const Scale& axis,
@@ -346,14 +346,14 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
         y = sheet.wrapped(x, y - 6, w, qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Body,
                           Ink::Ink, 6) +
             6;
-        const double half = (w - 8) / 2;
+        const double keep = 0.57 * (w - 8);
         if (view.step.action != path::Action::KeepResult) {
             sheet.button(QRectF(x, y, w, 30), QStringLiteral("proof.next"),
                          qs(wording::action(view.w, view.session, *view.results, view.step)));
             y += 36;
         }
-        sheet.button(QRectF(x, y, half, 30), QStringLiteral("proof.keep"), qs(wording::saveAs(view.w, proof)));
-        sheet.button(QRectF(x + half + 8, y, half, 30), QStringLiteral("proof.longer"), say("Prove longer"));
+        sheet.button(QRectF(x, y, keep, 30), QStringLiteral("proof.keep"), qs(wording::saveAs(view.w, proof)));
+        sheet.button(QRectF(x + keep + 8, y, w - keep - 8, 30), QStringLiteral("proof.longer"), say("Prove longer"));
         y += 46;
     }
     for (const auto& wish : proof->wishes) {
