@@ -6,6 +6,7 @@
 #include <impasto/frames/parts.h>
 #include <impasto/frames/shape.h>
 #include <impasto/stats/rolling_median.h>
+#include <impasto/stats/selection.h>
 #include <numeric>
 
 namespace impasto::pace {
@@ -262,12 +263,8 @@ std::optional<Figures> figuresOf(const capture::Capture& capture, const CapPlan&
     const std::size_t frames = capture.frames();
     const double duration = std::accumulate(capture.framesMs.begin(), capture.framesMs.end(), 0.0);
     constexpr double mostShare = 0.016; // of the frames that any low is made of
-    std::vector<double> slowest = capture.framesMs;
-    const auto count = std::min(frames, static_cast<std::size_t>(mostShare * static_cast<double>(frames)) + 3);
-    const auto last = slowest.begin() + static_cast<std::ptrdiff_t>(count);
-    std::nth_element(slowest.begin(), last - 1, slowest.end(), std::greater<>());
-    slowest.erase(last, slowest.end());
-    std::sort(slowest.begin(), slowest.end(), std::greater<>());
+    const auto slowest = stats::Selection(capture.framesMs)
+                             .slowest(static_cast<std::size_t>(mostShare * static_cast<double>(frames)) + 3);
     const auto low = [&](double share) {
         const auto l = stats::lowFromSlowest(slowest, frames, duration, share, brief.lowRule);
         return l ? l->rate.value() : 1000 / slowest.front();
