@@ -229,3 +229,24 @@ TEST(HeadsetTest, FoveationHelpsOnlyWhereTheCpuHasRoom) {
     EXPECT_EQ(foveationOf(replayed(capture, worn, 90), Hertz(90))->advice, FoveationAdvice::CpuLacks);
     EXPECT_FALSE(foveationOf(replayed(capture, std::nullopt, 90), Hertz(90)));
 }
+
+TEST(GenerationTest, FramesAreInventedBetweenABaseThatIsSteeredBy) {
+    run::Brief brief;
+    brief.target = Fps(60);
+    EXPECT_EQ(inventedBase(brief), Fps(48));
+    brief.target = Fps(120);
+    EXPECT_EQ(inventedBase(brief), Fps(60));
+    brief.target = Fps(50);
+    EXPECT_FALSE(inventedBase(brief)) << "hardly less than what is asked";
+    brief.target = Fps(120);
+    brief.style = run::Style::Competitive;
+    EXPECT_FALSE(inventedBase(brief));
+    brief.style = run::Style::Cinematic;
+    brief.shown = Fps(200);
+    EXPECT_FALSE(inventedBase(brief)) << "it is the goal already";
+    const auto how = *usualInventing(nullptr, true, {2560, 1440}, Fps(60), Fps(120));
+    EXPECT_EQ(how.base, Fps(60));
+    EXPECT_EQ(how.generation.kind, run::GenerationKind::BuiltIn);
+    EXPECT_EQ(how.generation.multiplier, 2);
+    EXPECT_EQ(usualInventing(nullptr, false, {2560, 1440}, Fps(40), Fps(120))->generation.multiplier, 3);
+}

@@ -6,9 +6,7 @@
 
 using namespace impasto;
 using namespace impasto::document;
-using namespace impasto::results;
 using namespace impasto::path;
-using namespace impasto::proof;
 using namespace impasto::support;
 
 TEST(PanelTest, AShownRateThatNoPanelShowsIsToldBeforeAnythingIsMeasured) {

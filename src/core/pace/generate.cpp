@@ -72,6 +72,13 @@ GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& g, d
     return usual;
 }
 
+std::optional<Fps> inventedBase(const run::Brief& brief) {
+    constexpr double least = 48, hardlyUnder = 0.9;
+    if (brief.shown || brief.style == run::Style::Competitive) return std::nullopt;
+    const double base = std::ceil(std::max(brief.target.value() / 2, least));
+    return base < hardlyUnder * brief.target.value() ? std::optional(Fps(base)) : std::nullopt;
+}
+
 std::optional<Inventing> usualInventing(const machine::Machine* machine, bool builtIn, display::Resolution output,
                                         Fps base, Fps shown) {
     if (machine != nullptr && machine->panel.headset) return std::nullopt;
@@ -82,7 +89,7 @@ std::optional<Inventing> usualInventing(const machine::Machine* machine, bool bu
              : builtIn     ? run::GenerationKind::BuiltIn
                            : run::GenerationKind::Driver;
     g.multiplier = std::clamp(static_cast<int>(std::ceil(shown / base - 0.01)), 2, plannedMultipliers.back());
-    return Inventing{g, inventedWork(usualCosts(output, machine), g).gpuMs};
+    return Inventing{g, base, inventedWork(usualCosts(output, machine), g).gpuMs};
 }
 
 CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generation& generation) {

@@ -41,14 +41,6 @@ cost::LevelKey mostWanted(const game::Game& game, const game::Values& choice) {
     return best;
 }
 
-/// The rendered rate between whose frames others would be invented: half of what is asked for, or as low as is steered
-/// well (common practice, no source).
-constexpr double leastBase = 48;
-std::optional<Fps> baseUnder(Fps target) {
-    const double base = std::max(target.value() / 2, leastBase);
-    return base < 0.9 * target.value() ? std::optional(Fps(std::ceil(base))) : std::nullopt;
-}
-
 /// At most `most`: the largest size, the choice's, and of the others the one that shows most.
 std::vector<choose::Way> fewOf(std::vector<choose::Way> all, const game::Values& choice, const std::string& scale,
                                std::ptrdiff_t most) {
@@ -90,8 +82,8 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
         take(choose::waysTo(ground, out.target, context), [&](auto ways) {
             out.ways = fewOf(std::move(ways), out.choice, ground.belief().layout().scaleSetting, out.inventing ? 2 : 3);
         });
-        if (const auto base = baseUnder(out.target); base && out.inventing)
-            if (auto way = choose::wayWithInvented(ground, *base, out.inventing->gpuMs, context))
+        if (out.inventing)
+            if (auto way = choose::wayWithInvented(ground, out.inventing->base, out.inventing->gpuMs, context))
                 out.ways.push_back(std::move(*way));
         for (const auto& preset : game.presets)
             if (auto point = choose::standpointOf(ground, preset.values))
@@ -103,13 +95,12 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
     return std::make_shared<const Around>(std::move(out));
 }
 
-/// Where no rate is asked for that includes invented frames, and frames are not for steering by.
-std::optional<pace::Inventing> inventingIn(const View& view, Fps target) {
+std::optional<pace::Inventing> inventingIn(const View& view) {
     const auto& brief = view.edits().goal.brief;
-    const auto base = baseUnder(target);
-    if (!brief || brief->shown || brief->style == run::Style::Competitive || !base) return std::nullopt;
+    const auto base = brief ? pace::inventedBase(*brief) : std::nullopt;
+    if (!base) return std::nullopt;
     return pace::usualInventing(view.session.machine(), view.session.game()->generatesFrames,
-                                view.edits().subject.state.resolution, *base, Fps(2 * base->value()));
+                                view.edits().subject.state.resolution, *base, *base * 2);
 }
 
 void computeAround(Studio& s) {
@@ -128,7 +119,7 @@ void computeAround(Studio& s) {
     wanted.isChoice = choiceIn(view).has_value();
     wanted.target = view.edits().goal.brief ? view.edits().goal.brief->target : Fps(60);
     wanted.asked = state.asked;
-    wanted.inventing = inventingIn(view, wanted.target);
+    wanted.inventing = inventingIn(view);
     s.open()->solver.post([&s, open = s.open(), wanted, ground = *ground, session = view.session,
                            known = known == nullptr ? nullptr : state.around,
                            pending = s.pending()](const std::stop_token& stop) {

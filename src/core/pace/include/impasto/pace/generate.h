@@ -19,8 +19,13 @@ GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& gene
 /// How frames would be invented for a base to be shown as so much, and the GPU work that it takes of a rendered frame.
 struct Inventing {
     run::Generation generation;
+    Fps base{0};
     double gpuMs = 0;
 };
+/// What to render where others are invented to show twice as much instead of the target: half of it, 48 fps at the
+/// least (our choice, between the 40 and 60 of common practice). Nothing for competitive play, where a shown rate is
+/// wished already, and hardly under the target.
+std::optional<Fps> inventedBase(const run::Brief& brief);
 /// On a second GPU where there is one, else built in, else by the driver, at usual costs; nothing for a headset.
 /// `output`: 0x0: the panel's own.
 std::optional<Inventing> usualInventing(const machine::Machine* machine, bool builtIn, display::Resolution output,
