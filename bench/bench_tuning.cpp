@@ -3,7 +3,8 @@
 // true costs are asked afterwards, beside a walk by hand: down from the highest by what settings usually cost, several
 // steps at once, then up again step by step. A run shows the true work of every part with noise; frames are not
 // simulated here. bench_tuning WAY FIRST-SEED GAMES, WAY one of full, frames (frame times alone), shuffled (usual costs
-// of other settings) and hand; without them a few games of each.
+// of other settings), hand, and upscaled (full, with upscalers of every kind and ratio); without them a few games of
+// each.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -48,13 +49,28 @@ struct Truth {
     }
 };
 
-std::optional<Truth> drawn(std::uint64_t seed) {
+/// An upscaler of every kind at the ratios in common use.
+game::Setting upscaling() {
+    game::Setting out{"upscaling", "Upscaling", 2, false, true, false, {}};
+    for (const auto kind : {game::UpscalerKind::Spatial, game::UpscalerKind::Temporal, game::UpscalerKind::Learned})
+        for (const double ratio : {2.0, 1.7, 1.5, 1.3}) out.levels.push_back(game::upscaledLevel(kind, ratio));
+    std::stable_sort(out.levels.begin(), out.levels.end(),
+                     [](const auto& a, const auto& b) { return a.picture < b.picture; });
+    out.levels.push_back({"off", 1, 1.0});
+    return out;
+}
+
+std::optional<Truth> drawn(std::uint64_t seed, bool upscaled) {
     const auto texts = rig_draw::draw(seed);
     Truth t;
     t.originals.add(texts.machine);
     t.originals.add(texts.game);
     t.machine = *machine::parseMachine(texts.machine, "machine");
     t.game = *game::parseGame(texts.game, "game");
+    if (upscaled) {
+        t.game.settings.push_back(upscaling());
+        for (auto& preset : t.game.presets) preset.values["upscaling"] = "off";
+    }
     t.route = t.game.routes.front().name;
     t.start.values = t.game.presets.front().values;
     t.start.resolution = t.machine.panel.native;
@@ -199,8 +215,8 @@ Score byHand(const Truth& t, std::uint64_t seed) {
         std::vector<cost::Set> out;
         for (std::size_t s = 0; s <= set.levels.size(); ++s) {
             cost::Set next = set;
-            auto& place = s < set.levels.size() ? next.levels[s] : next.scale;
-            const std::size_t most = s < set.levels.size() ? layout.dials[s].levels.size() : layout.scales.size();
+            auto& place = s < set.levels.size() ? next.levels[s] : next.size;
+            const std::size_t most = s < set.levels.size() ? layout.dials[s].levels.size() : layout.sizes.size();
             if (down ? place == 0 : place + 1 == most) continue;
             place = down ? place - 1 : place + 1;
             out.push_back(std::move(next));
@@ -330,11 +346,11 @@ int main(int argc, char** argv) {
     const bool asked = argc > 3;
     const std::uint64_t first = asked ? std::stoull(argv[2]) : 70001;
     const std::size_t games = asked ? std::stoull(argv[3]) : 2;
-    for (const std::string way : {"full", "frames", "shuffled", "hand"}) {
+    for (const std::string way : {"full", "frames", "shuffled", "hand", "upscaled"}) {
         if (asked && way != argv[1]) continue;
         std::vector<Score> scores;
         for (std::uint64_t seed = first; scores.size() < games; ++seed) {
-            auto truth = drawn(seed);
+            auto truth = drawn(seed, way == "upscaled");
             if (!truth) continue;
             truth->framesOnly = way == "frames";
             scores.push_back(way == "hand" ? byHand(*truth, seed) : measured(*truth, seed, way == "shuffled"));

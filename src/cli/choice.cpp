@@ -134,7 +134,7 @@ int ways(const Sourced& s, const Options& options) {
     }
     if (all->empty()) fmt::print("The rendered size cannot be varied, or no size fits.\n");
     for (const auto& way : *all)
-        fmt::print("{:<10} {:>5} of the picture  {}\n", way.level, wording::percent(way.proposal.picture),
+        fmt::print("{:<14} {:>5} of the picture  {}\n", way.size.name, wording::percent(way.proposal.picture),
                    changesOf(s, way.proposal.values));
     return 0;
 }

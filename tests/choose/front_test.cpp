@@ -104,14 +104,14 @@ TEST(FrontTest, WaysAreTheBestOfTheirSize) {
         ASSERT_GE(ways->size(), 2U);
         double most = 0;
         for (const auto& way : *ways) {
-            EXPECT_EQ(way.proposal.values.at("render_scale"), way.level);
+            EXPECT_EQ(way.proposal.values.at("render_scale"), way.size.name);
             EXPECT_TRUE(fits(way.proposal.lanes));
-            const auto mine = [&](const game::Values& values) { return values.at("render_scale") == way.level; };
-            EXPECT_NEAR(way.proposal.picture, bestOf(sets, Fps(target), mine), 0.006) << way.level;
+            const auto mine = [&](const game::Values& values) { return values.at("render_scale") == way.size.name; };
+            EXPECT_NEAR(way.proposal.picture, bestOf(sets, Fps(target), mine), 0.006) << way.size.name;
             most = std::max(most, way.proposal.picture);
         }
-        EXPECT_TRUE(
-            std::is_sorted(ways->begin(), ways->end(), [](const Way& a, const Way& b) { return a.scale > b.scale; }));
+        EXPECT_TRUE(std::is_sorted(ways->begin(), ways->end(),
+                                   [](const Way& a, const Way& b) { return a.size.scale > b.size.scale; }));
         EXPECT_NEAR(most, propose(ground, Fps(target))->picture, 1e-9) << "the best of them is the choice";
     }
 }
@@ -199,7 +199,7 @@ TEST(FrontTest, NoLevelThatStillFitsIsLeft) {
         const auto choice = propose(ground, Fps(target));
         if (!choice) continue;
         for (const auto& setting : saltmarsh().settings) {
-            if (setting.weight == 0 || setting.levels.front().scale) continue;
+            if (setting.weight == 0 || setting.changesSize()) continue;
             const auto now = *setting.levelIndex(choice->values.at(setting.id));
             for (std::size_t l = now + 1; l < setting.levels.size(); ++l) {
                 auto more = choice->values;

@@ -119,7 +119,7 @@ TEST(AdviseTest, WhereNothingCanFitOnlyTheSurestIsRun) {
     ASSERT_TRUE(advice.has_value());
     EXPECT_FALSE(advice->best.fits);
     EXPECT_EQ(advice->next, advice->best.set);
-    EXPECT_EQ(advice->best.set.scale, 0U) << "the surest is the lowest";
+    EXPECT_EQ(advice->best.set.size, 0U) << "the surest is the lowest";
     EXPECT_FALSE(advise(*ground.chooser, ground.room(Fps(400)), {advice->best.set}, 0.01, 5)->next)
         << "once it was run there is no hope";
 }

@@ -18,16 +18,15 @@ struct World {
     World() {
         layout.dials = {{"shadows", {"low", "middle", "high"}, {0.05, 0.14, 0.06}, 0.2, {0, 0.4, 1}},
                         {"crowd", {"few", "some", "many"}, {0.22, 0.03, 0.03}, 0.1, {0, 0.4, 1}}};
-        layout.scaleSetting = "size";
-        layout.scaleLevels = {"50%", "100%"};
-        layout.scales = {0.5, 1.0};
+        layout.sizes = {{{{"size", "50%"}}, 0.5, game::UpscalerKind::Engine, "size", "50%"},
+                        {{{"size", "100%"}}, 1.0, {}, "size", "100%"}};
         layout.parts = {"town", "hills"};
     }
     [[nodiscard]] double cpu(const Set& x, std::size_t part) const {
         return (part == 0 ? 1.0 : 0.7) * (6 + 0.3 * double(x.levels[0]) + 2.5 * double(x.levels[1]));
     }
     [[nodiscard]] double gpu(const Set& x, std::size_t part) const {
-        const double pixels = x.scale == 0 ? std::pow(0.25, 0.9) : 1;
+        const double pixels = x.size == 0 ? std::pow(0.25, 0.9) : 1;
         return (part == 0 ? 0.8 : 1.0) *
                (2 + 7 * pixels + (0.8 + 0.2 * pixels) * 1.6 * double(x.levels[0]) + 0.2 * double(x.levels[1]));
     }
@@ -171,7 +170,7 @@ TEST(BeliefTest, FromFrameTimesAloneCpuAndGpuAreToldApart) {
             const auto cpu = belief->tell(Resource::Cpu, p, set), gpu = belief->tell(Resource::Gpu, p, set);
             const double longer = std::max(world.cpu(set, p), world.gpu(set, p));
             const double told = greaterOf({cpu.mean, cpu.variance}, {gpu.mean, gpu.variance}).mean;
-            EXPECT_NEAR(told, longer, 0.12 * longer) << set.levels[0] << set.levels[1] << set.scale << p;
+            EXPECT_NEAR(told, longer, 0.12 * longer) << set.levels[0] << set.levels[1] << set.size << p;
         }
     EXPECT_GT(belief->shown(Resource::Cpu, 0) + belief->shown(Resource::Gpu, 0), 4);
     EXPECT_LE(belief->shown(Resource::Cpu, 0), 8.0 * 1.3);
@@ -244,7 +243,7 @@ TEST(LayoutTest, SetsAreValuesAndBack) {
     const auto set = layout.setOf(values);
     ASSERT_TRUE(set);
     EXPECT_EQ(layout.valuesOf(*set), values) << "taste with the rest";
-    EXPECT_EQ(layout.scaleSetting, "render_scale");
+    EXPECT_EQ(layout.sizeSettings(), std::vector<std::string>{"render_scale"});
     EXPECT_FALSE(layout.dialOf("lens")) << "taste is never varied";
     auto wrong = values;
     wrong["shadows"] = "none";

@@ -15,10 +15,10 @@ void addTo(std::vector<cost::Set>& sets, const cost::Set& set) {
 /// A set with some of its dials turned to an end.
 cost::Set disturbedOf(const Chooser& chooser, cost::Set set, bool native, RandomStream& random) {
     const auto& allowed = chooser.allowed();
-    const auto& scales = chooser.belief().layout().scales;
+    const auto& sizes = chooser.belief().layout().sizes;
     if (native)
-        for (std::size_t g = 0; g < scales.size(); ++g)
-            if (allowed.scales[g] && (scales[g] > scales[set.scale])) set.scale = g;
+        for (std::size_t g = 0; g < sizes.size(); ++g)
+            if (allowed.sizes[g] && sizes[g].scale > sizes[set.size].scale) set.size = g;
     for (std::size_t s = 0; s < set.levels.size(); ++s) {
         const auto& open = allowed.levels[s];
         const double u = random.uniform();
@@ -33,13 +33,13 @@ cost::Set disturbedOf(const Chooser& chooser, cost::Set set, bool native, Random
 
 /// From frame times alone a run at the least rendered size tells CPU and GPU apart; nothing where it was made.
 std::optional<cost::Set> ladderOf(const Chooser& chooser, const std::vector<cost::Set>& tried) {
-    const auto& scales = chooser.belief().layout().scales;
+    const auto& sizes = chooser.belief().layout().sizes;
     if (!chooser.belief().hidden() || tried.empty()) return std::nullopt;
     cost::Set set = tried.front();
-    for (std::size_t g = 0; g < scales.size(); ++g)
-        if (chooser.allowed().scales[g] && scales[g] < scales[set.scale]) set.scale = g;
+    for (std::size_t g = 0; g < sizes.size(); ++g)
+        if (chooser.allowed().sizes[g] && sizes[g].scale < sizes[set.size].scale) set.size = g;
     const bool made = std::any_of(tried.begin(), tried.end(),
-                                  [&](const cost::Set& t) { return scales[t.scale] <= scales[set.scale]; });
+                                  [&](const cost::Set& t) { return sizes[t.size].scale <= sizes[set.size].scale; });
     return made ? std::nullopt : std::optional(set);
 }
 

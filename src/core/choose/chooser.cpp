@@ -48,14 +48,18 @@ Allowed Allowed::of(const cost::Layout& layout, const game::Values& locked,
         return list;
     };
     for (const auto& dial : layout.dials) out.levels.push_back(listOf(dial.setting, dial.levels));
-    out.scales = listOf(layout.scaleSetting, layout.scaleLevels);
+    for (const auto& size : layout.sizes)
+        out.sizes.push_back(std::all_of(size.levels.begin(), size.levels.end(),
+                                        [&](const auto& held) { return is(held.first, held.second); }));
+    if (std::find(out.sizes.begin(), out.sizes.end(), true) == out.sizes.end())
+        out.sizes.assign(layout.sizes.size(), true);
     return out;
 }
 
 bool Allowed::has(const cost::Set& set) const {
     for (std::size_t s = 0; s < levels.size(); ++s)
         if (!levels[s][set.levels[s]]) return false;
-    return scales[set.scale];
+    return sizes[set.size];
 }
 
 Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
@@ -69,8 +73,6 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
         if (const auto* setting = game.setting(id))
             for (const auto& level : setting->levels)
                 out.push_back(std::llround(unitsOfPicture * setting->weight * level.picture / std::max(weights, 1.0)));
-        else
-            out.push_back(0);
         return out;
     };
     std::size_t column = 1;
@@ -79,13 +81,17 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
         m_first.push_back(column);
         column += dial.levels.size() - 1;
     }
-    m_sizeValues = valuesOf(layout.scaleSetting);
+    for (const auto& size : layout.sizes) {
+        auto& value = m_sizeValues.emplace_back(0);
+        for (const auto& [setting, level] : size.levels)
+            value += valuesOf(setting)[*game.setting(setting)->levelIndex(level)];
+    }
     for (std::size_t k = 0; k < belief.resources().size(); ++k)
         for (std::size_t model = 0; model < belief.weights().size(); ++model)
             for (std::size_t p = 0; p < belief.partsOf(belief.resources()[k]); ++p) {
                 Row row{k, p, model, {}};
                 const double noise = belief.runSd(belief.resources()[k], model);
-                for (std::size_t g = 0; g < layout.scales.size(); ++g) {
+                for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
                     auto costs = belief.linear(belief.resources()[k], p, g, model);
                     const std::size_t n = costs.mean.size();
                     for (std::size_t i = 0; i < n; ++i)
@@ -98,13 +104,13 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
 }
 
 double Chooser::picture(const cost::Set& set) const {
-    std::int64_t sum = m_sizeValues[set.scale];
+    std::int64_t sum = m_sizeValues[set.size];
     for (std::size_t s = 0; s < set.levels.size(); ++s) sum += m_values[s][set.levels[s]];
     return static_cast<double>(sum) / unitsOfPicture;
 }
 
 std::pair<double, double> Chooser::linearOf(const Row& row, const cost::Set& set) const {
-    const auto& costs = row.bySize[set.scale];
+    const auto& costs = row.bySize[set.size];
     const std::size_t n = costs.mean.size();
     std::vector<std::size_t> held{0};
     for (std::size_t s = 0; s < set.levels.size(); ++s)
@@ -157,7 +163,7 @@ std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& proble
                                   const Context& context) const {
     std::vector<std::size_t> sizes;
     for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
-        if (allowed.scales[g]) sizes.push_back(g);
+        if (allowed.sizes[g]) sizes.push_back(g);
     std::stable_sort(sizes.begin(), sizes.end(),
                      [this](std::size_t a, std::size_t b) { return m_sizeValues[a] > m_sizeValues[b]; });
     std::int64_t most = 0;
@@ -241,8 +247,8 @@ cost::Set Chooser::safest(const Allowed& allowed, const Room& room) const {
     const auto levels = openLevels(allowed);
     cost::Set out;
     double most = -1e300;
-    for (std::size_t g = 0; g < allowed.scales.size(); ++g) {
-        if (!allowed.scales[g]) continue;
+    for (std::size_t g = 0; g < allowed.sizes.size(); ++g) {
+        if (!allowed.sizes[g]) continue;
         cost::Set set{{}, g};
         for (const auto& open : levels) set.levels.push_back(open.front());
         const double sure = standing(set, room).sure;
@@ -265,7 +271,7 @@ Chooser::Excess Chooser::excessAt(const cost::Set& set, const Room& room, double
 }
 
 /// The problem at a rendered size, with doubt as a margin.
-Problem Chooser::problemAt(std::size_t scale, const std::vector<std::vector<std::size_t>>& levels, const Room& room,
+Problem Chooser::problemAt(std::size_t size, const std::vector<std::vector<std::size_t>>& levels, const Room& room,
                            double safety, const std::vector<double>& shift) const {
     Problem problem;
     for (std::size_t s = 0; s < levels.size(); ++s) {
@@ -274,7 +280,7 @@ Problem Chooser::problemAt(std::size_t scale, const std::vector<std::vector<std:
     }
     for (std::size_t r = 0; r < m_rows.size(); ++r) {
         const auto& row = m_rows[r];
-        const auto& costs = row.bySize[scale];
+        const auto& costs = row.bySize[size];
         const double units = unitsOf(m_belief.resources()[row.resource]);
         problem.capacity.push_back(down(units * (room[row.resource][row.part] + shift[r] - costs.mean[0])));
         DoubtMargin margin{r, units * safety, {}, costs.covariance};
@@ -302,8 +308,12 @@ bool Chooser::fits(const cost::Set& set, const Room& room, double safety) const 
 /// other, and doubt, may leave room that the sums do not show.
 cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const {
     struct Step {
-        std::size_t dial, level;
+        cost::Set set;
         std::int64_t gain;
+    };
+    const auto with = [](cost::Set from, std::size_t dial, std::size_t level) {
+        from.levels[dial] = level;
+        return from;
     };
     for (bool moved = true; moved;) {
         moved = false;
@@ -311,13 +321,14 @@ cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& roo
         for (std::size_t s = 0; s < m_values.size(); ++s)
             for (std::size_t l = 0; l < m_values[s].size(); ++l)
                 if (const auto gain = m_values[s][l] - m_values[s][set.levels[s]]; allowed.levels[s][l] && gain > 0)
-                    steps.push_back({s, l, gain});
+                    steps.push_back({with(set, s, l), gain});
+        for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
+            if (const auto gain = m_sizeValues[g] - m_sizeValues[set.size]; allowed.sizes[g] && gain > 0)
+                steps.push_back({{set.levels, g}, gain});
         std::stable_sort(steps.begin(), steps.end(), [](const Step& a, const Step& b) { return a.gain > b.gain; });
-        for (const auto& step : steps) {
-            auto more = set;
-            more.levels[step.dial] = step.level;
-            if (!fits(more, room, safety)) continue;
-            set = std::move(more);
+        for (auto& step : steps) {
+            if (!fits(step.set, room, safety)) continue;
+            set = std::move(step.set);
             moved = true;
             break;
         }

@@ -32,8 +32,8 @@ cost::Set cheapest(const Ground& ground) {
     cost::Set best;
     double rate = -1;
     const auto& allowed = ground.chooser->allowed();
-    for (std::size_t g = 0; g < allowed.scales.size(); ++g) {
-        if (!allowed.scales[g]) continue;
+    for (std::size_t g = 0; g < allowed.sizes.size(); ++g) {
+        if (!allowed.sizes[g]) continue;
         cost::Set set{{}, g};
         for (const auto& dial : allowed.levels)
             set.levels.push_back(static_cast<std::size_t>(std::find(dial.begin(), dial.end(), true) - dial.begin()));
@@ -45,36 +45,49 @@ cost::Set cheapest(const Ground& ground) {
     return best;
 }
 
+/// Sizes that hold this level.
+std::vector<bool> sizesWith(const cost::Layout& layout, const cost::LevelKey& key) {
+    std::vector<bool> out;
+    for (const auto& size : layout.sizes) {
+        const auto held = size.levels.find(key.setting);
+        out.push_back(held != size.levels.end() && held->second == key.level);
+    }
+    return out;
+}
+
 /// Only this level of its setting.
 std::optional<Allowed> forced(const Ground& ground, const cost::LevelKey& key) {
     const auto& layout = ground.belief().layout();
     Allowed allowed = ground.chooser->allowed();
-    const auto only = [&](std::vector<bool>& list, const std::vector<std::string>& names) {
-        const auto it = std::find(names.begin(), names.end(), key.level);
-        if (it == names.end()) return false;
-        list.assign(list.size(), false);
-        list[static_cast<std::size_t>(it - names.begin())] = true;
-        return true;
-    };
-    if (!layout.scaleSetting.empty() && key.setting == layout.scaleSetting)
-        return only(allowed.scales, layout.scaleLevels) ? std::optional(std::move(allowed)) : std::nullopt;
+    if (auto sized = sizesWith(layout, key); std::find(sized.begin(), sized.end(), true) != sized.end()) {
+        auto both = sized;
+        for (std::size_t g = 0; g < both.size(); ++g) both[g] = both[g] && allowed.sizes[g];
+        const bool any = std::find(both.begin(), both.end(), true) != both.end();
+        allowed.sizes = any ? std::move(both) : std::move(sized);
+        return allowed;
+    }
     const auto dial = layout.dialOf(key.setting);
-    if (!dial || !only(allowed.levels[*dial], layout.dials[*dial].levels)) return std::nullopt;
+    if (!dial) return std::nullopt;
+    const auto& names = layout.dials[*dial].levels;
+    const auto it = std::find(names.begin(), names.end(), key.level);
+    if (it == names.end()) return std::nullopt;
+    auto& list = allowed.levels[*dial];
+    list.assign(list.size(), false);
+    list[static_cast<std::size_t>(it - names.begin())] = true;
     return allowed;
 }
 
 /// Whether the level may be chosen at all.
 Barred barredOf(const Ground& ground, const Allowed& only) {
     const auto& allowed = ground.chooser->allowed();
-    const auto count = [](const std::vector<bool>& list) { return std::count(list.begin(), list.end(), true); };
-    const auto judge = [&](const std::vector<bool>& now, const std::vector<bool>& wanted) {
+    const auto judge = [](const std::vector<bool>& now, const std::vector<bool>& wanted) {
         for (std::size_t i = 0; i < now.size(); ++i)
-            if (wanted[i] && !now[i]) return count(now) == 1 ? Barred::Locked : Barred::CannotBeSet;
-        return Barred::No;
+            if (wanted[i] && now[i]) return Barred::No;
+        return std::count(now.begin(), now.end(), true) == 1 ? Barred::Locked : Barred::CannotBeSet;
     };
     for (std::size_t s = 0; s < allowed.levels.size(); ++s)
         if (only.levels[s] != allowed.levels[s]) return judge(allowed.levels[s], only.levels[s]);
-    return only.scales == allowed.scales ? Barred::No : judge(allowed.scales, only.scales);
+    return judge(allowed.sizes, only.sizes);
 }
 
 } // namespace
@@ -112,16 +125,18 @@ Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context&
     if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
     const auto& layout = ground.belief().layout();
     std::vector<Way> out;
-    if (layout.scaleSetting.empty()) return out;
+    if (layout.sizes.size() < 2) return out;
     const auto room = ground.room(target);
-    for (std::size_t g = 0; g < layout.scales.size(); ++g) {
-        if (!ground.chooser->allowed().scales[g]) continue;
-        auto only = forced(ground, {layout.scaleSetting, layout.scaleLevels[g]});
-        const auto best = ground.chooser->bestOf(*only, room, usualSafety, context, fewNodes);
+    for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
+        auto only = ground.chooser->allowed();
+        if (!only.sizes[g]) continue;
+        only.sizes.assign(layout.sizes.size(), false);
+        only.sizes[g] = true;
+        const auto best = ground.chooser->bestOf(only, room, usualSafety, context, fewNodes);
         if (!best) return tl::unexpected(best.error());
-        if (best->fits) out.push_back({layout.scaleLevels[g], layout.scales[g], proposalOf(ground, *best, target)});
+        if (best->fits) out.push_back({layout.sizes[g], proposalOf(ground, *best, target)});
     }
-    std::stable_sort(out.begin(), out.end(), [](const Way& a, const Way& b) { return a.scale > b.scale; });
+    std::stable_sort(out.begin(), out.end(), [](const Way& a, const Way& b) { return a.size.scale > b.size.scale; });
     return out;
 }
 
@@ -132,12 +147,8 @@ Result<Way> wayWithInvented(const Ground& ground, Fps base, double inventedMs, c
     auto proposal = propose(with, base, context);
     if (!proposal) return tl::unexpected(proposal.error());
     const auto& layout = ground.belief().layout();
-    Way way{{}, 1, std::move(*proposal), base, inventedMs};
-    if (const auto set = layout.setOf(way.proposal.values); set && !layout.scaleSetting.empty()) {
-        way.level = layout.scaleLevels[set->scale];
-        way.scale = layout.scales[set->scale];
-    }
-    return way;
+    const auto set = layout.setOf(proposal->values);
+    return Way{layout.sizes[set ? set->size : 0], std::move(*proposal), base, inventedMs};
 }
 
 Result<WhyNot> whyNot(const Ground& ground, const game::Values& choice, Fps target, const cost::LevelKey& level,
@@ -151,8 +162,12 @@ Result<WhyNot> whyNot(const Ground& ground, const game::Values& choice, Fps targ
     out.from = now->second;
     out.to = level.level;
     out.barred = barredOf(ground, *only);
+    const auto& layout = ground.belief().layout();
     auto values = choice;
     values[level.setting] = level.level;
+    if (const auto set = layout.setOf(choice))
+        if (const auto size = layout.sizeWith(set->size, level.setting, level.level))
+            for (const auto& [setting, held] : layout.sizes[*size].levels) values[setting] = held;
     for (const auto& [side, set] : {std::pair(&out.chosen, &choice), {&out.swapped, &values}}) {
         auto standpoint = standpointOf(ground, *set);
         if (!standpoint) return tl::unexpected(standpoint.error());

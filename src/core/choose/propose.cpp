@@ -76,17 +76,15 @@ Result<Slabs> slabsOf(const Ground& ground, run::Lane lane, const std::string& p
     const auto set = layout.setOf(values);
     const auto place = std::find(layout.parts.begin(), layout.parts.end(), part);
     if (!set || place == layout.parts.end()) return fail(ErrorCode::UnknownName, part);
-    cost::Set now{std::vector<std::size_t>(layout.dials.size(), 0), 0};
-    for (std::size_t g = 0; g < layout.scales.size(); ++g)
-        if (layout.scales[g] < layout.scales[now.scale]) now.scale = g;
+    cost::Set now{std::vector<std::size_t>(layout.dials.size(), 0), layout.leastSize()};
     std::vector<cost::Set> steps{now};
     Slabs out{{{{}, 0, 0}}, 0, 0};
     const auto then = [&](const std::string& setting) {
         steps.push_back(now);
         out.slabs.push_back({setting, 0, 0});
     };
-    now.scale = set->scale;
-    if (!layout.scaleSetting.empty()) then(layout.scaleSetting);
+    now.size = set->size;
+    if (layout.sizes.size() > 1) then(layout.sizes[now.size].setting);
     for (std::size_t s = 0; s < layout.dials.size(); ++s) {
         now.levels[s] = set->levels[s];
         then(layout.dials[s].setting);

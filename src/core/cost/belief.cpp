@@ -178,10 +178,11 @@ std::optional<Belief> Belief::of(Layout layout, const std::vector<SeenRun>& all)
     if (!times) {
         lesson.resources.insert(lesson.resources.begin(), {Resource::Cpu, Resource::Gpu});
         lesson.seen.insert(lesson.seen.begin(), 2, {});
-        std::size_t least = lesson.frames.front().place.set.scale;
+        const auto scaleOf = [&](const Observed& o) { return out->layout.sizes[o.place.set.size].scale; };
+        double least = scaleOf(lesson.frames.front());
         for (const auto& o : lesson.frames)
-            if (out->layout.scales[o.place.set.scale] < out->layout.scales[least]) {
-                least = o.place.set.scale;
+            if (scaleOf(o) < least) {
+                least = scaleOf(o);
                 lesson.ladder = o.run;
             }
     }
@@ -253,8 +254,8 @@ ToldTogether Belief::tell(Resource resource, std::size_t part, const std::vector
     return {asVector(told.mean), asVector(told.covariance)};
 }
 
-ToldTogether Belief::linear(Resource resource, std::size_t part, std::size_t scale, std::size_t model) const {
-    const auto costs = m_models->laneOf(resource, model).linear(part, scale);
+ToldTogether Belief::linear(Resource resource, std::size_t part, std::size_t size, std::size_t model) const {
+    const auto costs = m_models->laneOf(resource, model).linear(part, size);
     return {asVector(costs.mean), asVector(costs.covariance)};
 }
 
@@ -269,7 +270,7 @@ Belief::Draw Belief::draw(std::uint64_t seed, const Set& near) const {
         auto& byPart = out.means.emplace_back();
         for (std::size_t p = 0; p < partsOf(lane.assumed().resource); ++p) {
             auto& bySize = byPart.emplace_back();
-            for (std::size_t g = 0; g < layout().scales.size(); ++g)
+            for (std::size_t g = 0; g < layout().sizes.size(); ++g)
                 bySize.push_back(asVector(lane.linear(sample, p, g).mean));
         }
     }

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <impasto/stats/stats.h>
+#include <set>
 
 namespace impasto::cost {
 
@@ -40,21 +41,27 @@ LevelCosts levelCosts(const Belief& belief, Resource resource, std::size_t part,
     LevelCosts out;
     std::vector<Set> sets{baseline};
     out.runs.push_back(static_cast<std::size_t>(std::count(ran.begin(), ran.end(), baseline)));
-    const auto add = [&](const std::string& setting, const std::vector<std::string>& levels, auto placeIn) {
-        for (std::size_t l = 0; l < levels.size(); ++l) {
+    for (std::size_t s = 0; s < layout.dials.size(); ++s)
+        for (std::size_t l = 0; l < layout.dials[s].levels.size(); ++l) {
             Set set = baseline;
-            if (placeIn(set) == l) continue;
-            placeIn(set) = l;
-            out.columns.push_back({setting, levels[l]});
+            if (set.levels[s] == l) continue;
+            set.levels[s] = l;
+            out.columns.push_back({layout.dials[s].setting, layout.dials[s].levels[l]});
             out.runs.push_back(static_cast<std::size_t>(
-                std::count_if(ran.begin(), ran.end(), [&](Set run) { return placeIn(run) == l; })));
+                std::count_if(ran.begin(), ran.end(), [&](const Set& run) { return run.levels[s] == l; })));
             sets.push_back(std::move(set));
         }
-    };
-    for (std::size_t s = 0; s < layout.dials.size(); ++s)
-        add(layout.dials[s].setting, layout.dials[s].levels, [s](Set& set) -> std::size_t& { return set.levels[s]; });
-    if (!layout.scaleSetting.empty())
-        add(layout.scaleSetting, layout.scaleLevels, [](Set& set) -> std::size_t& { return set.scale; });
+    std::set<LevelKey> sized;
+    for (const auto& size : layout.sizes)
+        for (const auto& [setting, level] : size.levels) {
+            const auto heldBy = [&](const Set& set) { return layout.sizes[set.size].levels.at(setting) == level; };
+            if (heldBy(baseline) || !sized.insert({setting, level}).second) continue;
+            Set set = baseline;
+            set.size = *layout.sizeWith(baseline.size, setting, level);
+            out.columns.push_back({setting, level});
+            out.runs.push_back(static_cast<std::size_t>(std::count_if(ran.begin(), ran.end(), heldBy)));
+            sets.push_back(std::move(set));
+        }
     const auto told = belief.tell(resource, part, sets);
     const std::size_t n = sets.size();
     const auto cov = [&](std::size_t i, std::size_t j) { return told.covariance[i * n + j]; };

@@ -133,7 +133,7 @@ class Propagation {
 
     void holdTo(Start start, std::array<std::vector<Natural>, 2>& sites) const {
         for (std::size_t i = 0; i < m_seen.size(); ++i) {
-            const bool small = m_layout.scales[m_seen[i].place.set.scale] < 0.64;
+            const bool small = m_layout.sizes[m_seen[i].place.set.size].scale < 0.64;
             const std::size_t k = start == Start::Gpu ? 1 : start == Start::Cpu ? 0 : small ? 0 : 1;
             sites[k][i] = {1 / noiseOf(i), m_seen[i].ms / noiseOf(i)};
         }

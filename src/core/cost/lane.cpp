@@ -14,6 +14,26 @@ constexpr double exponent = 0.88, exponentSd = 0.08;
 constexpr double mostLog = 3; // of a cost against the usual
 constexpr int passes = 5;
 
+/// What a pass usually takes of a frame (common practice, no source).
+double usualPass(game::UpscalerKind kind) {
+    switch (kind) {
+    case game::UpscalerKind::Temporal:
+        return 0.05;
+    case game::UpscalerKind::Learned:
+        return 0.06;
+    default:
+        return 0.02;
+    }
+}
+
+std::vector<game::UpscalerKind> passesOf(const Layout& layout) {
+    std::vector<game::UpscalerKind> out{game::UpscalerKind::Engine};
+    for (const auto& size : layout.sizes)
+        if (size.upscaler && std::find(out.begin(), out.end(), *size.upscaler) == out.end())
+            out.push_back(*size.upscaler);
+    return out;
+}
+
 Eigen::Index at(std::size_t i) {
     return static_cast<Eigen::Index>(i);
 }
@@ -21,7 +41,8 @@ Eigen::Index at(std::size_t i) {
 } // namespace
 
 Lane::Lane(const Layout& layout, Assumed assumed)
-    : m_layout(layout), m_assumed(assumed), m_components(baseCount), m_solver(Matrix::Identity(1, 1)) {
+    : m_layout(layout), m_assumed(assumed), m_passes(passesOf(layout)), m_bases(2 + at(m_passes.size())),
+      m_components(m_bases), m_solver(Matrix::Identity(1, 1)) {
     for (const auto& dial : layout.dials) {
         m_first.push_back(m_components);
         m_components += at(dial.levels.size()) - 1;
@@ -41,12 +62,22 @@ double Lane::pixelShare(std::size_t dial) const {
     return (1 - m_assumed.flat) * m_layout.dials[dial].pixelShare + 0.5 * m_assumed.flat;
 }
 
-double Lane::pixelsOf(std::size_t scale) const {
-    return std::pow(m_layout.scales[scale], 2 * exponent);
+double Lane::pixelsOf(std::size_t size) const {
+    return std::pow(m_layout.sizes[size].scale, 2 * exponent);
 }
 
-double Lane::weightOf(std::size_t dial, std::size_t scale) const {
-    return !goesWithPixels() ? 1.0 : 1 - pixelShare(dial) + pixelShare(dial) * pixelsOf(scale);
+double Lane::slopeOf(std::size_t size) const {
+    return 2 * std::log(m_layout.sizes[size].scale);
+}
+
+double Lane::weightOf(std::size_t dial, std::size_t size) const {
+    return !goesWithPixels() ? 1.0 : 1 - pixelShare(dial) + pixelShare(dial) * pixelsOf(size);
+}
+
+std::optional<Eigen::Index> Lane::passOf(std::size_t size) const {
+    const auto& kind = m_layout.sizes[size].upscaler;
+    if (!kind) return std::nullopt;
+    return 2 + at(static_cast<std::size_t>(std::find(m_passes.begin(), m_passes.end(), *kind) - m_passes.begin()));
 }
 
 /// The usual costs in ms: their shares, times what a run says that the whole comes to.
@@ -58,7 +89,8 @@ void Lane::scaleUsual(std::size_t run, double part) {
     const double byPixels = m_assumed.resource == Resource::Cpu ? 0 : goesWithPixels() ? 0.65 : 0.3;
     m_usual[0] = (1 - byPixels) * rest;
     m_usual[1] = byPixels * rest;
-    m_usual[2] = goesWithPixels() ? 0.02 : 0.0;
+    for (std::size_t i = 0; i < m_passes.size(); ++i)
+        m_usual[2 + at(i)] = goesWithPixels() ? usualPass(m_passes[i]) : 0.0;
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
         for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l)
             m_usual[m_first[s] + at(l) - 1] = share(s) * (m_layout.dials[s].rise[l] - m_layout.dials[s].rise[l - 1]);
@@ -95,7 +127,7 @@ Lane::Features Lane::features(const std::vector<Place>& places) const {
         const auto& [set, part, base] = places[static_cast<std::size_t>(i)];
         const auto p = at(part);
         f.part.push_back(part);
-        const double pixels = pixelsOf(set.scale), slope = 2 * std::log(m_layout.scales[set.scale]);
+        const double pixels = pixelsOf(set.size), slope = slopeOf(set.size);
         const auto put = [&](Eigen::Index j, double weight) {
             f.doubt(i, j) = weight * m_doubt(p, j);
             f.cost(i, j) = weight * m_cost(p, j);
@@ -103,11 +135,11 @@ Lane::Features Lane::features(const std::vector<Place>& places) const {
         if (base) {
             put(0, 1);
             put(1, pixels);
-            if (m_layout.scales[set.scale] != 1) put(2, 1);
+            if (const auto pass = passOf(set.size)) put(*pass, 1);
             f.bend[i] += !goesWithPixels() ? 0.0 : f.cost(i, 1) * slope;
         }
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s) {
-            const double weight = weightOf(s, set.scale);
+            const double weight = weightOf(s, set.size);
             double raw = 0;
             for (std::size_t l = 1; l <= set.levels[s]; ++l) {
                 const auto j = m_first[s] + at(l) - 1;
@@ -126,7 +158,7 @@ Lane::Features Lane::features(const std::vector<Place>& places) const {
 }
 
 Matrix Lane::kernel(const Features& a, const Features& b, Effects effects) const {
-    const auto n = a.doubt.rows(), m = b.doubt.rows(), levels = m_components - baseCount;
+    const auto n = a.doubt.rows(), m = b.doubt.rows(), levels = m_components - m_bases;
     Matrix out = Matrix::Zero(n, m);
     const auto same = [&](double otherwise) {
         Matrix factor(n, m);
@@ -137,7 +169,7 @@ Matrix Lane::kernel(const Features& a, const Features& b, Effects effects) const
         return factor;
     };
     if (effects != Effects::Named) {
-        out = baseSd * baseSd * a.doubt.leftCols(baseCount) * b.doubt.leftCols(baseCount).transpose() +
+        out = baseSd * baseSd * a.doubt.leftCols(m_bases) * b.doubt.leftCols(m_bases).transpose() +
               levelSd * levelSd * a.doubt.rightCols(levels) * b.doubt.rightCols(levels).transpose() +
               m_dialSd * m_dialSd * a.dials * b.dials.transpose();
         out = out.cwiseProduct(same(alike));
@@ -188,7 +220,7 @@ Vector Lane::pull(const Vector& weights, std::size_t part) const {
         if (m_rows.part[static_cast<std::size_t>(i)] == part) mine += weights[i] * m_rows.total[i];
     Vector out =
         Vector::Constant(m_components, m_laneSd * m_laneSd * weights.dot(m_rows.total) + partSd * partSd * mine);
-    out.head(baseCount) += baseSd * baseSd * each.head(baseCount);
+    out.head(m_bases) += baseSd * baseSd * each.head(m_bases);
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
         for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
             const auto j = m_first[s] + at(l) - 1;
@@ -266,9 +298,9 @@ Estimates Lane::tell(const std::vector<Place>& places) const {
     return out;
 }
 
-Linear Lane::linear(std::size_t part, std::size_t scale) const {
+Linear Lane::linear(std::size_t part, std::size_t size) const {
     std::vector<Place> places;
-    Set lowest{std::vector<std::size_t>(m_layout.dials.size(), 0), scale};
+    Set lowest{std::vector<std::size_t>(m_layout.dials.size(), 0), size};
     places.push_back({lowest, part, true});
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
         for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
@@ -304,7 +336,7 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
         const Vector here = common * level + own * normals(m_components),
                      dialHere = common * dial + own * normals(dials);
         const double all = lane + partSd * random.normal();
-        for (Eigen::Index j = 0; j < m_components; ++j) logs(p, j) = all + (j < baseCount ? baseSd : levelSd) * here[j];
+        for (Eigen::Index j = 0; j < m_components; ++j) logs(p, j) = all + (j < m_bases ? baseSd : levelSd) * here[j];
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
             for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l)
                 logs(p, m_first[s] + at(l) - 1) += m_dialSd * dialHere[at(s)];
@@ -336,7 +368,7 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
         const Vector pulled = pull(weights, static_cast<std::size_t>(p));
         for (Eigen::Index j = 0; j < m_components; ++j) {
             const double cost = m_cost(p, j) + m_doubt(p, j) * (logs(p, j) - pulled[j]);
-            out.costs(p, j) = std::max(j < baseCount ? 0.1 * m_cost(p, j) : 0.0, cost);
+            out.costs(p, j) = std::max(j < m_bases ? 0.1 * m_cost(p, j) : 0.0, cost);
         }
     }
     out.pairs = Vector::Zero(parts);
@@ -354,23 +386,24 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
     return out;
 }
 
-Linear Lane::linear(const Sample& sample, std::size_t part, std::size_t scale) const {
+Linear Lane::linear(const Sample& sample, std::size_t part, std::size_t size) const {
     const auto p = at(part);
-    const double pixels = pixelsOf(scale), slope = 2 * std::log(m_layout.scales[scale]);
+    const double pixels = pixelsOf(size), slope = slopeOf(size);
+    const auto pass = passOf(size);
     const double bend = !goesWithPixels() ? 0.0 : std::clamp(sample.bend, -0.3, 0.3) * pixels * slope;
     Linear out;
-    out.mean = Vector::Zero(1 + m_components - baseCount);
-    out.mean[0] = sample.costs(p, 0) + sample.costs(p, 1) * (pixels + bend) +
-                  (m_layout.scales[scale] != 1 ? sample.costs(p, 2) : 0.0) + sample.pairs[p];
+    out.mean = Vector::Zero(1 + m_components - m_bases);
+    out.mean[0] = sample.costs(p, 0) + sample.costs(p, 1) * (pixels + bend) + (pass ? sample.costs(p, *pass) : 0.0) +
+                  sample.pairs[p];
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s) {
-        double weight = weightOf(s, scale);
+        double weight = weightOf(s, size);
         if (goesWithPixels())
             weight = std::max(0.02, weight + pixelShare(s) * bend + sample.pixels[at(s)] * (pixels - 1));
         double sum = 0;
         for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
             const auto j = m_first[s] + at(l) - 1;
             sum += sample.costs(p, j);
-            out.mean[1 + j - baseCount] = weight * sum;
+            out.mean[1 + j - m_bases] = weight * sum;
         }
     }
     return out;

@@ -76,7 +76,7 @@ class Lane {
 
     [[nodiscard]] double logEvidence() const { return m_evidence; }
     [[nodiscard]] Estimates tell(const std::vector<Place>& places) const;
-    [[nodiscard]] Linear linear(std::size_t part, std::size_t scale) const;
+    [[nodiscard]] Linear linear(std::size_t part, std::size_t size) const;
     [[nodiscard]] const Assumed& assumed() const { return m_assumed; }
 
     /// One draw of what may be true, with pairs of settings as they are expected about `near`.
@@ -86,7 +86,7 @@ class Lane {
         Vector pixels, pairs; // by dial, by part
     };
     [[nodiscard]] Sample sample(RandomStream& random, const Set& near) const;
-    [[nodiscard]] Linear linear(const Sample& sample, std::size_t part, std::size_t scale) const;
+    [[nodiscard]] Linear linear(const Sample& sample, std::size_t part, std::size_t size) const;
 
   private:
     struct Features {
@@ -97,13 +97,14 @@ class Lane {
         Vector bend, total; // how the cost goes with the pixels' exponent; all doubt
         std::vector<std::size_t> part;
     };
-    static constexpr Eigen::Index baseCount = 3; // fixed, by the pixel, an upscaler's pass
-
     [[nodiscard]] bool goesWithPixels() const { return m_assumed.resource == Resource::Gpu; }
     [[nodiscard]] double share(std::size_t dial) const;
     [[nodiscard]] double pixelShare(std::size_t dial) const;
-    [[nodiscard]] double pixelsOf(std::size_t scale) const;
-    [[nodiscard]] double weightOf(std::size_t dial, std::size_t scale) const;
+    [[nodiscard]] double pixelsOf(std::size_t size) const;
+    [[nodiscard]] double slopeOf(std::size_t size) const; // of the log of the pixels with their exponent
+    [[nodiscard]] double weightOf(std::size_t dial, std::size_t size) const;
+    /// The component of the pass that makes the output; nothing at full size.
+    [[nodiscard]] std::optional<Eigen::Index> passOf(std::size_t size) const;
     void scaleUsual(std::size_t run, double share);
     [[nodiscard]] Vector diagonal() const; // variances of the sites
     void rebuild();
@@ -115,7 +116,9 @@ class Lane {
 
     const Layout& m_layout;
     Assumed m_assumed;
-    std::vector<Eigen::Index> m_first; // component of a dial's second level
+    std::vector<game::UpscalerKind> m_passes; // that the sizes need
+    Eigen::Index m_bases;                     // fixed, by the pixel, each pass
+    std::vector<Eigen::Index> m_first;        // component of a dial's second level
     Eigen::Index m_components = 0;
     double m_dialSd = 1, m_pixelSd = 0;
     double m_laneSd = 0; // of the log of all costs together

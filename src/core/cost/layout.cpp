@@ -35,22 +35,14 @@ Layout Layout::of(const game::Game& game, const game::Values& baseline, std::vec
     for (const auto& setting : game.settings) {
         const auto now = baseline.find(setting.id);
         if (now == baseline.end()) continue;
-        if (setting.levels.front().scale && out.scaleSetting.empty()) {
-            out.scaleSetting = setting.id;
-            for (const auto& level : setting.levels) {
-                out.scaleLevels.push_back(level.name);
-                out.scales.push_back(level.scale.value_or(1));
-            }
-        } else if (setting.weight > 0) {
+        if (setting.changesSize()) continue;
+        if (setting.weight > 0) {
             out.dials.push_back(asDial(setting));
         } else {
             out.fixed.insert(*now);
         }
     }
-    if (out.scaleSetting.empty()) {
-        out.scaleLevels = {""};
-        out.scales = {1};
-    }
+    out.sizes = game::sizesOf(game, baseline);
     return out;
 }
 
@@ -61,17 +53,21 @@ std::optional<Set> Layout::setOf(const game::Values& values) const {
         if (!level) return std::nullopt;
         set.levels.push_back(*level);
     }
-    if (scaleSetting.empty()) return set;
-    const auto scale = placeOf(scaleLevels, values, scaleSetting);
-    if (!scale) return std::nullopt;
-    set.scale = *scale;
+    const auto size = std::find_if(sizes.begin(), sizes.end(), [&](const game::Size& each) {
+        return std::all_of(each.levels.begin(), each.levels.end(), [&](const auto& held) {
+            const auto value = values.find(held.first);
+            return value != values.end() && value->second == held.second;
+        });
+    });
+    if (size == sizes.end()) return std::nullopt;
+    set.size = static_cast<std::size_t>(size - sizes.begin());
     return set;
 }
 
 game::Values Layout::valuesOf(const Set& set) const {
     game::Values out = fixed;
     for (std::size_t s = 0; s < dials.size(); ++s) out[dials[s].setting] = dials[s].levels[set.levels[s]];
-    if (!scaleSetting.empty()) out[scaleSetting] = scaleLevels[set.scale];
+    for (const auto& [setting, level] : sizes[set.size].levels) out[setting] = level;
     return out;
 }
 
@@ -79,6 +75,38 @@ std::optional<std::size_t> Layout::dialOf(std::string_view setting) const {
     for (std::size_t s = 0; s < dials.size(); ++s)
         if (dials[s].setting == setting) return s;
     return std::nullopt;
+}
+
+std::vector<std::string> Layout::sizeSettings() const {
+    std::vector<std::string> out;
+    for (const auto& [setting, level] : sizes.front().levels) out.push_back(setting);
+    return out;
+}
+
+std::optional<std::size_t> Layout::sizeWith(std::size_t size, const std::string& setting,
+                                            const std::string& level) const {
+    std::optional<std::size_t> best;
+    std::size_t most = 0;
+    for (std::size_t g = 0; g < sizes.size(); ++g) {
+        const auto held = sizes[g].levels.find(setting);
+        if (held == sizes[g].levels.end() || held->second != level) continue;
+        const auto alike = 1 + static_cast<std::size_t>(
+                                   std::count_if(sizes[g].levels.begin(), sizes[g].levels.end(), [&](const auto& each) {
+                                       return sizes[size].levels.at(each.first) == each.second;
+                                   }));
+        // Of those that are as near, the one that departs least from full size.
+        const bool nearer = alike > most, fuller = alike == most && sizes[g].scale > sizes[*best].scale;
+        if (!nearer && !fuller) continue;
+        most = alike;
+        best = g;
+    }
+    return best;
+}
+
+std::size_t Layout::leastSize() const {
+    const auto least =
+        std::min_element(sizes.begin(), sizes.end(), [](const auto& a, const auto& b) { return a.scale < b.scale; });
+    return static_cast<std::size_t>(least - sizes.begin());
 }
 
 } // namespace impasto::cost

@@ -123,7 +123,8 @@ std::string frontJson(std::span<const choose::Standpoint> front,
 std::string waysJson(Fps target, std::span<const choose::Way> ways) {
     Json j{{"schema", 1}, {"target_fps", number(target.value())}, {"ways", Json::array()}};
     for (const auto& way : ways) {
-        Json each{{"level", way.level}, {"scale", number(way.scale)}};
+        Json each{{"level", shown(way.size.name)}, {"scale", number(way.size.scale)}};
+        each["upscaler"] = way.size.upscaler ? Json(game::keyOf(*way.size.upscaler)) : Json();
         each.update(proposalJson(way.proposal));
         j["ways"].push_back(std::move(each));
     }

@@ -49,7 +49,7 @@ bool isId(std::string_view text) {
     });
 }
 
-constexpr std::string_view restsOn = "rests_on";
+constexpr std::string_view restsOn = "rests_on", noUpscaler = "none";
 
 ConfigFile readConfig(const description::Section& section) {
     ConfigFile config;
@@ -79,6 +79,18 @@ void readPlace(const description::Section& section, const std::vector<ConfigFile
         setting.levels[i].written = written[i];
 }
 
+/// A kind a level, or "none"; it needs what is rendered.
+std::vector<std::optional<UpscalerKind>> readUpscalers(const description::Section& section, std::size_t scales) {
+    std::vector<std::optional<UpscalerKind>> out;
+    for (const auto& word : section.texts("upscaler")) {
+        out.push_back(upscalerKindOf(word));
+        if (!out.back() && word != noUpscaler) section.fault("upscaler", ErrorCode::UnknownName, word);
+    }
+    if (!out.empty() && out.size() != scales)
+        section.fault("upscaler", ErrorCode::BadValue, "one kind a level, beside its scale");
+    return out;
+}
+
 Setting readSetting(const description::Section& section, const std::vector<ConfigFile>& configs) {
     Setting s;
     s.id = section.text("id");
@@ -104,6 +116,7 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
         section.fault("picture", ErrorCode::BadValue, "one number a level");
     if (!scale.empty() && scale.size() != levels.size())
         section.fault("scale", ErrorCode::BadValue, "one number a level");
+    const auto upscalers = readUpscalers(section, scale.size());
     for (std::size_t i = 0; i < levels.size(); ++i) {
         if (s.levelIndex(levels[i])) section.fault("levels", ErrorCode::DuplicateName, levels[i]);
         Level level;
@@ -111,6 +124,7 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
         if (levels.size() > 1) level.picture = static_cast<double>(i) / static_cast<double>(levels.size() - 1);
         if (i < picture.size()) level.picture = picture[i];
         if (i < scale.size()) level.scale = scale[i];
+        if (i < upscalers.size()) level.upscaler = upscalers[i];
         s.levels.push_back(level);
     }
     readPlace(section, configs, s);
@@ -255,8 +269,12 @@ std::string toToml(const Game& game) {
         out += "pays = " + list(pays, [](const std::string& p) { return quoted(p); }) + "\n";
         out += "levels = " + list(s.levels, [](const Level& l) { return quoted(l.name); }) + "\n";
         out += "picture = " + list(s.levels, [](const Level& l) { return shortestText(l.picture); }) + "\n";
-        if (s.levels.front().scale)
+        if (s.changesSize())
             out += "scale = " + list(s.levels, [](const Level& l) { return shortestText(l.scale.value_or(1)); }) + "\n";
+        if (std::any_of(s.levels.begin(), s.levels.end(), [](const Level& l) { return l.upscaler.has_value(); }))
+            out += "upscaler = " +
+                   list(s.levels, [](const Level& l) { return quoted(l.upscaler ? keyOf(*l.upscaler) : noUpscaler); }) +
+                   "\n";
         if (!s.place) continue;
         out += fmt::format("config = {}\nkey = {}\n", quoted(s.place->config), quoted(s.place->key));
         if (std::any_of(s.levels.begin(), s.levels.end(), [](const Level& l) { return !l.written.empty(); }))

@@ -17,6 +17,7 @@ double busMs(display::Resolution output, double gibPerSecond) {
 struct Levels {
     LevelWork sum;
     double scale = 1; // rendered size per axis
+    std::optional<game::UpscalerKind> upscaler;
 };
 
 Levels levelsOf(const Model& model, const game::Game& game, const game::Values& values, const PartLoad& load) {
@@ -25,7 +26,8 @@ Levels levelsOf(const Model& model, const game::Game& game, const game::Values& 
         const auto* setting = game.setting(id);
         const auto level = setting == nullptr ? std::nullopt : setting->levelIndex(name);
         if (!level) continue;
-        if (setting->levels[*level].scale) out.scale = *setting->levels[*level].scale;
+        out.scale *= setting->levels[*level].scale.value_or(1);
+        if (const auto& kind = setting->levels[*level].upscaler) out.upscaler = kind;
         const auto it = model.levels.find(id);
         if (it == model.levels.end()) continue;
         const auto weight = load.weights.find(id);
@@ -41,11 +43,12 @@ Levels levelsOf(const Model& model, const game::Game& game, const game::Values& 
 }
 
 /// Work on the picture once it is rendered, at reference speed.
-double afterRenderingMs(const Model& model, const run::Variant& variant, double scale, double outputMpix) {
+double afterRenderingMs(const Model& model, const run::Variant& variant, const Levels& levels, double outputMpix) {
     double ms = variant.sharpening > 0 ? model.sharpeningPerMpixMs * outputMpix : 0;
-    const auto upscaler = variant.upscaling ? std::optional(variant.upscaling->kind)
-                          : scale < 1       ? std::optional(game::UpscalerKind::Engine)
-                                            : std::nullopt;
+    const auto upscaler = variant.upscaling  ? std::optional(variant.upscaling->kind)
+                          : levels.upscaler  ? levels.upscaler
+                          : levels.scale < 1 ? std::optional(game::UpscalerKind::Engine)
+                                             : std::nullopt;
     const auto it = upscaler ? model.upscalerPerMpix.find(*upscaler) : model.upscalerPerMpix.end();
     if (it != model.upscalerPerMpix.end()) ms += it->second * outputMpix;
     return ms;
@@ -75,10 +78,11 @@ Work workOf(const Model& model, const machine::Machine& machine, const game::Gam
             const std::string& part) {
     const auto found = model.parts.find(part);
     const PartLoad load = found == model.parts.end() ? PartLoad{} : found->second;
-    auto [sum, scale] = levelsOf(model, game, variant.values, load);
-    if (variant.upscaling) scale /= variant.upscaling->ratio;
+    auto levels = levelsOf(model, game, variant.values, load);
+    const auto& sum = levels.sum;
+    if (variant.upscaling) levels.scale /= variant.upscaling->ratio;
     const double outputMpix = display::megapixelsOf(outputOf(machine, variant)).value();
-    const double mpix = outputMpix * scale * scale;
+    const double mpix = outputMpix * levels.scale * levels.scale;
     const double pixelWork = model.pixelExponent == 1 ? mpix : portable::pow(mpix, model.pixelExponent);
     Work work;
     work.gpuMemoryMib =
@@ -88,7 +92,7 @@ Work workOf(const Model& model, const machine::Machine& machine, const game::Gam
     work.gpuMemoryMib = std::min(work.gpuMemoryMib, machine.gpuMemory.value());
     work.cpuMs = (model.cpuMs + sum.cpuMs) * load.cpu / model.cpuSpeed;
     work.gpuMs = (model.gpuMs + sum.gpuMs + (model.gpuPerMpixMs + sum.gpuPerMpixMs) * pixelWork) * load.gpu;
-    work.gpuMs = (work.gpuMs + afterRenderingMs(model, variant, scale, outputMpix)) / model.gpuSpeed;
+    work.gpuMs = (work.gpuMs + afterRenderingMs(model, variant, levels, outputMpix)) / model.gpuSpeed;
     work.gpuMs += model.pagingMsPerGib * work.overflowGib * (1 + work.overflowGib / 2);
     if (model.copy && !variant.direct)
         work.gpuMs += model.copy->blockingShare * model.copy->msOf(outputOf(machine, variant));

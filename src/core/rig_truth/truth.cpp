@@ -2,6 +2,7 @@
 #include <impasto/rig_truth/truth.h>
 
 #include <impasto/base/keys.h>
+#include <impasto/game/size.h>
 #include <impasto/rig_model/model.h>
 
 namespace impasto::rig_truth {
@@ -96,13 +97,13 @@ std::vector<double> usesOf(const rig_model::Model& model, machine::Machine machi
     return out;
 }
 
-/// Settings apart from the render scale add up; `lowest` has each at its first level.
+/// Settings apart from those of the rendered size add up; `lowest` has each at its first level.
 std::vector<Choices> choicesOf(const rig_model::Model& model, const machine::Machine& machine, const game::Game& game,
                                const run::Variant& lowest, const game::Route& route, const game::Values& fixed) {
     std::vector<Choices> out;
     const auto base = usesOf(model, machine, game, lowest, route);
     for (const auto& setting : game.settings) {
-        if (setting.levels.front().scale) continue;
+        if (setting.changesSize()) continue;
         Choices choices{setting.id, {}, 0, {}};
         for (const auto& level : setting.levels) {
             if (const auto it = fixed.find(setting.id); it != fixed.end() && it->second != level.name) continue;
@@ -178,8 +179,6 @@ Result<std::optional<Best>> bestValues(const description::Originals& originals, 
     if (route == nullptr) return tl::unexpected(noRoute(routeName));
     run::Variant lowest = variant;
     for (const auto& setting : game.settings) lowest.values[setting.id] = setting.levels.front().name;
-    const auto isScale = [](const game::Setting& s) { return s.levels.front().scale.has_value(); };
-    const auto scale = std::find_if(game.settings.begin(), game.settings.end(), isScale);
     std::optional<Best> best;
     const auto consider = [&](const run::Variant& at) {
         std::vector<double> left;
@@ -192,18 +191,22 @@ Result<std::optional<Best>> bestValues(const description::Originals& originals, 
         search.run();
         if (search.best() < 0) return;
         auto values = search.values();
-        if (scale != game.settings.end()) values[scale->id] = at.values.at(scale->id);
+        for (const auto& setting : game.settings)
+            if (setting.changesSize()) values[setting.id] = at.values.at(setting.id);
         const double picture = game::pictureValue(game, values);
         if (!best || picture > best->picture) best = Best{std::move(values), picture};
     };
-    if (scale == game.settings.end()) {
-        consider(lowest);
-        return best;
-    }
-    for (const auto& level : scale->levels) {
-        if (const auto it = fixed.find(scale->id); it != fixed.end() && it->second != level.name) continue;
+    auto now = variant.values;
+    for (const auto& [setting, level] : fixed) now[setting] = level;
+    for (const auto& setting : game.settings) now.try_emplace(setting.id, setting.levels.back().name);
+    for (const auto& size : game::sizesOf(game, now)) {
+        const auto held = [&](const auto& one) {
+            const auto it = size.levels.find(one.first);
+            return it == size.levels.end() || it->second == one.second;
+        };
+        if (!std::all_of(fixed.begin(), fixed.end(), held)) continue;
         run::Variant at = lowest;
-        at.values[scale->id] = level.name;
+        for (const auto& [setting, level] : size.levels) at.values[setting] = level;
         consider(at);
     }
     return best;

@@ -22,23 +22,6 @@ std::optional<std::vector<std::string>> levelsIn(Q text) {
     return out.size() < 2 ? std::nullopt : std::optional(std::move(out));
 }
 
-/// The levels by these names. As many as before: each is the one in its place. Else what is known of them goes by the
-/// name, and their picture is spread evenly.
-std::vector<game::Level> levelsOf(const Setting& before, const std::vector<std::string>& names) {
-    std::vector<game::Level> out;
-    if (names.size() == before.levels.size()) {
-        out = before.levels;
-        for (std::size_t i = 0; i < names.size(); ++i) out[i].name = names[i];
-        return out;
-    }
-    for (std::size_t i = 0; i < names.size(); ++i) {
-        const auto known = before.levelIndex(names[i]);
-        out.push_back({names[i], static_cast<double>(i) / static_cast<double>(names.size() - 1),
-                       known ? before.levels[*known].scale : std::nullopt});
-    }
-    return out;
-}
-
 /// "Draw distance: near, middle, far"; nothing is known of it, so that both CPU and GPU are asked.
 std::optional<Setting> settingFrom(const Game& game, Q text) {
     const auto colon = text.indexOf(QLatin1Char(':'));
@@ -49,7 +32,7 @@ std::optional<Setting> settingFrom(const Game& game, Q text) {
     setting.id = "own_" + std::to_string(game.settings.size() + 1);
     while (game.setting(setting.id) != nullptr) setting.id += "x";
     setting.paysCpu = setting.paysGpu = true;
-    setting.levels = levelsOf(setting, *levels);
+    setting.levels = game::levelsNamed(setting, *levels);
     return setting;
 }
 
@@ -123,7 +106,7 @@ void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
     const auto names = levelsIn(text);
     if (!names) return s.tell(badValue("two levels or more, as \"low, medium, high\"", QStringLiteral("levels")));
     const Setting before = setting;
-    setting.levels = levelsOf(before, *names);
+    setting.levels = game::levelsNamed(before, *names);
     // As many as before: those that are new are the old ones by other names.
     std::map<std::string, std::string> renamed;
     if (names->size() == before.levels.size())

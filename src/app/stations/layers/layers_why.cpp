@@ -17,7 +17,7 @@ QString loses(const View& view, double picture) {
 
 /// The rendered size goes first where a style says so, and last where it wants to see far.
 double reluctance(const View& view, const game::Setting& setting) {
-    if (!setting.levels.front().scale || !view.edits().goal.brief) return 1;
+    if (!setting.changesSize() || !view.edits().goal.brief) return 1;
     const auto& rule = run::ruleOf(view.edits().goal.brief->style);
     return rule.resolutionFirst ? 0.5 : rule.pacesToTarget ? 1 : 2;
 }

@@ -17,13 +17,15 @@ const choose::LaneOutcome* nearest(const std::vector<choose::LaneOutcome>& lanes
 }
 
 QString titleOf(const Around& around, const choose::Way& way) {
-    const bool full = std::abs(way.scale - 1) < 0.005;
+    const bool full = std::abs(way.size.scale - 1) < 0.005;
+    const bool upscaled = way.size.upscaler && *way.size.upscaler != game::UpscalerKind::Engine;
     if (way.base) {
         const int times = around.inventing->generation.multiplier;
         return full ? say("full resolution, generation ×%1").arg(times)
-                    : say("at %1, generation ×%2").arg(qs(way.level)).arg(times);
+                    : say("at %1, generation ×%2").arg(qs(way.size.name)).arg(times);
     }
-    return full ? say("at full resolution") : say("rendered at %1").arg(qs(way.level));
+    return full ? say("at full resolution")
+                : (upscaled ? say("upscaled, %1") : say("rendered at %1")).arg(qs(way.size.name));
 }
 
 /// What stands beside a way: how it differs from the choice, after what invented frames mean.

@@ -66,9 +66,12 @@ std::optional<Megapixels> renderedBy(const game::Game* game, const run::Variant&
             const auto it = variant.values.find(setting.id);
             const auto level = it == variant.values.end() ? std::nullopt : setting.levelIndex(it->second);
             if (!level || !setting.levels[*level].scale) continue;
-            scale = *setting.levels[*level].scale;
+            scale *= *setting.levels[*level].scale;
             const auto usual = baseline.values.find(setting.id);
-            if (usual != baseline.values.end()) it->second = usual->second;
+            if (usual == baseline.values.end()) continue;
+            const auto before = setting.levelIndex(usual->second);
+            if (before && setting.levels[*before].upscaler == setting.levels[*level].upscaler)
+                it->second = usual->second;
         }
     variant.resolution = baseline.resolution;
     if (variant != baseline || resolution.widthPx == 0) return std::nullopt;

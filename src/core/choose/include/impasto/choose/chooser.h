@@ -18,7 +18,7 @@ using Room = std::vector<std::vector<double>>;
 /// Levels that may be chosen: by dial, level; and rendered sizes.
 struct Allowed {
     std::vector<std::vector<bool>> levels;
-    std::vector<bool> scales;
+    std::vector<bool> sizes;
     /// All but what is locked at another level or cannot be set.
     static Allowed of(const cost::Layout& layout, const game::Values& locked,
                       const std::vector<std::pair<std::string, std::string>>& cannot);
@@ -77,8 +77,6 @@ class Chooser {
     template <class Problems>
     [[nodiscard]] std::optional<Best> over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
                                            const Context& context) const;
-    [[nodiscard]] std::int64_t valueOf(std::size_t dial, std::size_t level) const;
-    [[nodiscard]] std::int64_t valueOfSize(std::size_t scale) const;
     /// Mean and standard deviation of a row's sums for a set; without what settings do to each other.
     [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;
     [[nodiscard]] std::pair<double, double> trueOf(const Row& row, const cost::Set& set) const;
@@ -90,7 +88,7 @@ class Chooser {
     [[nodiscard]] bool fits(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] cost::Set raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const;
     [[nodiscard]] Excess excessAt(const cost::Set& set, const Room& room, double safety) const;
-    [[nodiscard]] Problem problemAt(std::size_t scale, const std::vector<std::vector<std::size_t>>& levels,
+    [[nodiscard]] Problem problemAt(std::size_t size, const std::vector<std::vector<std::size_t>>& levels,
                                     const Room& room, double safety, const std::vector<double>& shift) const;
 
     cost::Belief m_belief;

@@ -23,8 +23,7 @@ Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& con
 
 /// The best set at one rendered size, or at a lower rendered rate between whose frames others are invented.
 struct Way {
-    std::string level; // of the render scale
-    double scale = 1;  // per axis
+    game::Size size; // at which it renders
     Proposal proposal;
     std::optional<Fps> base = {}; // rendered, where others are invented
     double inventedMs = 0;        // of the GPU, that they take of a rendered frame

@@ -58,7 +58,7 @@ class Belief {
                                     std::size_t model = 0) const;
     /// In a part at a rendered size: of everything at its lowest, then of each dial's levels above that, dial by dial,
     /// level by level from the second. Sums of them tell a set, without what settings do to each other.
-    [[nodiscard]] ToldTogether linear(Resource resource, std::size_t part, std::size_t scale,
+    [[nodiscard]] ToldTogether linear(Resource resource, std::size_t part, std::size_t size,
                                       std::size_t model = 0) const;
 
     /// One draw of what may be true, of a model drawn by its weight: means by resource (as in resources()), part and

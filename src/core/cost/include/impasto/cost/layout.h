@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A game as the model of costs sees it: settings that are varied, each with its usual cost, and the rendered size.
+// A game as the model of costs sees it: settings that are varied, each with its usual cost, and the rendered sizes.
 #pragma once
 
-#include <impasto/game/game.h>
+#include <impasto/game/size.h>
 
 namespace impasto::cost {
 
@@ -25,17 +25,15 @@ struct Dial {
 /// A set of values: a level of each dial, and a rendered size.
 struct Set {
     std::vector<std::size_t> levels;
-    std::size_t scale = 0;
+    std::size_t size = 0;
     friend auto operator<=>(const Set&, const Set&) = default;
 };
 
 struct Layout {
     std::vector<Dial> dials;
-    std::string scaleSetting;             // empty: the size cannot be varied
-    std::vector<std::string> scaleLevels; // one, without a name, where it cannot
-    std::vector<double> scales;           // rendered size per axis
-    std::vector<std::string> parts;       // of the route
-    game::Values fixed;                   // what is never varied: taste
+    std::vector<game::Size> sizes{game::Size{}}; // at least one
+    std::vector<std::string> parts;              // of the route
+    game::Values fixed;                          // what is never varied: taste
 
     /// Settings with a weight, at any level; `parts` of the route.
     static Layout of(const game::Game& game, const game::Values& baseline, std::vector<std::string> parts);
@@ -43,6 +41,12 @@ struct Layout {
     [[nodiscard]] std::optional<Set> setOf(const game::Values& values) const;
     [[nodiscard]] game::Values valuesOf(const Set& set) const;
     [[nodiscard]] std::optional<std::size_t> dialOf(std::string_view setting) const;
+    /// Settings that change the size.
+    [[nodiscard]] std::vector<std::string> sizeSettings() const;
+    /// The size with this level of a setting and the rest as at `size`; at full size, where there is none.
+    [[nodiscard]] std::optional<std::size_t> sizeWith(std::size_t size, const std::string& setting,
+                                                      const std::string& level) const;
+    [[nodiscard]] std::size_t leastSize() const;
 };
 
 } // namespace impasto::cost

@@ -11,11 +11,19 @@
 
 namespace impasto::game {
 
+/// How a smaller rendered picture becomes the output: from one frame, from motion over frames, by a trained network, or
+/// by the engine's own scaling.
+enum class UpscalerKind { Spatial, Temporal, Learned, Engine };
+std::string_view keyOf(UpscalerKind kind);
+std::optional<UpscalerKind> upscalerKindOf(std::string_view key);
+
 struct Level {
     std::string name;
     double picture = 1.0;        // 0 to 1 of what the setting's best level shows
-    std::optional<double> scale; // rendered size per axis, 0 to 1, for levels of a render scale
+    std::optional<double> scale; // rendered size per axis, for levels of a render scale or an upscaler
     std::string written = {};    // as the game's config says it; empty: by its name
+    std::optional<UpscalerKind> upscaler =
+        {}; // what makes the output of it; none: nothing, or the engine's own scaling
     friend bool operator==(const Level&, const Level&) = default;
 };
 
@@ -28,7 +36,13 @@ struct Setting {
     std::optional<ConfigPlace> place = {};                     // where its value lives
     friend bool operator==(const Setting&, const Setting&) = default;
     [[nodiscard]] std::optional<std::size_t> levelIndex(std::string_view name) const;
+    [[nodiscard]] bool changesSize() const { return levels.front().scale.has_value(); } // the rendered one
 };
+
+/// Levels by these names, from the least to the most. As many as before: each is the one in its place. Else what is
+/// known of them goes by the name, and their picture is spread evenly. "temporal 1.5" says what it is, and so does
+/// "75%" of a setting that changes the rendered size.
+std::vector<Level> levelsNamed(const Setting& before, const std::vector<std::string>& names);
 
 /// Setting id to level name.
 using Values = std::map<std::string, std::string>;
@@ -52,16 +66,10 @@ struct Route {
     [[nodiscard]] double seconds() const;
 };
 
-/// How a smaller rendered picture becomes the output: from one frame, from motion over frames, by a trained network, or
-/// by the engine's own scaling.
-enum class UpscalerKind { Spatial, Temporal, Learned, Engine };
-std::string_view keyOf(UpscalerKind kind);
-std::optional<UpscalerKind> upscalerKindOf(std::string_view key);
-
 struct Game {
     std::string name;
     std::string version;
-    std::vector<UpscalerKind> upscalers; // that it offers besides a render scale
+    std::vector<UpscalerKind> upscalers; // that it offers besides its settings
     bool generatesFrames = false;        // it has frame generation built in
     std::vector<ConfigFile> configs;     // where its values live
     std::vector<Setting> settings;
