@@ -76,7 +76,8 @@ TEST(BenchTest, ASettingIsNamedOrderedWeighedAndLocked) {
     Driven d(folder);
     d.key(Qt::Key_N, Qt::ControlModifier);
     const auto game = [&] { return *d.view().session.game(); };
-    const auto first = game().settings[0].id, second = game().settings[1].id;
+    const auto first = game().settings[1].id;
+    const std::string second = "shadows";
     d.click(d.window->easel(), QStringLiteral("level.") + qs(second));
     ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("setting.levels")), nullptr);
     d.studio.edited(QStringLiteral("setting.label"), QStringLiteral("Shadow detail"));

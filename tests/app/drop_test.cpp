@@ -4,6 +4,27 @@
 using namespace impasto;
 using namespace impasto::app;
 
+TEST(DropTest, ATableOfRatesIsDrawnAsSteps) {
+    const support::TemporaryFolder folder;
+    std::string rates = "time_s,fps\n";
+    for (int i = 0; i < 70; ++i) rates += fmt::format("{},{}\n", i, i == 30 ? 31 : 70 + i % 9);
+    Driven d(folder);
+    d.drop({folder.write("rates.csv", rates)});
+    d.rest();
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    const auto& run = d.view().session.facts->runs.front();
+    ASSERT_TRUE(run.readOff.has_value());
+    EXPECT_EQ(run.readOff->rates.size(), 70U);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("no list of frames"))) << d.view().message.toStdString();
+    const auto says = [&](const char* words) {
+        const auto& shapes = d.window->easel()->drawing().shapes;
+        return std::any_of(shapes.begin(), shapes.end(),
+                           [&](const Shape& shape) { return shape.text == QLatin1String(words); });
+    };
+    EXPECT_TRUE(says("row 70")) << "the steps are drawn";
+    EXPECT_TRUE(says("average 73.4 fps"));
+}
+
 TEST(DropTest, LogsInSixDialectsBecomeRuns) {
     const support::TemporaryFolder folder;
     Driven d(folder);

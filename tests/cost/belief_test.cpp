@@ -236,6 +236,52 @@ TEST(BeliefTest, MemoryIsLearntOncePerRun) {
     EXPECT_EQ(belief->partsOf(Resource::GpuMemory), 1U);
 }
 
+TEST(BeliefTest, EveryKindOfUpscalerHasAPassOfItsOwn) {
+    World world;
+    world.layout.sizes = {{{{"size", "100%"}}, 1, {}, "size", "100%"},
+                          {{{"size", "plain"}}, 0.5, game::UpscalerKind::Spatial, "size", "plain"},
+                          {{{"size", "dear"}}, 0.5, game::UpscalerKind::Learned, "size", "dear"}};
+    constexpr double cheap = 0.3, dear = 1.8; // ms
+    const auto run = [&](const Set& x, std::uint64_t seed) {
+        auto out = world.run({x.levels, x.size == 0 ? 1U : 0U}, seed);
+        out.set = x;
+        for (auto& ms : out.taken[1]) *ms += x.size == 0 ? 0.0 : x.size == 1 ? cheap : dear;
+        return out;
+    };
+    const Set full{{2, 2}, 0}, plain{{2, 2}, 1}, learned{{2, 2}, 2};
+    std::vector<SeenRun> runs{run(full, 1)};
+    const auto between = [&] {
+        const auto belief = Belief::of(world.layout, runs);
+        return belief->tell(Resource::Gpu, 0, learned).mean - belief->tell(Resource::Gpu, 0, plain).mean;
+    };
+    EXPECT_GT(between(), 0) << "what is usual, before any was run";
+    for (const auto& set : {plain, learned, Set{{0, 2}, 1}, Set{{2, 0}, 2}}) runs.push_back(run(set, runs.size() + 1));
+    EXPECT_NEAR(between(), dear - cheap, 0.2);
+    const auto costs = levelCosts(*Belief::of(world.layout, runs), Resource::Gpu, 0, full, std::vector<Set>{plain});
+    EXPECT_EQ(costs.runs[*costs.indexOf({"size", "plain"})], 1U);
+    EXPECT_LT(costs.estimate[*costs.indexOf({"size", "plain"})], costs.estimate[*costs.indexOf({"size", "dear"})]);
+}
+
+TEST(LayoutTest, AnUpscalerTakesThePlaceOfTheRenderScale) {
+    const auto game = support::gameNamed("rainmarket.toml");
+    auto values = game.presets.front().values;
+    const auto layout = Layout::of(game, values, {"a"});
+    EXPECT_EQ(layout.sizes.size(),
+              game.setting("render_scale")->levels.size() + game.setting("upscaling")->levels.size() - 1);
+    values["render_scale"] = "67%";
+    const auto scaled = layout.setOf(values);
+    ASSERT_TRUE(scaled);
+    const auto upscaled = layout.sizeWith(scaled->size, "upscaling", "temporal 1.5");
+    ASSERT_TRUE(upscaled);
+    EXPECT_EQ(layout.sizes[*upscaled].levels.at("render_scale"), "100%");
+    EXPECT_EQ(layout.sizeWith(*upscaled, "render_scale", "67%"), scaled->size);
+    EXPECT_EQ(layout.sizes[*layout.sizeWith(*upscaled, "upscaling", "off")].scale, 1);
+    EXPECT_FALSE(layout.sizeWith(0, "upscaling", "magic 1.5"));
+    values["upscaling"] = "temporal 1.5";
+    EXPECT_FALSE(layout.setOf(values)) << "both at once are not chosen";
+    EXPECT_TRUE(Layout::of(game, values, {"a"}).setOf(values)) << "but played, where someone does";
+}
+
 TEST(LayoutTest, SetsAreValuesAndBack) {
     const auto game = support::saltmarsh();
     const auto values = game.presets.front().values;
@@ -243,7 +289,9 @@ TEST(LayoutTest, SetsAreValuesAndBack) {
     const auto set = layout.setOf(values);
     ASSERT_TRUE(set);
     EXPECT_EQ(layout.valuesOf(*set), values) << "taste with the rest";
-    EXPECT_EQ(layout.sizeSettings(), std::vector<std::string>{"render_scale"});
+    EXPECT_EQ(layout.sizes.front().setting, "render_scale");
+    EXPECT_EQ(layout.sizes[layout.leastSize()].levels.at("render_scale"),
+              game.setting("render_scale")->levels.front().name);
     EXPECT_FALSE(layout.dialOf("lens")) << "taste is never varied";
     auto wrong = values;
     wrong["shadows"] = "none";

@@ -70,6 +70,11 @@ TEST(GameTest, FaultsNameTheLineAndKey) {
          ErrorCode::UnknownName, "preset.p.rests_on"},
         {"name = \"x\"\nupscalers = [\"magic\"]\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n",
          ErrorCode::BadValue, "upscalers"},
+        {"name = \"x\"\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\nscale = [0.5, 1]\nupscaler = [\"magic\", "
+         "\"none\"]\n",
+         ErrorCode::UnknownName, "setting[0].upscaler"},
+        {"name = \"x\"\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\nupscaler = [\"spatial\", \"none\"]\n",
+         ErrorCode::BadValue, "setting[0].upscaler"},
         {"name = \"x\"\ngenerates_frames = 1\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\n", ErrorCode::BadValue,
          "generates_frames"},
     };

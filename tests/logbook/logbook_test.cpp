@@ -113,7 +113,7 @@ TEST(LogbookTest, FiguresThatWereReadOffReadBackAndThoseThatCannotBeAreDamage) {
         book = nullptr;
         return opened(file)->load(start.id);
     };
-    const run::ReadOff all{Fps(61.5), Fps(48), Fps(75), Fps(40.25), Mebibytes(6100)};
+    const run::ReadOff all{Fps(61.5), Fps(48), Fps(75), Fps(40.25), Mebibytes(6100), {48, 61.5, 75}};
     const auto back = stored(all, 1);
     ASSERT_TRUE(back.has_value());
     EXPECT_EQ(back->session.facts->runs.front().readOff, all);

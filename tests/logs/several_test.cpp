@@ -131,8 +131,9 @@ TEST(SeveralTest, NamesOfTheOthersAreToldInWords) {
     keep(c, note);
     ASSERT_EQ(notesOf(c).size(), 1U);
     EXPECT_EQ(notesOf(c)[0], note) << "kept with the run to the byte";
-    EXPECT_EQ(wording::importNote(wording::Words(), note),
-              "552 rows of other programs passed over, first in line 7. heron\u241b[31m (512 rows), overlay (40).");
+    EXPECT_EQ(
+        wording::importNote(wording::Words(), note),
+        "552 rows of another program or kind passed over, first in line 7. heron\u241b[31m (512 rows), overlay (40).");
 }
 
 TEST(SeveralTest, ASecondRecordingStartsWhereTheClockStartsAnew) {

@@ -97,6 +97,31 @@ TEST(ReadOffTest, AWholePathOfFiguresFromACounter) {
     }
 }
 
+TEST(ReadOffTest, ATableOfRatesStandsWithoutAnOrder) {
+    const run::ReadOff table{Fps(61), Fps(52), Fps(70), {}, {}, {52, 61, 70, 61}};
+    Walk empty(byHand(60));
+    const auto first = answer(empty.store, std::nullopt, table, empty.ids, fixedClock(), "rates.csv");
+    ASSERT_TRUE(first.has_value());
+    EXPECT_EQ(first->beside, 0U);
+    ASSERT_EQ(results::idsOf<results::ReadBaseline>(empty.results()).size(), 1U) << "it counts for the settings in use";
+    EXPECT_EQ(empty.store.session().facts->run(first->runs.front())->readOff->rates, table.rates);
+    const auto again = answer(empty.store, std::nullopt, table, empty.ids, fixedClock(), "rates.csv");
+    EXPECT_EQ(again->known, first->runs) << "it is there";
+    EXPECT_EQ(empty.store.session().facts->runs.size(), 1U);
+    empty.store.undo();
+    EXPECT_TRUE(results::idsOf<results::ReadBaseline>(empty.results()).empty());
+    // Where runs were ordered and none waits for it, it does not count unasked.
+    Walk walk(byHand(60));
+    const auto performed = perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock());
+    for (const auto& order : performed->toRecord)
+        ASSERT_TRUE(answer(walk.store, order.id, {Fps(62), {}, {}, {}, {}}, walk.ids, fixedClock()));
+    const auto beside = answer(walk.store, std::nullopt, table, walk.ids, fixedClock(), "rates.csv");
+    ASSERT_TRUE(beside.has_value());
+    EXPECT_EQ(beside->beside, 1U);
+    EXPECT_EQ(walk.store.session().leftOut(*walk.store.session().facts->run(beside->runs.front())),
+              document::LeftOut::Beside);
+}
+
 TEST(ReadOffTest, WhatCannotBeIsRefused) {
     Walk walk(byHand(60));
     const auto performed = perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock());
@@ -108,6 +133,9 @@ TEST(ReadOffTest, WhatCannotBeIsRefused) {
     EXPECT_EQ(keyOf({Fps(0), {}, {}, {}, {}}), "average_fps");
     EXPECT_EQ(keyOf({Fps(std::nan("")), {}, {}, {}, {}}), "average_fps");
     EXPECT_EQ(keyOf({Fps(1e9), {}, {}, {}, {}}), "average_fps");
+    EXPECT_EQ(keyOf({Fps(60), {}, {}, {}, {}, {60, -1}}), "rates");
+    EXPECT_EQ(keyOf({Fps(60), {}, {}, {}, {}, {60, std::nan("")}}), "rates");
+    EXPECT_EQ(keyOf({Fps(60), {}, {}, {}, {}, std::vector<double>(100'001, 60.0)}), "rates");
     EXPECT_EQ(keyOf({Fps(60), Fps(70), {}, {}, {}}), "least_fps");
     EXPECT_EQ(keyOf({Fps(60), {}, Fps(50), {}, {}}), "most_fps");
     EXPECT_EQ(keyOf({Fps(60), {}, {}, Fps(61), {}}), "one_percent_low_fps");

@@ -17,7 +17,6 @@ namespace impasto::app {
 struct Studio::ReadRates {
     std::string name;
     logs::RateTable table;
-    Error refused; // as a list of frames
 };
 
 /// What came of logs, on its way to the window.
@@ -120,7 +119,7 @@ void Studio::startImport() {
                 read->unclear.push_back(logs[i]);
             if (code == ErrorCode::NotFrames)
                 if (auto table = logs::readRates(logs[i].file)) {
-                    read->rates.push_back({logs[i].file.filename().string(), std::move(*table), captures[i].error()});
+                    read->rates.push_back({logs[i].file.filename().string(), std::move(*table)});
                     continue;
                 }
             read->errors.push_back(captures[i].error());
@@ -168,17 +167,20 @@ QString Studio::unlikeFiles(const std::vector<RunId>& runs, const game::Values& 
     return app::say("The game's files hold %1: was it set for this run?").arg(out.join(QStringLiteral(", ")));
 }
 
-/// A table of rates answers the order in view like a counter that was watched; without an order it is refused.
+/// A table of rates answers the order in view like a counter that was watched; without one it stands like any log.
 std::optional<Error> Studio::takeRates(const ReadRates& rates) {
     const auto order = orderInHand(m_view);
-    if (!order) return rates.refused;
-    const run::ReadOff figures{rates.table.average, rates.table.least, rates.table.most, {}, {}};
-    const auto answered = path::answer(store(), order->id, figures, m_options.ids, m_options.clock, rates.name);
+    const run::ReadOff figures{rates.table.average, rates.table.least, rates.table.most, {}, {}, rates.table.rates};
+    const auto wanted = order ? std::optional(order->id) : std::nullopt;
+    const auto answered = path::answer(store(), wanted, figures, m_options.ids, m_options.clock, rates.name);
     if (!answered) return answered.error();
     m_view.station = stationDoing(path::Action::RecordBaseline);
     showRun(answered->runs.front());
-    m_view.message = app::say("%1 is no list of frames. It counts as read off a counter: %2. No low of it is known.")
-                         .arg(qs(rates.name), qs(wording::readOff(m_view.w, figures)));
+    m_view.message =
+        (answered->beside > 0
+             ? app::say("%1 is no list of frames. It is shown beside the others and does not count: %2.")
+             : app::say("%1 is no list of frames. It counts as read off a counter: %2. No low of it is known."))
+            .arg(qs(rates.name), qs(wording::readOff(m_view.w, figures)));
     return answered->mismatch;
 }
 

@@ -123,6 +123,14 @@ std::pair<double, double> Chooser::linearOf(const Row& row, const cost::Set& set
     return {mean, std::sqrt(std::max(0.0, variance))};
 }
 
+double Chooser::meanOf(const Row& row, const cost::Set& set) const {
+    const auto& means = row.bySize[set.size].mean;
+    double out = means[0];
+    for (std::size_t s = 0; s < set.levels.size(); ++s)
+        if (set.levels[s] > 0) out += means[m_first[s] + set.levels[s] - 1];
+    return out;
+}
+
 std::pair<double, double> Chooser::trueOf(const Row& row, const cost::Set& set) const {
     const auto resource = m_belief.resources()[row.resource];
     const auto told = m_belief.tell(resource, row.part, set, row.model);
@@ -304,31 +312,63 @@ bool Chooser::fits(const cost::Set& set, const Room& room, double safety) const 
     });
 }
 
-/// A set that fits, with every single level raised that still fits, the most picture first: what settings do to each
-/// other, and doubt, may leave room that the sums do not show.
+namespace {
+
+/// One level, or the size, and what picture it gives.
+struct Move {
+    std::optional<std::size_t> dial; // nothing: the size
+    std::size_t to = 0;
+    std::int64_t gain = 0;
+
+    void apply(cost::Set& set) const { (dial ? set.levels[*dial] : set.size) = to; }
+};
+
+/// Sets uphill of one, the most picture first: by one move, or by two, of which one may take picture. Two up may fit
+/// where neither does alone: nearer to what was run there is less doubt.
+std::vector<std::pair<cost::Set, std::int64_t>> uphill(const cost::Set& set, const std::vector<Move>& moves) {
+    std::vector<std::pair<cost::Set, std::int64_t>> out;
+    for (const auto& up : moves) {
+        if (up.gain <= 0) continue;
+        auto more = set;
+        up.apply(more);
+        out.emplace_back(more, up.gain);
+        for (const auto& with : moves) {
+            const bool again = with.gain > 0 && &with <= &up; // two ways up are one pair
+            if (again || with.dial == up.dial || up.gain + with.gain <= 0) continue;
+            auto other = more;
+            with.apply(other);
+            out.emplace_back(std::move(other), up.gain + with.gain);
+        }
+    }
+    std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+    return out;
+}
+
+} // namespace
+
+/// A set that fits, with all that still fits raised, or exchanged for more, the most picture first: what settings do to
+/// each other, and doubt, may leave room that the sums do not show.
 cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const {
-    struct Step {
-        cost::Set set;
-        std::int64_t gain;
-    };
-    const auto with = [](cost::Set from, std::size_t dial, std::size_t level) {
-        from.levels[dial] = level;
-        return from;
-    };
     for (bool moved = true; moved;) {
         moved = false;
-        std::vector<Step> steps;
+        std::vector<Move> moves;
         for (std::size_t s = 0; s < m_values.size(); ++s)
             for (std::size_t l = 0; l < m_values[s].size(); ++l)
-                if (const auto gain = m_values[s][l] - m_values[s][set.levels[s]]; allowed.levels[s][l] && gain > 0)
-                    steps.push_back({with(set, s, l), gain});
+                if (allowed.levels[s][l] && l != set.levels[s])
+                    moves.push_back({s, l, m_values[s][l] - m_values[s][set.levels[s]]});
         for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
-            if (const auto gain = m_sizeValues[g] - m_sizeValues[set.size]; allowed.sizes[g] && gain > 0)
-                steps.push_back({{set.levels, g}, gain});
-        std::stable_sort(steps.begin(), steps.end(), [](const Step& a, const Step& b) { return a.gain > b.gain; });
-        for (auto& step : steps) {
-            if (!fits(step.set, room, safety)) continue;
-            set = std::move(step.set);
+            if (allowed.sizes[g] && g != set.size) moves.push_back({{}, g, m_sizeValues[g] - m_sizeValues[set.size]});
+        // Sums without doubt, with what they lie off at this set: what they let through is asked as it is.
+        std::vector<double> off;
+        for (const auto& row : m_rows) off.push_back(meanOf(row, set) - trueOf(row, set).first);
+        const auto mayFit = [&](const cost::Set& other) {
+            for (std::size_t r = 0; r < m_rows.size(); ++r)
+                if (meanOf(m_rows[r], other) - off[r] > room[m_rows[r].resource][m_rows[r].part]) return false;
+            return true;
+        };
+        for (auto& [other, gain] : uphill(set, moves)) {
+            if (!mayFit(other) || !fits(other, room, safety)) continue;
+            set = std::move(other);
             moved = true;
             break;
         }

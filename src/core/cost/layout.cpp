@@ -77,12 +77,6 @@ std::optional<std::size_t> Layout::dialOf(std::string_view setting) const {
     return std::nullopt;
 }
 
-std::vector<std::string> Layout::sizeSettings() const {
-    std::vector<std::string> out;
-    for (const auto& [setting, level] : sizes.front().levels) out.push_back(setting);
-    return out;
-}
-
 std::optional<std::size_t> Layout::sizeWith(std::size_t size, const std::string& setting,
                                             const std::string& level) const {
     std::optional<std::size_t> best;

@@ -26,6 +26,15 @@ std::optional<Resolution> parseResolution(std::string_view text) {
     return out;
 }
 
+Resolution scaled(Resolution resolution, double perAxis) {
+    const auto side = [perAxis](int px) { return static_cast<int>(std::lround(px * perAxis)); };
+    return {side(resolution.widthPx), side(resolution.heightPx)};
+}
+
+double usualRatio(Resolution output) {
+    return output.heightPx >= 2160 ? 2.0 : output.heightPx >= 1440 ? 1.5 : 1.3;
+}
+
 std::vector<Fps> evenCaps(Hertz refresh, Fps lowest) {
     std::vector<Fps> caps;
     for (int k = 1; refresh.value() / k >= lowest.value() - 1e-9; ++k) caps.emplace_back(refresh.value() / k);

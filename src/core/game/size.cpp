@@ -27,7 +27,7 @@ std::size_t fullLevel(const Setting& setting) {
     return best;
 }
 
-Size sizeOf(const std::vector<Held>& held) {
+Size asSize(const std::vector<Held>& held) {
     Size out;
     for (const auto& [setting, index] : held) {
         const auto& level = setting->levels[index];
@@ -43,6 +43,14 @@ Size sizeOf(const std::vector<Held>& held) {
         out.name = held.front().setting->levels[held.front().level].name;
     }
     if (!out.upscaler && out.scale != 1) out.upscaler = UpscalerKind::Engine;
+    return out;
+}
+
+std::vector<Held> heldOf(const Game& game, const Values& values) {
+    std::vector<Held> out;
+    for (const auto& setting : game.settings)
+        if (const auto value = values.find(setting.id); setting.changesSize() && value != values.end())
+            out.push_back({&setting, setting.levelIndex(value->second).value_or(fullLevel(setting))});
     return out;
 }
 
@@ -115,17 +123,17 @@ std::optional<Level> upscaledLevel(std::string_view text) {
     return level;
 }
 
+Size sizeOf(const Game& game, const Values& values) {
+    return asSize(heldOf(game, values));
+}
+
 std::vector<Size> sizesOf(const Game& game, const Values& now) {
-    std::vector<Held> full, present;
-    for (const auto& setting : game.settings) {
-        const auto value = now.find(setting.id);
-        if (!setting.changesSize() || value == now.end()) continue;
-        full.push_back({&setting, fullLevel(setting)});
-        present.push_back({&setting, setting.levelIndex(value->second).value_or(full.back().level)});
-    }
+    const auto present = heldOf(game, now);
+    auto full = present;
+    for (auto& held : full) held.level = fullLevel(*held.setting);
     std::vector<Size> out;
     const auto add = [&out](const std::vector<Held>& held) {
-        auto size = sizeOf(held);
+        auto size = asSize(held);
         if (std::find(out.begin(), out.end(), size) == out.end()) out.push_back(std::move(size));
     };
     for (std::size_t s = 0; s < full.size(); ++s)

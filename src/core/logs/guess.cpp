@@ -63,8 +63,9 @@ double withoutWorst(std::vector<double> v) {
 
 class Guess {
   public:
-    Guess(const Table& table, std::vector<std::size_t> programColumns)
-        : m_table(table), m_programColumns(std::move(programColumns)) {
+    /// `all`: with the rows of others, which may hold the readings.
+    Guess(const Table& table, const Table& all, std::vector<std::size_t> programColumns)
+        : m_table(table), m_all(all), m_programColumns(std::move(programColumns)) {
         for (std::size_t c = 0; c < table.values.size(); ++c) {
             auto& nature = m_natures.emplace_back(natureOf(table.values[c], table.missing[c]));
             if (nature.fall && (nature.wide || (says(c, {"time", "elapsed", "stamp"}) && !says(c, {"frame"}))))
@@ -384,7 +385,7 @@ class Guess {
             is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad, 1, 100.5);
         }
         if (!found) return std::nullopt;
-        const auto& values = m_table.values[c];
+        const auto& values = c < m_all.values.size() ? m_all.values[c] : m_table.values[c];
         const auto impossible = [most](double v) { return v < 0 || v > most; };
         const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
         return some && std::none_of(values.begin(), values.end(), impossible) ? found : std::nullopt;
@@ -396,7 +397,7 @@ class Guess {
         return unitInHeader(header(*column)).value_or(d.meaning == TimeMeaning::PerFrame ? d.unit : unitOf(*column));
     }
 
-    const Table& m_table;
+    const Table &m_table, &m_all;
     std::vector<std::size_t> m_programColumns;
     std::vector<Nature> m_natures;
 };
@@ -413,16 +414,14 @@ Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRul
     }
     if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
     auto columns = programColumnsOf(table.header);
-    const auto ofOne = [&] {
-        return readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
-    };
-    if (!columns.empty()) table = ofOne();
-    // Those whose rows take turns and make no sense together, whatever the heading.
-    if (const auto split = columns.empty() ? splitColumn(*sample, table) : std::nullopt) {
-        columns.push_back(*split);
-        table = ofOne();
+    const Table all = table;
+    if (columns.empty()) { // whose rows take turns and are of other kinds, or make no sense together
+        auto split = kindColumn(*sample, table);
+        if (!split) split = splitColumn(*sample, table);
+        if (split) columns.push_back(*split);
     }
-    return Guess(table, columns).dialect(asked);
+    if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
+    return Guess(table, all, columns).dialect(asked);
 }
 
 std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {

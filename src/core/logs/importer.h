@@ -144,6 +144,10 @@ class Importer {
         constexpr std::size_t mostNames = 100;
         auto name = joinedCells(m_cells, m_dialect.programColumns);
         if (name == m_dialect.program) return true;
+        if (readBeside()) {
+            pass(NoteKind::Readings, line);
+            return false;
+        }
         if (m_others.size() < mostNames || m_others.contains(name)) ++m_others[std::move(name)];
         pass(NoteKind::OtherProgram, line);
         return false;
@@ -251,6 +255,10 @@ class Importer {
     /// A cell that holds no time.
     std::optional<Error> untold(const Line& line, std::string_view cell, Error fault) {
         if (fault.code == ErrorCode::NotText) return fault;
+        if (saysNothing(cell) && readBeside()) {
+            pass(NoteKind::Readings, line);
+            return std::nullopt;
+        }
         if (saysNothing(cell)) {
             m_last.reset(); // how long the next one took is not known either
             pass(NoteKind::MissingTime, line, std::move(fault));
@@ -317,16 +325,30 @@ class Importer {
     /// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.
     void read(std::size_t i) {
         constexpr double paceMs = 250;
-        const SensorColumn& sensor = m_dialect.sensors[i];
         auto& reading = m_readings[i];
-        if (const auto value = number(sensor.column)) {
-            reading.sum += *value * sensor.factor;
+        if (const auto value = number(m_dialect.sensors[i].column)) {
+            reading.ofFrames = true;
+            reading.sum += *value * m_dialect.sensors[i].factor;
             ++reading.count;
         }
         if (reading.count == 0 || m_atMs - reading.sinceMs < paceMs) return;
         m_capture.tracks[i].timeMs.push_back(m_atMs);
         m_capture.tracks[i].values.push_back(static_cast<float>(reading.sum / static_cast<double>(reading.count)));
-        reading = {0, 0, m_atMs};
+        reading = {0, 0, m_atMs, reading.ofFrames};
+    }
+
+    /// Readings in a row that is no frame, of sensors that no frame told so far: kept as they stand. True where there
+    /// are any.
+    bool readBeside() {
+        bool any = false;
+        for (std::size_t i = 0; i < m_readings.size(); ++i) {
+            const auto value = m_readings[i].ofFrames ? std::nullopt : number(m_dialect.sensors[i].column);
+            if (!value) continue;
+            any = true;
+            m_capture.tracks[i].timeMs.push_back(m_atMs);
+            m_capture.tracks[i].values.push_back(static_cast<float>(*value * m_dialect.sensors[i].factor));
+        }
+        return any;
     }
 
     /// A word's index in its column's words, in the order in which they came. A column of ever new words is free text
@@ -379,6 +401,7 @@ class Importer {
         double sum = 0;
         std::size_t count = 0;
         double sinceMs = 0;
+        bool ofFrames = false; // told in their rows
     };
     std::vector<Reading> m_readings; // by the dialect's sensors
     struct Words {

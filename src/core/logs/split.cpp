@@ -115,6 +115,79 @@ bool makesSenseAlone(const Table& table, std::size_t column, const Groups& group
     return false;
 }
 
+/// Rows of a log, cell by cell, with the numbers and times among them.
+struct Cells {
+    std::vector<std::vector<std::string_view>> cells;
+    std::vector<std::vector<double>> numbers; // NaN where a cell is none
+    [[nodiscard]] bool filled(std::size_t row, std::size_t column) const {
+        return column < cells[row].size() && !saysNothing(cells[row][column]);
+    }
+    [[nodiscard]] bool number(std::size_t row, std::size_t column) const {
+        return column < numbers[row].size() && !std::isnan(numbers[row][column]);
+    }
+    /// How many of the rows satisfy it, as a share.
+    template <class Is>
+    static double share(const std::vector<std::size_t>& rows, const Is& is) {
+        return static_cast<double>(std::count_if(rows.begin(), rows.end(), is)) / static_cast<double>(rows.size());
+    }
+};
+
+Cells cellsIn(const std::vector<Row>& sample, const Table& table) {
+    Cells out;
+    std::vector<Clock> clocks;
+    for (const auto& row : sample) {
+        if (row.line < table.firstDataLine) continue;
+        out.cells.push_back(cellsOf(row.text, table.delimiter));
+        auto& numbers = out.numbers.emplace_back();
+        clocks.resize(std::max(clocks.size(), out.cells.back().size()));
+        for (std::size_t c = 0; c < out.cells.back().size(); ++c)
+            numbers.push_back(parseTime(out.cells.back()[c], table.decimalComma, clocks[c]).value_or(std::nan("")));
+    }
+    return out;
+}
+
+constexpr double always = 0.98, never = 0.02;
+
+/// Stamps go by over the others as if they were not there: a step between frames is no longer where one lies within.
+bool besideTheFrames(const Cells& all, const std::vector<std::size_t>& frames, const std::vector<std::size_t>& others,
+                     std::size_t column) {
+    std::vector<double> plain, across;
+    for (std::size_t i = 1; i < frames.size(); ++i) {
+        if (!all.number(frames[i - 1], column) || !all.number(frames[i], column)) return false;
+        const double step = all.numbers[frames[i]][column] - all.numbers[frames[i - 1]][column];
+        if (step < 0) return false;
+        const auto inside = std::upper_bound(others.begin(), others.end(), frames[i - 1]);
+        (inside != others.end() && *inside < frames[i] ? across : plain).push_back(step);
+    }
+    if (plain.size() < 10 || across.size() < 3) return false;
+    const auto middle = [](std::vector<double>& v) {
+        std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
+        return v[v.size() / 2];
+    };
+    const double usual = middle(plain);
+    return usual > 0 && middle(across) < 1.4 * usual;
+}
+
+/// The rows of a group are no frames: they fill cells that frames leave empty, or have another number of cells; and
+/// lack a figure that every frame has, or stand between the frames without taking time.
+bool otherKind(const Cells& all, const std::vector<std::size_t>& frames, const std::vector<std::size_t>& others) {
+    std::size_t widest = 0;
+    for (const auto& cells : all.cells) widest = std::max(widest, cells.size());
+    const std::size_t width = all.cells[frames.front()].size();
+    bool unlike = Cells::share(frames, [&](auto r) { return all.cells[r].size() == width; }) > always &&
+                  Cells::share(others, [&](auto r) { return all.cells[r].size() != width; }) > always;
+    bool lacks = false, beside = false;
+    for (std::size_t c = 0; c < widest; ++c) {
+        const auto filled = [&](std::size_t r) { return all.filled(r, c); };
+        const auto number = [&](std::size_t r) { return all.number(r, c); };
+        unlike = unlike || (Cells::share(frames, filled) < never && Cells::share(others, filled) > always);
+        const bool figure = Cells::share(frames, number) > always;
+        lacks = lacks || (figure && Cells::share(others, number) < never);
+        beside = beside || (figure && besideTheFrames(all, frames, others, c));
+    }
+    return unlike && (lacks || beside);
+}
+
 bool has(std::string_view heading, std::string_view word) {
     return heading.find(word) != std::string_view::npos;
 }
@@ -132,6 +205,30 @@ std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Tab
     if (cells.size() != table.rows) return std::nullopt;
     for (std::size_t c = 0; c < table.columns; ++c)
         if (const auto groups = groupsOf(cells, c); groups && makesSenseAlone(table, c, *groups)) return c;
+    return std::nullopt;
+}
+
+std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Table& table) {
+    constexpr std::size_t mostKinds = 6, fewestOfAKind = 3;
+    if (table.rows < fewestRows || table.columns < 2) return std::nullopt;
+    const auto all = cellsIn(sample, table);
+    for (std::size_t c = 0; c < table.columns; ++c) {
+        std::map<std::string_view, std::vector<std::size_t>> groups;
+        for (std::size_t row = 0; row < all.cells.size() && groups.size() <= mostKinds; ++row)
+            if (all.filled(row, c)) groups[trimmed(all.cells[row][c])].push_back(row);
+        if (groups.size() < 2 || groups.size() > mostKinds) continue;
+        const auto fullest = std::max_element(groups.begin(), groups.end(), [](const auto& a, const auto& b) {
+            return a.second.size() < b.second.size();
+        });
+        const auto isKind = [&](const auto& group) {
+            return group.first == fullest->first ||
+                   (group.second.size() >= fewestOfAKind && !parseDouble(group.first) &&
+                    otherKind(all, fullest->second, group.second));
+        };
+        if (fullest->second.size() >= fewestRows / 2 && !parseDouble(fullest->first) &&
+            std::all_of(groups.begin(), groups.end(), isKind))
+            return c;
+    }
     return std::nullopt;
 }
 

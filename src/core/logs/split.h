@@ -12,6 +12,10 @@ namespace impasto::logs {
 /// themselves; or the steps of the time stamps are even in the fullest and uneven in all.
 std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Table& table);
 
+/// A column whose words say what kind a row is of: in turn with the frames stand rows of slower sensors, or events. The
+/// rows of every word but the fullest fill other cells, and hold no frame.
+std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Table& table);
+
 /// Columns whose heading names a program, a process or a swap chain, and no figure of one.
 std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header);
 

@@ -137,6 +137,16 @@ std::optional<Error> offSiblings(const std::vector<double>& siblings, double rat
     return Error{ErrorCode::OrderMismatch, fmt::format("rate {:.0f}/{:.0f}", rate, *usual), {}, Kept::AllAsBefore};
 }
 
+/// Its name is that of what is dropped on it first.
+bool untitled(const document::Session& session) {
+    return session.game() == nullptr && session.edits->subject.title.empty();
+}
+
+bool anyOrdered(const document::Session& session) {
+    return std::any_of(session.facts->runs.begin(), session.facts->runs.end(),
+                       [&](const run::Run& run) { return run.order && session.shown(run); });
+}
+
 } // namespace
 
 std::optional<Error> mismatch(const document::Session& session, const run::Order& order,
@@ -176,10 +186,8 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
     std::vector<document::Edit> edits;
     std::vector<run::Run> runs;
     std::vector<std::size_t> unasked; // of them, those that answer nothing and count
-    if (before.game() == nullptr && before.edits->subject.title.empty() && !logs.empty())
-        edits.push_back(document::setTitle(logs.front().run.name));
-    const bool ordered = std::any_of(before.facts->runs.begin(), before.facts->runs.end(),
-                                     [&](const run::Run& run) { return run.order && before.shown(run); });
+    if (untitled(before) && !logs.empty()) edits.push_back(document::setTitle(logs.front().run.name));
+    const bool ordered = anyOrdered(before);
     for (auto& log : logs) {
         if (const auto* known = knownRun(before, runs, log)) {
             out.runs.push_back(known->id);
@@ -208,18 +216,26 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
     return out;
 }
 
-Result<Answered> answer(document::SessionStore& store, const OrderId& wanted, const run::ReadOff& figures,
+Result<Answered> answer(document::SessionStore& store, std::optional<OrderId> wanted, const run::ReadOff& figures,
                         const IdSource& ids, const Clock& clock, const std::string& name) {
     if (const auto fault = run::faultOf(figures))
         return fail(ErrorCode::OutOfRange, fault->range, {{}, {}, {}, std::string(fault->key)});
-    const auto open = openOrders(store.session());
+    const document::Session before = store.session();
+    const auto open = openOrders(before);
     const auto order = std::find_if(open.begin(), open.end(), [&](const auto& o) { return o.id == wanted; });
-    if (order == open.end()) return fail(ErrorCode::UnknownName, wanted.hex());
+    if (wanted && order == open.end()) return fail(ErrorCode::UnknownName, wanted->hex());
     Answered out;
+    const auto same = std::find_if(before.facts->runs.begin(), before.facts->runs.end(), [&](const run::Run& run) {
+        return !figures.rates.empty() && run.readOff == figures && run.name == name && before.shown(run);
+    });
+    if (!wanted && same != before.facts->runs.end()) {
+        out.runs = out.known = {same->id};
+        return out;
+    }
     run::Run run;
     run.id = {ids()};
-    run.order = order->id;
-    run.maker = run::Maker::Hand;
+    run.order = wanted;
+    run.maker = wanted ? run::Maker::Hand : run::Maker::Dropped;
     run.made = clock();
     run.name = name;
     run.readOff = figures;
@@ -227,12 +243,17 @@ Result<Answered> answer(document::SessionStore& store, const OrderId& wanted, co
     empty.notes[document::arrivalNote] = "yes";
     run.capture = std::make_shared<const capture::Capture>(std::move(empty));
     out.runs.push_back(run.id);
-    out.mismatch = offSiblings(ratesLike(store.session(), *order), figures.average.value());
     std::vector<document::Edit> edits{document::arrive(run.id)};
+    if (wanted)
+        out.mismatch = offSiblings(ratesLike(before, *order), figures.average.value());
+    else
+        out.beside = anyOrdered(before) ? 1 : 0;
     if (out.mismatch) edits.push_back(document::leaveOut(run.id, document::LeftOut::Mismatch));
+    if (out.beside > 0) edits.push_back(document::leaveOut(run.id, document::LeftOut::Beside));
+    if (!wanted && untitled(before)) edits.push_back(document::setTitle(name));
     if (const auto done = store.addRuns({std::move(run)}, document::together("add-runs", std::move(edits))); !done)
         return tl::unexpected(done.error());
-    if (openOrders(store.session()).empty()) out.last = order->purpose;
+    if (wanted && openOrders(store.session()).empty()) out.last = order->purpose;
     return out;
 }
 

@@ -134,8 +134,10 @@ std::optional<Maker> makerOf(std::string_view key) {
 }
 
 double ReadOff::doubt() const {
-    // A test that tells its low has counted frames; a range says how far the counter went; else it was watched.
+    // A test that tells its low has counted frames, and so has a table of rates; a range says how far the counter went;
+    // else it was watched.
     constexpr double counted = 0.015, watched = 0.03;
+    if (!rates.empty()) return counted;
     const double range = least && most ? (most->value() - least->value()) / average.value() / 6 : 0;
     return std::max({onePercentLow ? counted : watched, std::min(range, 0.1), 0.5 / average.value()});
 }
@@ -151,6 +153,9 @@ std::optional<ReadOffFault> faultOf(const ReadOff& r) {
     if (!fault && r.least) fault = outside("least_fps", r.least->value(), 0, average);
     if (!fault && r.most) fault = outside("most_fps", r.most->value(), average, fastest);
     if (!fault && r.onePercentLow) fault = outside("one_percent_low_fps", r.onePercentLow->value(), slowest, average);
+    constexpr std::size_t mostRates = 100'000;
+    if (!fault && r.rates.size() > mostRates) fault = ReadOffFault{"rates", fmt::format("0 to {} of them", mostRates)};
+    for (std::size_t i = 0; i < r.rates.size() && !fault; ++i) fault = outside("rates", r.rates[i], 0, fastest);
     if (!fault && r.gpuMemory) fault = outside("gpu_memory_mib", r.gpuMemory->value(), 1, largest);
     return fault;
 }

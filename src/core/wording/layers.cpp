@@ -2,6 +2,7 @@
 #include <impasto/wording/layers.h>
 
 #include <cmath>
+#include <impasto/game/size.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 
@@ -23,6 +24,20 @@ std::string choice(const Words& w, const document::Session& session, const choos
         list.push_back(w.say("{}: {}", line.setting, line.after));
     if (list.empty()) return w.say("Every setting stays as it is.");
     return w.say("{}; the rest stays as it is.", listed(w, list));
+}
+
+std::string rendered(const Words& w, const document::Session& session, const game::Values& values) {
+    const auto size = game::sizeOf(*session.game(), values);
+    const auto output = session.baselineVariant().resolution;
+    if (size.scale >= 1 || output.widthPx == 0) return {};
+    std::string out = w.say("Renders {} of {}: judge it in motion, at the panel's own size.",
+                            resolution(display::scaled(output, size.scale)), resolution(output));
+    if (size.scale * display::usualRatio(output) < 0.99)
+        out += " " +
+               w.say("Fewer pixels than is usual at {} lines: leaves, wires and small text go first.", output.heightPx);
+    if (size.upscaler == game::UpscalerKind::Spatial)
+        out += " " + w.say("This upscaler sharpens by itself: no second sharpening.");
+    return out;
 }
 
 std::string proven(const Words& w, const choose::Proposal& p) {

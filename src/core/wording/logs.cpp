@@ -60,9 +60,12 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return rows("1 row after the last frame is no frame: passed over, in line {}.",
                     "{} rows after the last frame are no frames: passed over, from line {}.");
     case logs::NoteKind::OtherProgram:
-        return rows("1 row of another program passed over, in line {}.",
-                    "{} rows of other programs passed over, first in line {}.") +
+        return rows("1 row of another program or kind passed over, in line {}.",
+                    "{} rows of another program or kind passed over, first in line {}.") +
                namesIn(w, note);
+    case logs::NoteKind::Readings:
+        return rows("1 row is no frame: its readings are kept, in line {}.",
+                    "{} rows are no frames: their readings are kept, first in line {}.");
     case logs::NoteKind::OtherRecording:
         return rows("1 row of another recording in the same log passed over, in line {}.",
                     "{} rows of another recording in the same log passed over, first in line {}.");

@@ -295,6 +295,7 @@ std::string readOff(const Words& w, const run::ReadOff& r) {
     else if (r.most)
         add(w.say("{} at most", fps(r.most->value())));
     if (r.onePercentLow) add(w.say("1% low {}", fps(r.onePercentLow->value())));
+    if (!r.rates.empty()) add(w.say("of {} rates", r.rates.size()));
     if (r.gpuMemory) add(w.say("{} GiB", gib(r.gpuMemory->value())));
     return out;
 }

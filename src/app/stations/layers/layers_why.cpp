@@ -73,6 +73,8 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     choose::Proposal shown = *proposal;
     if (accepted) shown.values = view.edits().settings.choice->values;
     y = sheet.wrapped(x, y, w, qs(wording::choice(view.w, view.session, shown)), Type::Body, Ink::Ink, 4);
+    if (const QString rendered = qs(wording::rendered(view.w, view.session, shown.values)); !rendered.isEmpty())
+        y = sheet.wrapped(x, y + 3, w, rendered, Type::Body, Ink::Muted, 4);
     const bool same = !accepted || shown.values == proposal->values;
     const double picture = game::pictureValue(*view.session.game(), shown.values);
     y = sheet.wrapped(x, y + 3, w,

@@ -414,7 +414,7 @@ std::optional<Scale> runsTime(const View& view, QSizeF size) {
 
 void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top) {
     const auto* figures = view.of<results::RunFigures>(run.id);
-    if (figures == nullptr) return;
+    if (figures == nullptr) return drawRates(sheet, view, run, top);
     const Place p = placeOf(view, sheet.size(), top);
     QString title = qs(wording::runTitle(view.w, view.session, run));
     const auto* behind = behindOf(view, run);

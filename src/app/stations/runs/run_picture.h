@@ -10,6 +10,8 @@ namespace impasto::app {
 double commonTopMs(const View& view, const results::RunFigures& figures);
 /// Where the picture starts, below the rows; nothing where there is no room for it.
 std::optional<double> runPictureTop(const View& view, QSizeF size);
+/// A table of rates in the place of the run's picture, as steps.
+void drawRates(Sheet& sheet, const View& view, const run::Run& run, double top);
 void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top);
 
 } // namespace impasto::app

@@ -226,7 +226,7 @@ void useReadOff(Studio& s, Q hex) {
     const auto rate = [](const std::optional<double>& fps) { return fps ? std::optional(Fps(*fps)) : std::nullopt; };
     run::ReadOff figures{Fps(*typed.average), rate(typed.least), rate(typed.most), rate(typed.low), {}};
     if (typed.memoryGib) figures.gpuMemory = Mebibytes(1024 * *typed.memoryGib);
-    const auto answered = path::answer(s.store(), {*bytes}, figures, s.options().ids, s.options().clock);
+    const auto answered = path::answer(s.store(), OrderId{*bytes}, figures, s.options().ids, s.options().clock);
     if (!answered) return s.tell(answered.error());
     typed = {};
     s.showRun(answered->runs.front());

@@ -79,6 +79,7 @@ class Chooser {
                                            const Context& context) const;
     /// Mean and standard deviation of a row's sums for a set; without what settings do to each other.
     [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;
+    [[nodiscard]] double meanOf(const Row& row, const cost::Set& set) const; // of these sums
     [[nodiscard]] std::pair<double, double> trueOf(const Row& row, const cost::Set& set) const;
     [[nodiscard]] cost::Set safest(const Allowed& allowed, const Room& room) const;
     struct Excess {

@@ -41,8 +41,6 @@ struct Layout {
     [[nodiscard]] std::optional<Set> setOf(const game::Values& values) const;
     [[nodiscard]] game::Values valuesOf(const Set& set) const;
     [[nodiscard]] std::optional<std::size_t> dialOf(std::string_view setting) const;
-    /// Settings that change the size.
-    [[nodiscard]] std::vector<std::string> sizeSettings() const;
     /// The size with this level of a setting and the rest as at `size`; at full size, where there is none.
     [[nodiscard]] std::optional<std::size_t> sizeWith(std::size_t size, const std::string& setting,
                                                       const std::string& level) const;

@@ -20,6 +20,12 @@ Megapixels megapixelsOf(Resolution resolution);
 std::string keyText(Resolution resolution);
 std::optional<Resolution> parseResolution(std::string_view text);
 
+/// So much of it per axis, to the nearest pixel.
+Resolution scaled(Resolution resolution, double perAxis);
+/// The largest ratio per axis that is usually upscaled to so many lines: 2.0 at 2160, 1.5 at 1440, 1.3 below (common
+/// practice, no source).
+double usualRatio(Resolution output);
+
 /// The rates a variable-refresh panel follows.
 struct RefreshRange {
     Hertz lowest;

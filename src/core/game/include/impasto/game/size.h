@@ -16,6 +16,9 @@ struct Size {
     friend bool operator==(const Size&, const Size&) = default;
 };
 
+/// Of what is played with these values.
+Size sizeOf(const Game& game, const Values& values);
+
 /// What may be chosen among: at most one setting departs from full size, since the output is made once; and the size of
 /// `now`, whatever it is. Settings without a value in `now` are left out. At least one; level by level where one
 /// setting changes the size.

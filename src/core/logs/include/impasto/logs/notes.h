@@ -14,7 +14,8 @@ enum class NoteKind {
     AbsurdTime,     // frames under 0.05 ms or over a minute
     OtherWidth,     // rows with fewer cells than the log has columns
     Ending,         // rows after the last frame that hold no time: a summary
-    OtherProgram,   // rows of other programs; names: which ones
+    OtherProgram,   // rows of other programs, or of another kind; names: which ones
+    Readings,       // rows that are no frames, of which the readings are kept
     OtherRecording, // rows of another recording in the same log
     RatesTurned,    // frame times from momentary rates
     ClockApart,     // stretches in which the stamps of the log go by otherwise than the frames do
@@ -22,7 +23,7 @@ enum class NoteKind {
     CutRow, // the last row, cut while it was written
     CutFile // a packed file that ends early or is damaged: whole rows before that are kept
 };
-inline constexpr std::size_t noteKinds = 13;
+inline constexpr std::size_t noteKinds = 14;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {

@@ -38,8 +38,9 @@ Result<Answered> answer(document::SessionStore& store, std::vector<ReadLog> logs
 /// Figures that were read off a counter, as the answer of an open order: one step of undo. Where they lie 30% off other
 /// runs of the same values they are added, left out, and the order stays open; `mismatch` says so then. Errors:
 /// OutOfRange (with the figure as key), UnknownName (no such order waits), the edits'.
-/// `name`: of the file that they came from, where they did.
-Result<Answered> answer(document::SessionStore& store, const OrderId& order, const run::ReadOff& figures,
+/// Without an order they stand like a log that answers none: beside the others where runs were ordered, else they
+/// count. `name`: of the file that they came from, where they did.
+Result<Answered> answer(document::SessionStore& store, std::optional<OrderId> order, const run::ReadOff& figures,
                         const IdSource& ids, const Clock& clock, const std::string& name = {});
 
 /// What a log is of, in the user's words: an open order by its level ("shadows low"), or a variant by its name; empty:

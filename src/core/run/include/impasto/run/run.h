@@ -157,13 +157,16 @@ enum class Maker { SimulatedRig, Hand, Dropped };
 std::string_view keyOf(Maker maker);
 std::optional<Maker> makerOf(std::string_view key);
 
-/// What a person read off the game's counter or built-in test, where nothing was recorded.
+/// What a person read off the game's counter or built-in test, or what a table of rates says, where no frame was
+/// recorded.
 struct ReadOff {
     Fps average{0};
     std::optional<Fps> least, most;   // of what was seen
     std::optional<Fps> onePercentLow; // as the built-in test counts it
     std::optional<Mebibytes> gpuMemory;
-    /// Standard deviation of the average, relative: a counter that is watched; common practice, no source.
+    std::vector<double> rates = {}; // fps, a step each, where a table of them was read
+    /// Standard deviation of the average, relative: of a counter that is watched, or less where more was counted;
+    /// common practice, no source.
     [[nodiscard]] double doubt() const;
     friend bool operator==(const ReadOff&, const ReadOff&) = default;
 };

@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/support.h"
+
+#include <impasto/game/size.h>
+
+using namespace impasto;
+using namespace impasto::game;
+
+namespace {
+
+const Size& named(const std::vector<Size>& sizes, const std::string& name) {
+    const auto it = std::find_if(sizes.begin(), sizes.end(), [&](const Size& size) { return size.name == name; });
+    EXPECT_NE(it, sizes.end()) << name;
+    return *it;
+}
+
+} // namespace
+
+TEST(SizeTest, OneSettingAtATimeDepartsFromFullSize) {
+    const auto game = support::gameNamed("rainmarket.toml");
+    const auto sizes = sizesOf(game, game.presets.front().values);
+    for (const auto& size : sizes)
+        EXPECT_TRUE(size.levels.at("render_scale") == "100%" || size.levels.at("upscaling") == "off") << size.name;
+    EXPECT_EQ(named(sizes, "67%").upscaler, UpscalerKind::Engine);
+    EXPECT_EQ(named(sizes, "67%").setting, "render_scale");
+    EXPECT_EQ(named(sizes, "learned 1.5").upscaler, UpscalerKind::Learned);
+    EXPECT_EQ(named(sizes, "learned 1.5").setting, "upscaling");
+    EXPECT_NEAR(named(sizes, "learned 1.5").scale, 0.667, 1e-9);
+    EXPECT_FALSE(named(sizes, "100%").upscaler);
+    EXPECT_EQ(std::count_if(sizes.begin(), sizes.end(), [](const Size& size) { return size.scale == 1; }), 1)
+        << "full size stands once";
+}
+
+TEST(SizeTest, WhatIsPlayedNowIsAmongThem) {
+    const auto game = support::gameNamed("rainmarket.toml");
+    auto values = game.presets.front().values;
+    const auto before = sizesOf(game, values).size();
+    values["render_scale"] = "77%";
+    values["upscaling"] = "temporal 1.3";
+    const auto sizes = sizesOf(game, values);
+    ASSERT_EQ(sizes.size(), before + 1);
+    EXPECT_NEAR(sizes.back().scale, 0.77 * 0.77, 1e-9);
+    EXPECT_EQ(sizes.back().upscaler, UpscalerKind::Temporal);
+    EXPECT_EQ(sizes.back().name, "77% + temporal 1.3");
+}
+
+TEST(SizeTest, WithoutSuchASettingThereIsFullSize) {
+    EXPECT_EQ(sizesOf({}, {}), std::vector<Size>{Size{}});
+}
+
+TEST(SizeTest, LevelsOfOneSettingStandInTheirOrder) {
+    const auto game = support::saltmarsh();
+    const auto sizes = sizesOf(game, game.presets.front().values);
+    const auto& levels = game.setting("render_scale")->levels;
+    ASSERT_EQ(sizes.size(), levels.size());
+    for (std::size_t i = 0; i < sizes.size(); ++i) EXPECT_EQ(sizes[i].name, levels[i].name);
+}
+
+TEST(SizeTest, ALevelSaysWhatItIs) {
+    const auto level = upscaledLevel("temporal 1.5");
+    ASSERT_TRUE(level);
+    EXPECT_EQ(level->upscaler, UpscalerKind::Temporal);
+    EXPECT_NEAR(*level->scale, 1 / 1.5, 1e-12);
+    for (const char* other : {"temporal", "temporal 0.5", "temporal 5", "magic 1.5", "1.5", "", "temporal x", " 2"})
+        EXPECT_FALSE(upscaledLevel(other)) << other;
+    // More pixels show more, and at the same size what was learned shows most.
+    for (const auto kind : {UpscalerKind::Spatial, UpscalerKind::Temporal, UpscalerKind::Learned, UpscalerKind::Engine})
+        EXPECT_GT(upscaledLevel(kind, 1.3).picture, upscaledLevel(kind, 1.5).picture);
+    EXPECT_GT(upscaledLevel(UpscalerKind::Learned, 2).picture, upscaledLevel(UpscalerKind::Temporal, 2).picture);
+    EXPECT_GT(upscaledLevel(UpscalerKind::Temporal, 2).picture, upscaledLevel(UpscalerKind::Spatial, 2).picture);
+}
+
+TEST(SizeTest, TypedLevelsAreUnderstood) {
+    Setting own;
+    own.levels = levelsNamed(own, {"temporal 2.0", "temporal 1.5", "off"});
+    ASSERT_TRUE(own.changesSize());
+    EXPECT_EQ(own.levels[0].scale, 0.5);
+    EXPECT_EQ(own.levels[2].scale, 1) << "as it is played without";
+    EXPECT_EQ(own.levels[2].picture, 1);
+    EXPECT_FALSE(own.levels[2].upscaler);
+    own.levels = levelsNamed(own, {"temporal 2.0", "learned 1.5", "off"});
+    EXPECT_EQ(own.levels[1].upscaler, UpscalerKind::Learned) << "another name, another meaning";
+    own.levels = levelsNamed(own, {"rough", "learned 1.5", "off"});
+    EXPECT_EQ(own.levels[0].scale, 0.5) << "as many as before: the one in its place";
+    EXPECT_EQ(own.levels[0].upscaler, UpscalerKind::Temporal);
+
+    Setting scale{"render_scale", "Render scale", 2, false, true, false, {{"50%", 0.5, 0.5}, {"100%", 1, 1.0}}};
+    scale.levels = levelsNamed(scale, {"50%", "75%", "100%"});
+    EXPECT_EQ(scale.levels[1].scale, 0.75);
+    EXPECT_EQ(scale.levels[0].picture, 0.5) << "what was known";
+    EXPECT_GT(scale.levels[1].picture, 0.7);
+    Setting distance{"far", "Distance", 2, true, true, false, {{"50%", 0, {}}, {"100%", 1, {}}}};
+    distance.levels = levelsNamed(distance, {"50%", "75%", "100%"});
+    EXPECT_FALSE(distance.changesSize()) << "a percentage of something else";
+    EXPECT_EQ(distance.levels[1].picture, 0.5);
+}
