@@ -103,14 +103,32 @@ TEST(BenchTest, ASettingIsNamedOrderedWeighedAndLocked) {
     d.click(d.window->column(), QStringLiteral("setting.lock"));
     EXPECT_TRUE(d.view().edits().settings.locked.empty());
     d.click(d.window->column(), QStringLiteral("setting.up"));
-    EXPECT_EQ(game().settings[0].id, second);
-    EXPECT_EQ(game().settings[1].id, first);
+    const auto nameAt = [&](std::size_t i) { return game().settings[i].id; };
+    EXPECT_EQ(nameAt(1), second);
+    EXPECT_EQ(nameAt(2), first);
     const auto all = game().settings.size();
     d.click(d.window->column(), QStringLiteral("setting.remove"));
     EXPECT_EQ(game().settings.size(), all - 1);
     EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("setting.levels")), nullptr);
     d.studio.undo();
-    EXPECT_EQ(game().settings[0].id, second);
+    EXPECT_EQ(nameAt(1), second);
+}
+
+TEST(BenchTest, AnUpscalersLevelsSayWhatTheyRender) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.click(d.window->easel(), QStringLiteral("level.upscaling"));
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("spatial 2.0, learned 1.5, off"));
+    const auto& levels = d.view().session.game()->setting("upscaling")->levels;
+    ASSERT_EQ(levels.size(), 3U);
+    EXPECT_EQ(levels[0].upscaler, game::UpscalerKind::Spatial);
+    EXPECT_NEAR(*levels[1].scale, 1 / 1.5, 1e-12);
+    EXPECT_GT(levels[1].picture, levels[0].picture);
+    EXPECT_EQ(d.view().edits().settings.baseline.at("upscaling"), "off");
+    d.studio.edited(QStringLiteral("game.add"), QStringLiteral("Second upscaler: temporal 1.7, off"));
+    EXPECT_TRUE(d.view().session.game()->settings.back().changesSize());
+    expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "an upscaler");
 }
 
 TEST(BenchTest, TheStateIsSaidAndEveryOrderCarriesIt) {

@@ -83,6 +83,8 @@ TEST(HandTest, TheWholePathByHandWithDroppedLogs) {
     ASSERT_NE(d.view().session.game(), nullptr);
     ASSERT_NE(d.view().session.machine(), nullptr);
     EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Hand);
+    for (const auto& hot : std::vector<Hot>(d.window->column()->drawing().hots))
+        if (hot.id.startsWith(QStringLiteral("page.usual."))) d.click(d.window->column(), hot.id);
     d.click(d.window->column(), QStringLiteral("usual.lens")); // this game has none
     EXPECT_EQ(d.view().session.game()->setting("lens"), nullptr);
     d.studio.edited(QStringLiteral("game.name"), QStringLiteral("Gravel Post"));

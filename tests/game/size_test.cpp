@@ -25,7 +25,7 @@ TEST(SizeTest, OneSettingAtATimeDepartsFromFullSize) {
     EXPECT_EQ(named(sizes, "67%").setting, "render_scale");
     EXPECT_EQ(named(sizes, "learned 1.5").upscaler, UpscalerKind::Learned);
     EXPECT_EQ(named(sizes, "learned 1.5").setting, "upscaling");
-    EXPECT_NEAR(named(sizes, "learned 1.5").scale, 0.667, 1e-9);
+    EXPECT_NEAR(named(sizes, "learned 1.5").scale, 0.6667, 1e-9);
     EXPECT_FALSE(named(sizes, "100%").upscaler);
     EXPECT_EQ(std::count_if(sizes.begin(), sizes.end(), [](const Size& size) { return size.scale == 1; }), 1)
         << "full size stands once";
@@ -39,7 +39,7 @@ TEST(SizeTest, WhatIsPlayedNowIsAmongThem) {
     values["upscaling"] = "temporal 1.3";
     const auto sizes = sizesOf(game, values);
     ASSERT_EQ(sizes.size(), before + 1);
-    EXPECT_NEAR(sizes.back().scale, 0.77 * 0.77, 1e-9);
+    EXPECT_NEAR(sizes.back().scale, 0.77 * 0.7692, 1e-9);
     EXPECT_EQ(sizes.back().upscaler, UpscalerKind::Temporal);
     EXPECT_EQ(sizes.back().name, "77% + temporal 1.3");
 }

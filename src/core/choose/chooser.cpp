@@ -7,7 +7,6 @@
 namespace impasto::choose {
 namespace {
 
-constexpr double fitTolerance = 1.0005; // of the room: whole units and doubt are no finer
 constexpr double unitsPerMs = 1000, unitsPerMib = 100, unitsOfPicture = 1e5;
 
 double unitsOf(cost::Resource resource) {
@@ -312,68 +311,12 @@ bool Chooser::fits(const cost::Set& set, const Room& room, double safety) const 
     });
 }
 
-namespace {
-
-/// One level, or the size, and what picture it gives.
-struct Move {
-    std::optional<std::size_t> dial; // nothing: the size
-    std::size_t to = 0;
-    std::int64_t gain = 0;
-
-    void apply(cost::Set& set) const { (dial ? set.levels[*dial] : set.size) = to; }
-};
-
-/// Sets uphill of one, the most picture first: by one move, or by two, of which one may take picture. Two up may fit
-/// where neither does alone: nearer to what was run there is less doubt.
-std::vector<std::pair<cost::Set, std::int64_t>> uphill(const cost::Set& set, const std::vector<Move>& moves) {
-    std::vector<std::pair<cost::Set, std::int64_t>> out;
-    for (const auto& up : moves) {
-        if (up.gain <= 0) continue;
-        auto more = set;
-        up.apply(more);
-        out.emplace_back(more, up.gain);
-        for (const auto& with : moves) {
-            const bool again = with.gain > 0 && &with <= &up; // two ways up are one pair
-            if (again || with.dial == up.dial || up.gain + with.gain <= 0) continue;
-            auto other = more;
-            with.apply(other);
-            out.emplace_back(std::move(other), up.gain + with.gain);
-        }
-    }
-    std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
-    return out;
-}
-
-} // namespace
-
-/// A set that fits, with all that still fits raised, or exchanged for more, the most picture first: what settings do to
-/// each other, and doubt, may leave room that the sums do not show.
-cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const {
-    for (bool moved = true; moved;) {
-        moved = false;
-        std::vector<Move> moves;
-        for (std::size_t s = 0; s < m_values.size(); ++s)
-            for (std::size_t l = 0; l < m_values[s].size(); ++l)
-                if (allowed.levels[s][l] && l != set.levels[s])
-                    moves.push_back({s, l, m_values[s][l] - m_values[s][set.levels[s]]});
-        for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
-            if (allowed.sizes[g] && g != set.size) moves.push_back({{}, g, m_sizeValues[g] - m_sizeValues[set.size]});
-        // Sums without doubt, with what they lie off at this set: what they let through is asked as it is.
-        std::vector<double> off;
-        for (const auto& row : m_rows) off.push_back(meanOf(row, set) - trueOf(row, set).first);
-        const auto mayFit = [&](const cost::Set& other) {
-            for (std::size_t r = 0; r < m_rows.size(); ++r)
-                if (meanOf(m_rows[r], other) - off[r] > room[m_rows[r].resource][m_rows[r].part]) return false;
-            return true;
-        };
-        for (auto& [other, gain] : uphill(set, moves)) {
-            if (!mayFit(other) || !fits(other, room, safety)) continue;
-            set = std::move(other);
-            moved = true;
-            break;
-        }
-    }
-    return set;
+void Chooser::moveTo(Best& best, cost::Set set) const {
+    if (set == best.set) return;
+    best.pictureGap = std::max(0.0, best.pictureGap + best.picture - picture(set));
+    best.set = std::move(set);
+    best.picture = picture(best.set);
+    best.proven = best.pictureGap <= 0;
 }
 
 /// Settings work on each other: what they do at a set, and to its doubt, is added to what they do apart, first at the
@@ -400,12 +343,9 @@ Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double sa
         excess = excessAt(found->set, room, safety);
         const bool fitting = excess.fits;
         if (fitting)
-            if (auto more = raised(found->set, allowed, room, safety); more != found->set) {
+            if (auto more = raised(found->set, allowed, room, safety, 1); more != found->set) {
                 // Not the answer of these sums: what they say at the raised set decides.
-                found->pictureGap = std::max(0.0, found->pictureGap + found->picture - picture(more));
-                found->set = std::move(more);
-                found->picture = picture(found->set);
-                found->proven = found->pictureGap <= 0;
+                moveTo(*found, std::move(more));
                 excess = excessAt(found->set, room, safety);
             }
         const bool again = last == found->set;
@@ -415,8 +355,9 @@ Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double sa
         if (again) // it moves no more and does not fit: a little less
             for (double& s : excess.shift) s -= 0.002 * std::abs(s) + 1e-3;
     }
-    if (best) return *best;
-    return Best{surest, picture(surest), false, false, 0, 0};
+    if (!best) return Best{surest, picture(surest), false, false, 0, 0};
+    moveTo(*best, raised(best->set, allowed, room, safety, 2));
+    return *best;
 }
 
 } // namespace impasto::choose

@@ -24,7 +24,7 @@ Standpoint standpointOf(const Ground& ground, const cost::Set& set) {
         }
         out.holds = Fps(low);
     }
-    out.memoryFits = filled.memory <= 1.0005;
+    out.memoryFits = filled.memory <= fitTolerance;
     return out;
 }
 

@@ -32,17 +32,22 @@ struct Scrape {
 
 std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
     std::vector<Scrape> out;
+    const auto gain = [&view](const Scrape& s) { return s.ms / (reluctance(view, *s.setting) * s.picture + 0.02); };
     for (const auto& setting : view.session.game()->settings) {
         const auto now = view.edits().settings.baseline.find(setting.id);
         const auto index = now == view.edits().settings.baseline.end() ? std::nullopt : setting.levelIndex(now->second);
-        if (!index || *index == 0) continue;
-        const auto& next = setting.levels[*index - 1];
-        const auto d = differenceOf(view, lane, setting.id, next.name);
-        if (d && d->ms < -0.05)
-            out.push_back({&setting, now->second, next.name, d->ms, d->halfWidth,
-                           setting.weight * (setting.levels[*index].picture - next.picture)});
+        if (!index) continue;
+        std::optional<Scrape> best; // the next level down; of rendered sizes, which are in no row, the cheapest
+        for (std::size_t l = *index; l > 0 && (l == *index || setting.changesSize()); --l) {
+            const auto& next = setting.levels[l - 1];
+            const auto d = differenceOf(view, lane, setting.id, next.name);
+            if (!d || d->ms >= -0.05) continue;
+            Scrape scrape{&setting, now->second,  next.name,
+                          d->ms,    d->halfWidth, setting.weight * (setting.levels[*index].picture - next.picture)};
+            if (!best || gain(scrape) < gain(*best)) best = std::move(scrape);
+        }
+        if (best) out.push_back(std::move(*best));
     }
-    const auto gain = [&view](const Scrape& s) { return s.ms / (reluctance(view, *s.setting) * s.picture + 0.02); };
     std::sort(out.begin(), out.end(), [&](const Scrape& a, const Scrape& b) { return gain(a) < gain(b); });
     return out;
 }

@@ -40,6 +40,9 @@ struct Standing {
     double chance = 0; // at least, that one run of it is within the room everywhere
 };
 
+/// A set fits up to so much of the room: whole units and doubt are no finer.
+inline constexpr double fitTolerance = 1.0005;
+
 /// Doubt that a choice allows for, in standard deviations of one run in every part: about 93% each.
 inline constexpr double usualSafety = 1.5;
 
@@ -87,7 +90,9 @@ class Chooser {
         std::vector<double> shift; // by row: what the sums apart lie above the set as it is, with its doubt
     };
     [[nodiscard]] bool fits(const cost::Set& set, const Room& room, double safety) const;
-    [[nodiscard]] cost::Set raised(cost::Set set, const Allowed& allowed, const Room& room, double safety) const;
+    [[nodiscard]] cost::Set raised(cost::Set set, const Allowed& allowed, const Room& room, double safety,
+                                   int atOnce) const;
+    void moveTo(Best& best, cost::Set set) const; // that shows as much, or more
     [[nodiscard]] Excess excessAt(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] Problem problemAt(std::size_t size, const std::vector<std::vector<std::size_t>>& levels,
                                     const Room& room, double safety, const std::vector<double>& shift) const;
