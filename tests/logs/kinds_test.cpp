@@ -133,6 +133,19 @@ TEST(KindsTest, AFrameOfWhichMoreIsToldStaysAFrame) {
     }
 }
 
+TEST(KindsTest, AWordThatMostRowsDoNotSayIsNoKind) {
+    // Marks in a column of their own, beside frames and in rows of their own: what says nothing is still a frame.
+    std::string text = "frame_ms,event,detail\n";
+    for (int i = 0; i < frameCount; ++i) {
+        text += fmt::format("{:.3f},{},\n", 16 + 0.1 * (i % 7), i % 50 == 3 ? "mark" : "");
+        if (i % 200 == 9) text += "NA,load,yard\n";
+    }
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->frames(), static_cast<std::size_t>(frameCount));
+    EXPECT_FALSE(noteOf(*capture, NoteKind::OtherProgram));
+}
+
 TEST(KindsTest, WhereFramesTellTheReadingAnEmptyTimeIsAMissingFrame) {
     std::string text = "frame_ms,gpu_temperature_c\n";
     for (int i = 0; i < 400; ++i) text += i % 40 == 7 ? "NA,61\n" : fmt::format("{},61\n", 16 + 0.1 * (i % 5));

@@ -176,6 +176,12 @@ std::optional<Error> Studio::takeRates(const ReadRates& rates) {
     if (!answered) return answered.error();
     m_view.station = stationDoing(path::Action::RecordBaseline);
     showRun(answered->runs.front());
+    if (!answered->known.empty()) {
+        m_view.message = app::say("%1 is run %2. It was not added again.")
+                             .arg(qs(rates.name))
+                             .arg(m_view.session.numberOf(answered->known.front()));
+        return std::nullopt;
+    }
     m_view.message =
         (answered->beside > 0
              ? app::say("%1 is no list of frames. It is shown beside the others and does not count: %2.")

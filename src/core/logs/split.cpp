@@ -209,14 +209,20 @@ std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Tab
 }
 
 std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Table& table) {
-    constexpr std::size_t mostKinds = 6, fewestOfAKind = 3;
-    if (table.rows < fewestRows || table.columns < 2) return std::nullopt;
+    constexpr std::size_t mostKinds = 6, fewestOfAKind = 3, mostColumns = 300;
+    if (table.rows < fewestRows || table.columns < 2 || table.columns > mostColumns) return std::nullopt;
     const auto all = cellsIn(sample, table);
+    std::size_t asked = 8; // columns of few words: a look at one takes a look at all others
     for (std::size_t c = 0; c < table.columns; ++c) {
         std::map<std::string_view, std::vector<std::size_t>> groups;
+        std::size_t empty = 0;
         for (std::size_t row = 0; row < all.cells.size() && groups.size() <= mostKinds; ++row)
-            if (all.filled(row, c)) groups[trimmed(all.cells[row][c])].push_back(row);
-        if (groups.size() < 2 || groups.size() > mostKinds) continue;
+            if (all.filled(row, c))
+                groups[trimmed(all.cells[row][c])].push_back(row);
+            else
+                ++empty;
+        const bool says = static_cast<double>(empty) <= never * static_cast<double>(all.cells.size());
+        if (groups.size() < 2 || groups.size() > mostKinds || !says) continue;
         const auto fullest = std::max_element(groups.begin(), groups.end(), [](const auto& a, const auto& b) {
             return a.second.size() < b.second.size();
         });
@@ -225,9 +231,9 @@ std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Tabl
                    (group.second.size() >= fewestOfAKind && !parseDouble(group.first) &&
                     otherKind(all, fullest->second, group.second));
         };
-        if (fullest->second.size() >= fewestRows / 2 && !parseDouble(fullest->first) &&
-            std::all_of(groups.begin(), groups.end(), isKind))
-            return c;
+        if (2 * fullest->second.size() < all.cells.size() || parseDouble(fullest->first)) continue;
+        if (std::all_of(groups.begin(), groups.end(), isKind)) return c;
+        if (--asked == 0) break;
     }
     return std::nullopt;
 }
