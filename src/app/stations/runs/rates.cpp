@@ -40,9 +40,9 @@ void drawRates(Sheet& sheet, const View& view, const run::Run& run, double top) 
     sheet.curve(curve, Ink::Ink, 1.2);
     const double average = fps.px(run.readOff->average.value());
     sheet.line({plot.left(), average}, {plot.right(), average}, Ink::Stroke, 1.6);
-    sheet.text(plot.right() - 6, average - 19,
-               say("average %1 fps").arg(qs(wording::fps(run.readOff->average.value()))), Type::BodyBold, Ink::Ink,
-               Align::Right, 0, Ink::Paper);
+    sheet.text(plot.center().x(), plot.bottom() + 5,
+               say("average %1 fps").arg(qs(wording::fps(run.readOff->average.value()))), Type::Small, Ink::Ink,
+               Align::Centre);
     if (target > 0) {
         sheet.line({plot.left(), fps.px(target)}, {plot.right(), fps.px(target)}, Ink::Over, 2);
         sheet.text(plot.left() + 6, fps.px(target) - 19, say("%1 fps wanted").arg(qs(wording::wishFps(view.target()))),

@@ -200,7 +200,10 @@ Drawing readOffColumn(const View& view, const run::Run& run, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     sheet.text(x, 16, qs(wording::runTitle(view.w, view.session, run)), Type::Heading, Ink::Ink, Align::Left, w);
-    sheet.text(x, 37, say("read off a counter, not recorded"), Type::Body, Ink::Muted, Align::Left, w);
+    sheet.text(x, 37,
+               run.readOff->rates.empty() ? say("read off a counter, not recorded")
+                                          : say("a table of rates, not frame by frame"),
+               Type::Body, Ink::Muted, Align::Left, w);
     double y = sheet.wrapped(x, 66, w, qs(wording::readOff(view.w, *run.readOff)), Type::Value) + 6;
     y = sheet.wrapped(x, y, w,
                       say("It counts for less than a recorded run: such a figure is within about %1 of a run's own "
@@ -211,7 +214,8 @@ Drawing readOffColumn(const View& view, const run::Run& run, QSizeF size) {
     const bool out = view.session.leftOut(run).has_value();
     sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("run.count"), out ? say("Count it") : say("Leave it out"));
     sheet.button(QRectF(x + w / 2 + 4, y, w / 2 - 4, 30), QStringLiteral("run.hide"), say("Delete"));
-    sheet.wrapped(x, y + 42, w, say("Deleted, its order waits again for a log."), Type::Note, Ink::Muted);
+    if (run.order)
+        sheet.wrapped(x, y + 42, w, say("Deleted, its order waits again for a log."), Type::Note, Ink::Muted);
     return sheet.take();
 }
 
