@@ -131,6 +131,13 @@ TEST(UpscaledTest, ALockHoldsTheKind) {
         ASSERT_TRUE(proposal.has_value()) << held;
         EXPECT_EQ(proposal->values.at("upscaling"), held);
     }
+    // No size holds both: one of them is kept, and nothing else is opened.
+    const auto both =
+        Allowed::of(ground.belief().layout(), {{"upscaling", "temporal 1.5"}, {"render_scale", "67%"}}, {});
+    for (std::size_t g = 0; g < both.sizes.size(); ++g) {
+        const auto& levels = ground.belief().layout().sizes[g].levels;
+        EXPECT_EQ(both.sizes[g], levels.at("upscaling") == "temporal 1.5" || levels.at("render_scale") == "67%");
+    }
     const auto other = whyNot(ground, propose(ground, Fps(75))->values, Fps(75), {"upscaling", "learned 1.5"});
     ASSERT_TRUE(other.has_value());
     EXPECT_NE(other->barred, Barred::No);

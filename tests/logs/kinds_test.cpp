@@ -133,6 +133,27 @@ TEST(KindsTest, AFrameOfWhichMoreIsToldStaysAFrame) {
     }
 }
 
+TEST(KindsTest, AFrameThatLacksAnotherFigureStaysAFrame) {
+    RandomStream s(6, "dropped frames");
+    std::string text = "state,time_s,frame_ms,gpu_ms,reason\n";
+    double at = 0;
+    int dropped = 0;
+    for (int i = 0; i < frameCount; ++i) {
+        const bool isDropped = s.below(25) == 0;
+        dropped += isDropped ? 1 : 0;
+        const double ms = isDropped ? s.uniform(28, 34) : s.uniform(15, 17);
+        at += ms;
+        text += isDropped ? fmt::format("dropped,{:.5f},{:.4f},,missed\n", at / 1000, ms)
+                          : fmt::format("shown,{:.5f},{:.4f},{:.3f},\n", at / 1000, ms, 0.8 * ms);
+    }
+    ASSERT_GT(dropped, 40);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->frames(), static_cast<std::size_t>(frameCount));
+    EXPECT_EQ(std::count_if(capture->framesMs.begin(), capture->framesMs.end(), [](double ms) { return ms > 25; }),
+              dropped);
+}
+
 TEST(KindsTest, AWordThatMostRowsDoNotSayIsNoKind) {
     // Marks in a column of their own, beside frames and in rows of their own: what says nothing is still a frame.
     std::string text = "frame_ms,event,detail\n";

@@ -47,11 +47,13 @@ Allowed Allowed::of(const cost::Layout& layout, const game::Values& locked,
         return list;
     };
     for (const auto& dial : layout.dials) out.levels.push_back(listOf(dial.setting, dial.levels));
+    // Those that break the fewest: render scale and upscaler may both be locked where no size holds both.
+    std::vector<std::ptrdiff_t> broken;
     for (const auto& size : layout.sizes)
-        out.sizes.push_back(std::all_of(size.levels.begin(), size.levels.end(),
-                                        [&](const auto& held) { return is(held.first, held.second); }));
-    if (std::find(out.sizes.begin(), out.sizes.end(), true) == out.sizes.end())
-        out.sizes.assign(layout.sizes.size(), true);
+        broken.push_back(std::count_if(size.levels.begin(), size.levels.end(),
+                                       [&](const auto& held) { return !is(held.first, held.second); }));
+    const auto fewest = *std::min_element(broken.begin(), broken.end());
+    for (const auto each : broken) out.sizes.push_back(each == fewest);
     return out;
 }
 

@@ -4,7 +4,9 @@
 #include <algorithm>
 #include <cmath>
 #include <impasto/base/text.h>
+#include <limits>
 #include <map>
+#include <utility>
 
 #include "lines.h"
 #include "nature.h"
@@ -155,7 +157,6 @@ bool besideTheFrames(const Cells& all, const std::vector<std::size_t>& frames, c
     for (std::size_t i = 1; i < frames.size(); ++i) {
         if (!all.number(frames[i - 1], column) || !all.number(frames[i], column)) return false;
         const double step = all.numbers[frames[i]][column] - all.numbers[frames[i - 1]][column];
-        if (step < 0) return false;
         const auto inside = std::upper_bound(others.begin(), others.end(), frames[i - 1]);
         (inside != others.end() && *inside < frames[i] ? across : plain).push_back(step);
     }
@@ -168,24 +169,36 @@ bool besideTheFrames(const Cells& all, const std::vector<std::size_t>& frames, c
     return usual > 0 && middle(across) < 1.4 * usual;
 }
 
+/// What goes by from frame to frame, or stands still: no figure of a frame.
+bool neverFalls(const Cells& all, const std::vector<std::size_t>& frames, std::size_t column) {
+    double last = -std::numeric_limits<double>::infinity();
+    return std::all_of(frames.begin(), frames.end(), [&](std::size_t row) {
+        if (!all.number(row, column)) return true;
+        const double before = std::exchange(last, all.numbers[row][column]);
+        return before <= last;
+    });
+}
+
 /// The rows of a group are no frames: they fill cells that frames leave empty, or have another number of cells; and
-/// lack a figure that every frame has, or stand between the frames without taking time.
+/// have none of the figures that every frame has, or stand between the frames without taking time.
 bool otherKind(const Cells& all, const std::vector<std::size_t>& frames, const std::vector<std::size_t>& others) {
     std::size_t widest = 0;
     for (const auto& cells : all.cells) widest = std::max(widest, cells.size());
     const std::size_t width = all.cells[frames.front()].size();
     bool unlike = Cells::share(frames, [&](auto r) { return all.cells[r].size() == width; }) > always &&
                   Cells::share(others, [&](auto r) { return all.cells[r].size() != width; }) > always;
-    bool lacks = false, beside = false;
+    bool lacks = false, tells = false, beside = false;
     for (std::size_t c = 0; c < widest; ++c) {
         const auto filled = [&](std::size_t r) { return all.filled(r, c); };
         const auto number = [&](std::size_t r) { return all.number(r, c); };
         unlike = unlike || (Cells::share(frames, filled) < never && Cells::share(others, filled) > always);
-        const bool figure = Cells::share(frames, number) > always;
-        lacks = lacks || (figure && Cells::share(others, number) < never);
-        beside = beside || (figure && besideTheFrames(all, frames, others, c));
+        if (Cells::share(frames, number) <= always) continue;
+        const bool clock = neverFalls(all, frames, c), told = Cells::share(others, number) >= never;
+        lacks = lacks || (!clock && !told);
+        tells = tells || (!clock && told);
+        beside = beside || (clock && besideTheFrames(all, frames, others, c));
     }
-    return unlike && (lacks || beside);
+    return unlike && ((lacks && !tells) || beside);
 }
 
 bool has(std::string_view heading, std::string_view word) {

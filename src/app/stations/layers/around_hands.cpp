@@ -42,15 +42,11 @@ cost::LevelKey mostWanted(const game::Game& game, const game::Values& choice) {
 }
 
 /// At most `most`: the largest size, the choice's, and of the others the one that shows most.
-std::vector<choose::Way> fewOf(std::vector<choose::Way> all, const game::Values& choice, std::ptrdiff_t most) {
+std::vector<choose::Way> fewOf(std::vector<choose::Way> all, const game::Size& chosen, std::ptrdiff_t most) {
     if (static_cast<std::ptrdiff_t>(all.size()) <= most) return all;
     std::vector<bool> kept(all.size(), false);
     kept.front() = true;
-    for (std::size_t i = 0; i < all.size(); ++i)
-        kept[i] = kept[i] || std::all_of(all[i].size.levels.begin(), all[i].size.levels.end(), [&](const auto& held) {
-                      const auto it = choice.find(held.first);
-                      return it != choice.end() && it->second == held.second;
-                  });
+    for (std::size_t i = 0; i < all.size(); ++i) kept[i] = kept[i] || all[i].size == chosen;
     while (std::count(kept.begin(), kept.end(), true) < most) {
         std::size_t best = all.size();
         for (std::size_t i = 0; i < all.size(); ++i)
@@ -80,8 +76,9 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
     } else {
         take(choose::standpointOf(ground, out.choice), [&](auto point) { out.chosen = std::move(point); });
         take(choose::frontOf(ground, context), [&](auto front) { out.front = std::move(front); });
-        take(choose::waysTo(ground, out.target, context),
-             [&](auto ways) { out.ways = fewOf(std::move(ways), out.choice, out.inventing ? 2 : 3); });
+        take(choose::waysTo(ground, out.target, context), [&](auto ways) {
+            out.ways = fewOf(std::move(ways), game::sizeOf(game, out.choice), out.inventing ? 2 : 3);
+        });
         if (out.inventing)
             if (auto way = choose::wayWithInvented(ground, out.inventing->base, out.inventing->gpuMs, context))
                 out.ways.push_back(std::move(*way));
