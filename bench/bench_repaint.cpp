@@ -49,6 +49,7 @@ const View& longRun() {
                                                                             {},
                                                                             {},
                                                                             frames::Distribution(capture->framesMs),
+                                                                            {},
                                                                             shape}),
             run.id);
         out.results = results;

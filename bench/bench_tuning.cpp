@@ -105,7 +105,9 @@ cost::SeenRun played(const Truth& t, const cost::Layout& layout, const cost::Set
         run.taken[0].push_back(w.cpuMs * (1 + runSd * cpu + partSd * random.normal()));
         run.taken[1].push_back(w.gpuMs * (1 + runSd * gpu + partSd * random.normal()));
     }
-    run.taken[2].push_back(t.work(values, layout.parts.front()).gpuMemoryMib);
+    const double memory = t.work(values, layout.parts.front()).gpuMemoryMib;
+    run.taken[2].push_back(memory);
+    run.memoryFull = memory >= cost::fullMemoryShare * t.machine.gpuMemory.value();
     if (!t.framesOnly) return run;
     for (std::size_t p = 0; p < layout.parts.size(); ++p)
         run.frameMs.push_back(std::max(*run.taken[0][p], *run.taken[1][p]));

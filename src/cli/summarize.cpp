@@ -43,6 +43,15 @@ SummarizedLog summarized(const std::string& path, const capture::Capture& captur
             {}};
 }
 
+/// What is proposed to be trimmed, with what the others lose in mind.
+void cutAlike(std::vector<SummarizedLog>& logs, const std::vector<capture::Capture>& captures) {
+    std::vector<std::vector<capture::Span>> proposed;
+    for (const auto& log : logs) proposed.push_back(log.proposedTrims);
+    const auto ends = frames::expectedIn(proposed);
+    if (ends == frames::Ends()) return;
+    for (std::size_t i = 0; i < logs.size(); ++i) logs[i].proposedTrims = frames::pollutionOf(captures[i], ends);
+}
+
 /// Where the hitches of each come from, beside the others.
 void findOrigins(std::vector<SummarizedLog>& logs, std::span<const std::vector<double>> partStarts) {
     std::vector<frames::HitchedRun> runs;
@@ -115,16 +124,19 @@ int summarize(const Options& options) {
     reading.mostBytes = static_cast<std::size_t>(options.mostGib * 1024 * 1024 * 1024);
     std::vector<SummarizedLog> logs;
     std::vector<std::vector<double>> partStarts;
+    std::vector<capture::Capture> captures;
     int code = 0;
     for (const auto& path : options.logs) {
-        const auto capture = readLogOrInput(path, reading);
+        auto capture = readLogOrInput(path, reading);
         if (!capture) {
             code = failed(capture.error());
             continue;
         }
         logs.push_back(summarized(path, *capture, target, options.hitch));
         partStarts.push_back(frames::partStartsOf(*capture));
+        if (options.logs.size() > 1) captures.push_back(std::move(*capture));
     }
+    if (logs.size() > 1) cutAlike(logs, captures);
     findOrigins(logs, partStarts);
     if (!options.json)
         for (const auto& log : logs) print(log, *stats::lowRuleOf(options.lows));

@@ -133,6 +133,35 @@ TEST(ActionsTest, ProposedTrimsAreTakenAtOnce) {
     EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("run.proposed")), nullptr);
 }
 
+TEST(ActionsTest, RunsOfOneRouteAreTrimmedAlikeInOneStep) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    const auto log = [&](const char* name, std::vector<double> frames, int seed) {
+        for (int i = 0; i < 2000; ++i) frames.push_back(15 + 0.4 * ((i + seed) % 7));
+        return folder.write(name, frameLog(frames));
+    };
+    d.drop({log("a.csv", {900, 400}, 0), log("b.csv", {800, 500}, 1), log("c.csv", {700}, 2), log("d.csv", {}, 3)});
+    d.rest();
+    d.studio.go(StationId{"runs"});
+    d.rest();
+    const auto& runs = d.view().session.facts->runs;
+    ASSERT_EQ(runs.size(), 4U);
+    const auto proposed = [&](std::size_t i) { return d.view().of<results::RunCuts>(runs[i].id)->spans.size(); };
+    EXPECT_EQ(proposed(0), 1U);
+    EXPECT_EQ(proposed(2), 0U) << "two of four is not most";
+    d.drop({log("e.csv", {1100}, 4)});
+    d.rest();
+    EXPECT_EQ(proposed(2), 1U) << "by itself it is a hitch; most others load there";
+    EXPECT_EQ(proposed(3), 0U) << "where nothing is odd, nothing is cut";
+    d.studio.activate(QStringLiteral("run.proposed-all"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().runs.trims.size(), 4U);
+    EXPECT_FALSE(d.view().edits().runs.trims.contains(runs[3].id));
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    d.rest();
+    EXPECT_TRUE(d.view().edits().runs.trims.empty()) << "one step takes all back";
+}
+
 TEST(ActionsTest, ASelectedSpanIsTrimmedAndHatched) {
     const support::TemporaryFolder folder;
     Driven d(folder);

@@ -74,6 +74,28 @@ TEST(BeliefTest, AfterOneRunTheUsualCostsAreAsLargeAsItSays) {
     EXPECT_FALSE(belief->hidden());
 }
 
+TEST(BeliefTest, AFullMemoryIsNotLaidOnWhatElseWasNewInThatRun) {
+    const World world;
+    const Set both{{0, 2}, 0};
+    std::vector<SeenRun> runs{world.run(high, 1), world.run({{0, 2}, 1}, 2)};
+    SeenRun paging = world.run(both, 3);
+    for (auto& ms : paging.taken[1]) *ms *= 1.4; // the pictures moved to and fro
+    const double truth = world.gpu(both, 1);
+    const auto missedBy = [&](bool told) {
+        paging.memoryFull = told;
+        auto all = runs;
+        all.push_back(paging);
+        const auto belief = Belief::of(world.layout, all);
+        const auto size = belief->tell(Resource::Gpu, 1, both);
+        return std::pair(size.mean - truth, std::sqrt(size.variance));
+    };
+    const auto [laid, surely] = missedBy(false);
+    const auto [left, doubt] = missedBy(true);
+    EXPECT_GT(laid, 3 * surely) << "the case is one: taken at its word, the run is believed";
+    EXPECT_LT(std::abs(left), 0.6 * laid);
+    EXPECT_LT(std::abs(left), 2 * doubt) << "and how much is left in doubt";
+}
+
 TEST(BeliefTest, RunsThatChangeSeveralSettingsTellThemApart) {
     const World world;
     std::vector<SeenRun> runs;

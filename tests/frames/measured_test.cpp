@@ -33,6 +33,27 @@ TEST(MeasuredTest, WhatTheLogTellsAndNothingElse) {
     EXPECT_TRUE(measuredOf({}).empty());
 }
 
+TEST(MeasuredTest, TheSensorThatSetsTheRunsApartComesFirst) {
+    const auto run = [](double watts, double load, std::optional<double> temperature) {
+        capture::Capture c;
+        c.framesMs = {16, 17, 18};
+        const auto track = [&](capture::Sensor sensor, double value) {
+            c.tracks.push_back({sensor, {0}, {static_cast<float>(value)}});
+        };
+        track(capture::Sensor::GpuLoad, load);
+        track(capture::Sensor::GpuPower, watts);
+        if (temperature) track(capture::Sensor::GpuTemperature, *temperature);
+        return measuredOf(c);
+    };
+    using capture::Sensor;
+    const auto a = run(150, 97, 60), b = run(151, 90, {}), c = run(149, 98, {}), hot = run(150, 97, 81);
+    const auto apart = [](std::vector<const AllMeasured*> runs) { return sensorsApart(runs); };
+    EXPECT_EQ(apart({&a, &b, &c}), (std::vector{Sensor::GpuLoad, Sensor::GpuPower})) << "one of three tells degrees";
+    EXPECT_EQ(apart({&a, &hot}).front(), Sensor::GpuTemperature);
+    EXPECT_EQ(apart({&a, &hot}).size(), 3U);
+    EXPECT_TRUE(apart({}).empty());
+}
+
 TEST(MeasuredTest, OnlyWhatEveryRunMeasuredIsCompared) {
     const std::vector<AllMeasured> before{measuredOf(withWork(5, 100)), measuredOf(withWork(5.1, 101)),
                                           measuredOf(withWork(4.9, 99))};

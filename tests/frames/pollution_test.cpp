@@ -108,6 +108,34 @@ TEST(PollutionTest, LoadingIsProposedAHitchOrAStallInsideIsNot) {
     EXPECT_TRUE(pollutionOf(*logs::readLog(support::testFile("logs/real-program-slow.csv"))).empty());
 }
 
+TEST(PollutionTest, WhereSiblingsLoadHalfOfTheSignsIsEnough) {
+    auto c = played();
+    c.framesMs.insert(c.framesMs.begin(), 600);
+    EXPECT_TRUE(pollutionOf(c).empty()) << "one hitch";
+    const auto found = pollutionOf(c, {true, false});
+    ASSERT_EQ(found.size(), 1U);
+    EXPECT_NEAR(found[0].toMs, 900, 20);
+    EXPECT_TRUE(pollutionOf(c, {false, true}).empty()) << "at the other end nothing is odd";
+    EXPECT_TRUE(pollutionOf(played(), {true, true}).empty()) << "what is clean stays whole";
+    const double median = *stats::quantile(c.framesMs, 0.5);
+    auto menu = played();
+    const std::vector<double> brief(static_cast<std::size_t>(700 / (median / 4)), median / 4);
+    menu.framesMs.insert(menu.framesMs.begin(), brief.begin(), brief.end());
+    EXPECT_TRUE(pollutionOf(menu).empty()) << "under a second";
+    ASSERT_EQ(pollutionOf(menu, {true, false}).size(), 1U);
+}
+
+TEST(PollutionTest, AnEndIsExpectedWhereMostRunsAndTwoAtLeastLoseIt) {
+    const std::vector<capture::Span> begin{{0, 900}}, end{{5000, 6000}}, both{{0, 900}, {5000, 6000}};
+    using Proposed = std::vector<std::vector<capture::Span>>;
+    EXPECT_EQ(expectedIn(Proposed{begin, begin, {}}), (Ends{true, false}));
+    EXPECT_EQ(expectedIn(Proposed{begin, {}, {}}), Ends());
+    EXPECT_EQ(expectedIn(Proposed{begin}), Ends()) << "there is no sibling";
+    EXPECT_EQ(expectedIn(Proposed{begin, end, {}, {}}), Ends());
+    EXPECT_EQ(expectedIn(Proposed{both, both, end}), (Ends{true, true}));
+    EXPECT_EQ(expectedIn({}), Ends());
+}
+
 TEST(PollutionTest, AMenuBeforeLoadingGoesWithIt) {
     auto c = played();
     const double median = *stats::quantile(c.framesMs, 0.5);

@@ -10,6 +10,10 @@
 
 namespace impasto {
 
+std::size_t threadsAtOnce() {
+    return std::max(1U, std::thread::hardware_concurrency());
+}
+
 void inParallel(std::size_t count, const std::function<void(std::size_t)>& work) {
     std::atomic<std::size_t> next = 0;
     std::mutex mutex;
@@ -23,7 +27,7 @@ void inParallel(std::size_t count, const std::function<void(std::size_t)>& work)
             next = count; // what has not begun is left
         }
     };
-    const std::size_t threads = std::min<std::size_t>(count, std::max(1U, std::thread::hardware_concurrency()));
+    const std::size_t threads = std::min(count, threadsAtOnce());
     {
         std::vector<std::jthread> others;
         for (std::size_t i = 1; i < threads; ++i) others.emplace_back(loop);

@@ -52,6 +52,26 @@ AllMeasured measuredOf(const capture::Capture& capture) {
     return out;
 }
 
+std::vector<capture::Sensor> sensorsApart(std::span<const AllMeasured* const> runs) {
+    std::vector<std::pair<double, capture::Sensor>> found;
+    for (int i = 0; i <= static_cast<int>(capture::Sensor::Fan); ++i) {
+        const auto sensor = static_cast<capture::Sensor>(i);
+        const auto key = capture::keyOf(sensor);
+        std::vector<double> means;
+        for (const auto* run : runs)
+            if (const auto it = run->find(key); it != run->end()) means.push_back(it->second.mean);
+        if (means.empty() || 2 * means.size() < runs.size()) continue;
+        const auto [least, most] = std::minmax_element(means.begin(), means.end());
+        const bool points = key.ends_with("_percent") || key.ends_with("_c");
+        const double step = points ? 3 : std::max(0.02 * std::abs(*most), 1e-9);
+        found.emplace_back((*most - *least) / step, sensor);
+    }
+    std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::vector<capture::Sensor> out;
+    for (const auto& [apart, sensor] : found) out.push_back(sensor);
+    return out;
+}
+
 std::vector<MeasuredComparison> compareMeasured(std::span<const AllMeasured> before,
                                                 std::span<const AllMeasured> after) {
     constexpr double marginShare = 0.02; // common practice, no source

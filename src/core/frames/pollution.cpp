@@ -47,9 +47,10 @@ std::vector<Piece> piecesOf(std::span<const double> frames) {
 
 /// The end of a menu at the run's begin, ms; 0 without one. It runs far faster than the route ever does, and as evenly
 /// as something that stands still, or so fast that no route would.
-double menuEnd(const std::vector<Piece>& pieces, double usual) {
+double menuEnd(const std::vector<Piece>& pieces, double usual, std::size_t asked) {
     constexpr double farFaster = 3;
-    constexpr std::size_t shortest = 4, gap = 4; // a second
+    constexpr std::size_t gap = 4; // a second
+    const std::size_t shortest = asked * 2;
     std::size_t last = 0, faster = 0, even = 0, farCount = 0;
     double slowest = 0;
     for (std::size_t i = 0; i < pieces.size() && i <= last + gap; ++i) {
@@ -61,7 +62,7 @@ double menuEnd(const std::vector<Piece>& pieces, double usual) {
         slowest = std::max(slowest, pieces[i].medianMs);
     }
     if (faster < shortest || 2 * last > pieces.size()) return 0;
-    if (10 * even < 7 * faster && 10 * farCount < 9 * faster) return 0;
+    if (20 * even < asked * 7 * faster && 20 * farCount < asked * 9 * faster) return 0;
     // Where later pieces run as fast, the route itself does; not those of a menu at the other end.
     const auto fast = [&](std::size_t i) { return pieces[i].medianMs <= 1.15 * slowest; };
     std::size_t end = pieces.size(), alike = 0;
@@ -71,8 +72,8 @@ double menuEnd(const std::vector<Piece>& pieces, double usual) {
 }
 
 /// The end of the loading that begins at a moment, ms; that moment without any. One long frame is a hitch.
-double loadingEnd(std::span<const double> frames, double from, double usual, double whole) {
-    constexpr double fewestMs = 1000;
+double loadingEnd(std::span<const double> frames, double from, double usual, double whole, std::size_t asked) {
+    const double fewestMs = 500 * static_cast<double>(asked);
     double at = 0, end = from, gone = 0;
     std::size_t odd = 0;
     for (const double ms : frames) {
@@ -87,22 +88,23 @@ double loadingEnd(std::span<const double> frames, double from, double usual, dou
     return loads && end < whole / 2 ? end : from;
 }
 
-double otherUntil(std::span<const double> frames, double usual, bool menus) {
+/// `asked`: two, or one where runs of the same route have something there.
+double otherUntil(std::span<const double> frames, double usual, bool menus, std::size_t asked) {
     double whole = 0;
     for (const double ms : frames) whole += ms;
-    return loadingEnd(frames, menus ? menuEnd(piecesOf(frames), usual) : 0, usual, whole);
+    return loadingEnd(frames, menus ? menuEnd(piecesOf(frames), usual, asked) : 0, usual, whole, asked);
 }
 
 } // namespace
 
-std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
+std::vector<capture::Span> pollutionOf(const capture::Capture& capture, Ends expected) {
     constexpr double shortestMs = 5000; // there is nothing to compare with
     const double whole = capture::durationMs(capture);
     if (whole < shortestMs) return {};
     const double usual = usualMsOf(capture.framesMs);
     const std::vector<double> backwards(capture.framesMs.rbegin(), capture.framesMs.rend());
-    const double head = otherUntil(capture.framesMs, usual, capture.marks.empty()),
-                 tail = otherUntil(backwards, usual, capture.marks.empty());
+    const double head = otherUntil(capture.framesMs, usual, capture.marks.empty(), expected.begin ? 1 : 2),
+                 tail = otherUntil(backwards, usual, capture.marks.empty(), expected.end ? 1 : 2);
     std::vector<capture::Span> out;
     if (head > 0) out.push_back({0, std::min(head, whole)});
     if (tail > 0) out.push_back({std::max(0.0, whole - tail), whole});
@@ -111,6 +113,14 @@ std::vector<capture::Span> pollutionOf(const capture::Capture& capture) {
     double gone = 0;
     for (const auto& span : out) gone += span.toMs - span.fromMs;
     return gone > whole / 2 ? std::vector<capture::Span>() : out;
+}
+
+Ends expectedIn(std::span<const std::vector<capture::Span>> proposed) {
+    std::size_t begins = 0, ends = 0;
+    for (const auto& spans : proposed)
+        for (const auto& span : spans) ++(span.fromMs == 0 ? begins : ends);
+    const auto many = [&](std::size_t count) { return count >= 2 && 2 * count > proposed.size(); };
+    return {many(begins), many(ends)};
 }
 
 } // namespace impasto::frames

@@ -6,6 +6,7 @@
 #include <unistd.h>
 
 #include "importer.h"
+#include "rows.h"
 
 namespace impasto::logs {
 namespace {
@@ -55,10 +56,10 @@ struct Follower::State {
             first = dialect->firstDataLine;
         }
         std::optional<Error> fault;
-        Lines lines(whole);
+        Rows lines(Lines(whole), importer->dialect());
         while (const auto row = lines.next()) {
-            if (row->number < first || isComment(row->text)) continue;
-            fault = faultOfLength(*row);
+            if (row->line.number < first || isComment(row->line.text)) continue;
+            fault = faultOfLength(row->line);
             if (!fault) fault = importer->row(*row);
             if (fault) break;
         }

@@ -11,6 +11,7 @@
 
 #include "head.h"
 #include "importer.h"
+#include "rows.h"
 
 namespace impasto::logs {
 namespace {
@@ -42,26 +43,30 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
     Importer importer(dialect);
     importer.expect(expected);
     Note cutRow{NoteKind::CutRow, 0, 0, {}};
-    while (const auto line = lines.next()) {
-        if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
-        if (line->number < dialect.firstDataLine) importer.before(*line);
-        if (line->number < dialect.firstDataLine || isComment(line->text)) continue;
-        const bool torn = !line->ended && source != nullptr && source->cut();
-        const auto fault = torn ? std::optional(noFrames(lines)) : importer.row(*line);
-        if (fault && !line->ended) { // cut while being written
-            cutRow = {NoteKind::CutRow, 1, line->number + 1, {}};
+    Rows rows(std::move(lines), dialect);
+    std::size_t linesRead = 0;
+    while (const auto row = rows.next()) {
+        const Line& line = row->line;
+        linesRead = line.number + 1;
+        if (const auto fault = faultOfLength(line)) return tl::unexpected(*fault);
+        if (line.number < dialect.firstDataLine) importer.before(line);
+        if (line.number < dialect.firstDataLine || isComment(line.text)) continue;
+        const bool torn = !line.ended && source != nullptr && source->cut();
+        const auto fault = torn ? std::optional(noFrames(linesRead)) : importer.row(*row);
+        if (fault && !line.ended) { // cut while being written
+            cutRow = {NoteKind::CutRow, 1, linesRead, {}};
             break;
         }
         if (fault) return tl::unexpected(*fault);
-        if (line->number % linesBetweenLooks != 0) continue;
-        if (line->number > mostRows) return tl::unexpected(tooManyRows(mostRows));
+        if (line.number % linesBetweenLooks != 0) continue;
+        if (line.number > mostRows) return tl::unexpected(tooManyRows(mostRows));
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         context.report(0);
     }
     if (const auto fault = importer.finish()) return tl::unexpected(*fault);
     capture::Capture capture = importer.take();
     keep(capture, cutRow);
-    if (capture.frames() < fewestFrames) return tl::unexpected(noFrames(lines));
+    if (capture.frames() < fewestFrames) return tl::unexpected(noFrames(linesRead));
     capture.notes["dialect"] = textOf(dialect);
     if (!dialect.program.empty()) capture.notes["program"] = dialect.program;
     return capture;

@@ -12,7 +12,7 @@
 #include <unordered_map>
 
 #include "clock.h"
-#include "lines.h"
+#include "rows.h"
 
 namespace impasto::logs {
 
@@ -41,8 +41,10 @@ class Importer {
 
     /// Takes a row, or passes it over with a note. Errors: a cell that is neither a time nor says that there is none,
     /// told once a frame follows it (else it is a summary's); a time that falls.
-    std::optional<Error> row(const Line& line) {
-        splitCells(line.text, m_dialect.delimiter, m_cells);
+    std::optional<Error> row(const CutLine& cut) {
+        const Line& line = cut.line;
+        m_cells = cut.cells;
+        m_numbers = cut.numbers;
         if (m_cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1)) {
             const auto uneven = refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns),
                                         line.number, m_cells.size());
@@ -52,7 +54,7 @@ class Importer {
         }
         if (!m_dialect.program.empty() && !ofTheProgram(line)) return std::nullopt;
         if (m_unsure) {
-            const auto next = parseTime(m_cells[m_dialect.timeColumn], m_dialect.decimalComma, m_clock);
+            const auto next = time(m_dialect.timeColumn);
             if (next && !goesOn(*next * msPer(m_dialect.unit))) return m_unsure;
             if (next) m_unsure.reset();
         }
@@ -61,7 +63,7 @@ class Importer {
             return std::nullopt;
         }
         const auto cell = m_cells[m_dialect.timeColumn];
-        const auto value = parseTime(cell, m_dialect.decimalComma, m_clock);
+        const auto value = time(m_dialect.timeColumn);
         const auto refused = [&](ErrorCode code) {
             if (line.text.find('\0') != std::string_view::npos) // no log any more
                 return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
@@ -109,6 +111,7 @@ class Importer {
     }
 
     [[nodiscard]] const capture::Capture& capture() const { return m_capture; }
+    [[nodiscard]] const Dialect& dialect() const { return m_dialect; }
     capture::Capture take() {
         std::size_t i = 0;
         std::erase_if(m_capture.others, [&](const auto&) { return m_words[i++].freeText; });
@@ -199,8 +202,7 @@ class Importer {
         if (longFrame) m_lookIn = 3; // its stamp may be the next one
         const bool soon = m_lookIn > 0 && --m_lookIn == 0;
         if (m_looked && (longFrame || m_lookIn > 0 || (!soon && m_capture.frames() % everyNth != 0))) return;
-        const auto stamp = parseTime(*m_dialect.clockColumn < m_cells.size() ? m_cells[*m_dialect.clockColumn] : "",
-                                     m_dialect.decimalComma, m_clock);
+        const auto stamp = time(*m_dialect.clockColumn);
         if (!stamp) return;
         const Look now{*stamp * msPer(m_dialect.clockUnit), m_atMs, last};
         if (m_looked) {
@@ -305,7 +307,13 @@ class Importer {
     }
 
     [[nodiscard]] std::optional<double> number(std::size_t column) const {
-        return column < m_cells.size() ? parseDouble(m_cells[column], m_dialect.decimalComma) : std::nullopt;
+        if (column >= m_cells.size() || std::isnan(m_numbers[column])) return std::nullopt;
+        return m_numbers[column];
+    }
+    /// A number, or a clock time in seconds.
+    [[nodiscard]] std::optional<double> time(std::size_t column) {
+        if (const auto value = number(column)) return value;
+        return column < m_cells.size() ? parseClock(m_cells[column], m_clock) : std::nullopt;
     }
 
     void push(double frameMs) {
@@ -378,7 +386,8 @@ class Importer {
 
     Dialect m_dialect;
     capture::Capture m_capture;
-    std::vector<std::string_view> m_cells; // of the row that is read
+    std::span<const std::string_view> m_cells; // of the row that is read
+    std::span<const double> m_numbers;
     std::optional<double> m_last;
     std::size_t m_rows = 0, m_marked = 0; // frame times; of those looked at, with a decimal mark
     struct Look {

@@ -15,6 +15,12 @@ Lines::Lines(std::string_view begin, Source& rest) : Lines(begin) {
     m_source = &rest;
 }
 
+Lines Lines::within(std::string_view text) {
+    Lines out{std::string_view()};
+    out.m_rest = text;
+    return out;
+}
+
 /// Puts the next block behind the begun line; false at the end.
 bool Lines::refill() {
     if (m_source == nullptr) return false;
@@ -48,6 +54,21 @@ std::optional<Line> Lines::next() {
     return Line{m_number++, text, ended, length > limit};
 }
 
+bool Lines::block(std::size_t bytes, std::string& out) {
+    out.clear();
+    while (!m_rest.empty() || refill()) {
+        const bool enough = out.size() >= bytes;
+        const auto end = enough ? m_rest.find('\n') : std::string_view::npos;
+        const std::size_t length = end != std::string_view::npos ? end + 1
+                                   : enough                      ? m_rest.size()
+                                                                 : std::min(bytes - out.size(), m_rest.size());
+        out.append(m_rest.substr(0, length));
+        m_rest.remove_prefix(length);
+        if (out.size() >= bytes && (out.back() == '\n' || out.size() > bytes + limit)) break;
+    }
+    return !out.empty();
+}
+
 bool isComment(std::string_view line) {
     const auto text = trimmed(line);
     return text.empty() || text.front() == '#' || text.substr(0, 2) == "//";
@@ -60,7 +81,6 @@ std::vector<std::string_view> cellsOf(std::string_view line, char delimiter) {
 }
 
 void splitCells(std::string_view line, char delimiter, std::vector<std::string_view>& cells) {
-    cells.clear();
     if (delimiter == ' ') line = trimmed(line);
     std::size_t begin = 0;
     if (delimiter != ' ' && (line.empty() || std::memchr(line.data(), '"', line.size()) == nullptr)) {
@@ -83,7 +103,7 @@ void splitCells(std::string_view line, char delimiter, std::vector<std::string_v
     if (delimiter != ' ' || line.size() > begin) cells.push_back(line.substr(begin));
 }
 
-std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns) {
+std::string joinedCells(std::span<const std::string_view> cells, const std::vector<std::size_t>& columns) {
     std::string out;
     for (const auto c : columns)
         if (c < cells.size()) {
@@ -102,8 +122,8 @@ std::optional<Error> faultOfLength(const Line& line) {
     return refusal(ErrorCode::LineTooLong, std::to_string(Lines::limit), line.number, Lines::limit + 1);
 }
 
-Error noFrames(const Lines& lines) {
-    return refusal(ErrorCode::NoFrames, {}, lines.linesRead(), 1);
+Error noFrames(std::size_t linesRead) {
+    return refusal(ErrorCode::NoFrames, {}, linesRead, 1);
 }
 
 namespace {

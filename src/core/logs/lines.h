@@ -4,6 +4,7 @@
 
 #include <impasto/base/error.h>
 #include <optional>
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -25,8 +26,13 @@ class Lines {
     explicit Lines(std::string_view text);
     /// Text that was read of a source before, and what the source still gives. Both outlive this.
     Lines(std::string_view begin, Source& rest);
+    /// A piece of a text: no byte order mark is left out.
+    static Lines within(std::string_view text);
     std::optional<Line> next();
-    [[nodiscard]] std::size_t linesRead() const { return m_number; }
+    /// Instead: whole lines of about so many bytes, the first of which is what next() would give. Lines that are too
+    /// long are cut behind the limit. False at the end.
+    bool block(std::size_t bytes, std::string& out);
+    [[nodiscard]] std::size_t linesRead() const { return m_number; } // by next()
 
   private:
     bool refill();
@@ -41,16 +47,16 @@ class Lines {
 bool isComment(std::string_view line);
 /// Cells between delimiters, quotes respected; runs of spaces count as one where the delimiter is a space.
 std::vector<std::string_view> cellsOf(std::string_view line, char delimiter);
-/// The same into a vector that is used again.
+/// The same behind those that are there.
 void splitCells(std::string_view line, char delimiter, std::vector<std::string_view>& cells);
 /// The cells at the columns, joined by " / "; those that a row lacks are left out.
-std::string joinedCells(const std::vector<std::string_view>& cells, const std::vector<std::size_t>& columns);
+std::string joinedCells(std::span<const std::string_view> cells, const std::vector<std::size_t>& columns);
 /// A refusal of the whole text at a line (from 0) and a column (from 1: a cell, or a byte where no cells are known).
 Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t column);
 /// LineTooLong at the line, where it is.
 std::optional<Error> faultOfLength(const Line& line);
-/// NoFrames behind the last line that was read.
-Error noFrames(const Lines& lines);
+/// NoFrames behind so many lines.
+Error noFrames(std::size_t linesRead);
 /// EmptyFile, or NotText for UTF-16 and binary content.
 std::optional<Error> faultOfText(std::string_view text);
 

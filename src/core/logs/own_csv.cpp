@@ -220,7 +220,7 @@ Result<capture::Capture> readOwn(Lines lines, std::size_t expected, const Contex
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         context.report(0);
     }
-    if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines));
+    if (capture.framesMs.empty()) return tl::unexpected(noFrames(lines.linesRead()));
     // Of a last row that was cut, what was read of it goes.
     for (const auto& column : order) (capture.*column)->resize(capture.frames());
     for (auto& other : capture.others) other.values.resize(capture.frames());

@@ -106,7 +106,7 @@ Result<std::vector<Row>> sampleOf(std::string_view text) {
         if (const auto fault = faultOfLength(*line)) return tl::unexpected(*fault);
         if (!isComment(line->text) && (line->ended || sample.empty())) sample.push_back({line->number, line->text});
     }
-    if (sample.empty()) return tl::unexpected(noFrames(lines));
+    if (sample.empty()) return tl::unexpected(noFrames(lines.linesRead()));
     return sample;
 }
 

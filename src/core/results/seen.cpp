@@ -64,6 +64,11 @@ std::vector<run::Lane> usableLanes(const Inputs& in, const std::vector<CostRun>&
     return {run::Lane::Frame};
 }
 
+bool isFull(const Inputs& in, double gpuMemoryMib) {
+    const double mib = in.machine() == nullptr ? 0 : in.machine()->gpuMemory.value();
+    return mib > 0 && gpuMemoryMib >= cost::fullMemoryShare * mib;
+}
+
 /// What a run told, by the layout's parts.
 cost::SeenRun seenIn(const Inputs& in, const CostRun& run, const cost::Layout& layout, const cost::Set& set,
                      const std::vector<run::Lane>& lanes) {
@@ -79,8 +84,10 @@ cost::SeenRun seenIn(const Inputs& in, const CostRun& run, const cost::Layout& l
             values.push_back(it == parts.end() ? std::nullopt : it->of(lane));
         }
     }
-    if (const auto mib = capture::trackMean(*in.of<RunFrames>(run.id)->capture, capture::Sensor::GpuMemory))
+    if (const auto mib = capture::trackMean(*in.of<RunFrames>(run.id)->capture, capture::Sensor::GpuMemory)) {
         out.taken[cost::indexOf(cost::Resource::GpuMemory)].push_back(mib);
+        out.memoryFull = isFull(in, *mib);
+    }
     return out;
 }
 
@@ -106,7 +113,7 @@ std::vector<std::string> heaviestParts(const std::vector<frames::PartMeans>& par
 
 /// A counter shows the route as a whole: every part is taken to change as the whole does.
 cost::SeenRun seenOff(const CostRun& run, const cost::Layout& layout, const cost::Set& set,
-                      const std::vector<double>& shape, bool recorded) {
+                      const std::vector<double>& shape, bool recorded, bool full) {
     constexpr double perPart = 0.03; // that parts do not change alike, relative; common practice, no source
     constexpr double runVariance = 0.010 * 0.010 + 0.015 * 0.015; // of a recorded run's mean in a part (cost/lane.h)
     cost::SeenRun out{set, {}};
@@ -119,6 +126,7 @@ cost::SeenRun seenOff(const CostRun& run, const cost::Layout& layout, const cost
                                       : std::nullopt);
     if (run.readOff->gpuMemory)
         out.taken[cost::indexOf(cost::Resource::GpuMemory)].emplace_back(run.readOff->gpuMemory->value());
+    out.memoryFull = full;
     const double doubt = run.readOff->doubt();
     out.weight = std::min(1.0, runVariance / (doubt * doubt + (recorded ? perPart * perPart : 0)));
     return out;
@@ -159,8 +167,10 @@ SeenRuns seenRuns(const Inputs& in) {
     const auto lanes = usableLanes(in, ground, in.panel() && in.panel()->headset);
     for (const auto& run : ground)
         if (const auto set = out.layout.setOf(run.values))
-            out.runs.push_back(run.readOff != nullptr ? seenOff(run, out.layout, *set, shape, any)
-                                                      : seenIn(in, run, out.layout, *set, lanes));
+            out.runs.push_back(run.readOff != nullptr
+                                   ? seenOff(run, out.layout, *set, shape, any,
+                                             run.readOff->gpuMemory && isFull(in, run.readOff->gpuMemory->value()))
+                                   : seenIn(in, run, out.layout, *set, lanes));
     return out;
 }
 

@@ -156,6 +156,42 @@ std::string sensor(const Words& w, capture::Sensor sensor) {
     return {};
 }
 
+std::string sensorColumn(const Words& w, capture::Sensor sensor) {
+    using capture::Sensor;
+    switch (sensor) {
+    case Sensor::GpuLoad:
+        return w.say("GPU load %");
+    case Sensor::CpuLoad:
+        return w.say("CPU load %");
+    case Sensor::GpuMemory:
+        return w.say("GPU GiB");
+    case Sensor::SystemMemory:
+        return w.say("memory GiB");
+    case Sensor::GpuPower:
+        return w.say("GPU W");
+    case Sensor::CpuPower:
+        return w.say("CPU W");
+    case Sensor::SystemPower:
+        return w.say("system W");
+    case Sensor::CpuClock:
+        return w.say("CPU clock %");
+    case Sensor::GpuClock:
+        return w.say("GPU clock %");
+    case Sensor::CpuTemperature:
+        return w.say("CPU \u00b0C");
+    case Sensor::GpuTemperature:
+        return w.say("GPU \u00b0C");
+    case Sensor::Fan:
+        return w.say("fan %");
+    }
+    return {};
+}
+
+std::string sensorInColumn(capture::Sensor sensor, double value) {
+    const bool memory = sensor == capture::Sensor::GpuMemory || sensor == capture::Sensor::SystemMemory;
+    return memory ? fmt::format("{:.1f}", value / 1024) : fmt::format("{:.0f}", value);
+}
+
 std::string meanwhile(const Words& w, const capture::Capture& capture) {
     using capture::Sensor;
     struct Reading {

@@ -287,6 +287,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"answer-order", "the order a run answers"},
                                    {"name-variant", "what a run is of"},
                                    {"trim-run", "trimming a run"},
+                                   {"trim-runs", "trimming several runs"},
                                    {"use-reading", "reading a log another way"},
                                    {"add-runs", "adding runs"},
                                    {"set-hitch-rule", "what a hitch is"},

@@ -36,7 +36,9 @@ std::vector<Line> linesOf(const View& view, const std::vector<RunSet>& sets) {
 /// Where everything stands.
 struct Place {
     double left = 24, plotLeft, plotRight, right, top;
-    std::vector<double> columns; // right ends of the figures
+    std::vector<double> columns;          // right ends of the figures
+    std::vector<capture::Sensor> sensors; // that may stand beside them, in the order of how far they set the runs apart
+    std::optional<capture::Sensor> sensor; // the one that does
     std::size_t first = 0, last = 0;
     double bottom = 0; // of the lines that are shown
 };
@@ -44,15 +46,28 @@ struct Place {
 constexpr std::array<std::string_view, 4> shownFigures{frames::averageFps, frames::onePercentLowFps,
                                                        frames::tenthPercentLowFps, "slowest_second_fps"};
 
+constexpr double sensorWidth = 62;
+
+std::vector<capture::Sensor> sensorsOf(const View& view, const std::vector<Line>& lines) {
+    std::vector<const frames::AllMeasured*> runs;
+    for (const auto& line : lines)
+        if (line.set != nullptr && !line.run)
+            for (const auto& run : line.set->counted)
+                if (const auto* figures = view.of<RunFigures>(run)) runs.push_back(&figures->measured);
+    return frames::sensorsApart(runs);
+}
+
 /// The lines around the chosen run, as many as fit above its picture.
 Place placeOf(const View& view, const std::vector<Line>& lines, QSizeF size) {
     constexpr double pictureHeight = 232;
     const double w = size.width();
-    Place p{24, 0, 0, w - 20, size.height() < 500 ? 62.0 : 84.0, {}, 0, 0, 0};
+    Place p{24, 0, 0, w - 20, size.height() < 500 ? 62.0 : 84.0, {}, {}, {}, 0, 0, 0};
+    if (w >= 800) p.sensors = sensorsOf(view, lines);
+    if (!p.sensors.empty()) p.sensor = p.sensors[view.state<RunsState>().sensor % p.sensors.size()];
     const std::size_t figures = w >= 760 ? 4 : w >= 640 ? 3 : 2;
     const double each = 76;
     for (std::size_t i = 0; i < figures; ++i)
-        p.columns.push_back(p.right - each * static_cast<double>(figures - 1 - i));
+        p.columns.push_back(p.right - (p.sensor ? sensorWidth : 0) - each * static_cast<double>(figures - 1 - i));
     p.plotLeft = p.left + std::clamp(0.21 * w, 126.0, 182.0);
     p.plotRight = p.columns.front() - each - 4;
     const double room = std::max(60.0, size.height() - p.top - 26 - pictureHeight);
@@ -176,6 +191,33 @@ void runFigures(Sheet& sheet, const View& view, const RunFigures& figures, doubl
             sheet.text(p.columns[i] - intervalWidth, y, qs(wording::fps(*value)), Type::Body, Ink::Ink, Align::Right);
 }
 
+/// What the sensor read in the runs, on average.
+void sensorFigure(Sheet& sheet, const View& view, std::span<const RunId> runs, double y, const Place& p, Type type) {
+    if (!p.sensor) return;
+    double sum = 0, count = 0;
+    for (const auto& run : runs)
+        if (const auto* figures = view.of<RunFigures>(run))
+            if (const auto it = figures->measured.find(capture::keyOf(*p.sensor)); it != figures->measured.end()) {
+                sum += it->second.mean;
+                ++count;
+            }
+    if (count > 0)
+        sheet.text(p.right, y, qs(wording::sensorInColumn(*p.sensor, sum / count)), type, Ink::Ink, Align::Right);
+}
+
+void sensorHeading(Sheet& sheet, const View& view, const Place& p) {
+    if (!p.sensor) return;
+    const QString name = qs(wording::sensorColumn(view.w, *p.sensor));
+    const double wide = sheet.text(p.right, p.top + 1, name, Type::Note, Ink::Muted, Align::Right, 78);
+    Hot h;
+    h.id = QStringLiteral("runs.sensor");
+    h.rect = QRectF(p.right - wide - 4, p.top - 2, wide + 8, 20);
+    h.name = say("Sensor beside the runs: %1").arg(name);
+    h.hint = p.sensors.size() > 1 ? say("Enter shows the next; first the one that sets the runs most apart")
+                                  : say("The only one that the runs tell");
+    sheet.hot(h);
+}
+
 void triangle(Sheet& sheet, double x, double y, bool open) {
     QPolygonF shape;
     if (open)
@@ -208,6 +250,7 @@ void setLine(Sheet& sheet, const View& view, const Line& line, const Scale& ms, 
                     view.run == set.counted[i] ? Ink::Ink : Ink::Muted);
     marks(sheet, set, ms, r);
     familyFigures(sheet, set, y + 1, p);
+    sensorFigure(sheet, view, set.counted, y + 1, p, Type::BodyBold);
     Hot h;
     h.id = QStringLiteral("set.") + qs(set.counted.back().hex());
     QStringList told{qs(name.name)};
@@ -269,6 +312,7 @@ void runLine(Sheet& sheet, const View& view, const Line& line, const Scale& ms, 
                    Type::Note, Ink::Ink, Align::Left, p.right - p.plotRight - 16);
     else if (figures != nullptr)
         runFigures(sheet, view, *figures, y, p);
+    if (!line.out) sensorFigure(sheet, view, std::span(&run->id, 1), y, p, Type::Body);
     Hot h;
     h.id = QStringLiteral("run.") + qs(run->id.hex());
     h.name = qs(wording::runTitle(view.w, view.session, *run));
@@ -356,6 +400,7 @@ Drawing layoutRuns(const View& view, QSizeF size) {
             setLine(sheet, view, lines[i], ms, y, p);
         y += lines[i].height();
     }
+    sensorHeading(sheet, view, p);
     const double budget = budgetOf(view.target()).value();
     if (view.edits().goal.brief && budget > ms.fromValue && budget < ms.toValue)
         sheet.line({ms.px(budget), p.top + 20}, {ms.px(budget), p.bottom}, Ink::Over, 1.5);

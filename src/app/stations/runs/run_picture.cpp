@@ -372,11 +372,20 @@ double commonTopMs(const View& view, const RunFigures& figures) {
     return std::ceil(wanted / step) * step;
 }
 
+std::map<RunId, std::vector<capture::Span>> proposedTrims(const View& view) {
+    std::map<RunId, std::vector<capture::Span>> out;
+    for (const auto& run : view.session.facts->runs) {
+        const auto* cuts = view.session.trimsOf(run.id).empty() ? view.of<results::RunCuts>(run.id) : nullptr;
+        if (cuts != nullptr && !cuts->spans.empty() && view.session.shown(run)) out[run.id] = cuts->spans;
+    }
+    return out;
+}
+
 std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run) {
     const auto trims = view.session.trimsOf(run);
     std::vector<TimeSpan> out(trims.begin(), trims.end());
     const auto* figures = view.of<results::RunFigures>(run);
-    if (out.empty() && figures != nullptr) out = figures->shape->pollution;
+    if (const auto* cuts = out.empty() ? view.of<results::RunCuts>(run) : nullptr) out = cuts->spans;
     if (view.state<RunsState>().trimEdge && view.run == run && view.state<RunsState>().trimEdge->span < out.size()) {
         auto& span = out[view.state<RunsState>().trimEdge->span];
         const double whole = figures == nullptr ? span.toMs : figures->shape->pyramid.durationMs();

@@ -82,8 +82,8 @@ double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, 
         return QString::number(sum / 1000, 'f', 1);
     };
     const auto trims = view.session.trimsOf(run.id);
-    const auto* shape = view.of<results::RunShape>(run.id);
-    const auto proposed = shape == nullptr ? std::vector<capture::Span>() : shape->pollution;
+    const auto* cuts = view.of<results::RunCuts>(run.id);
+    const auto proposed = cuts == nullptr ? std::vector<capture::Span>() : cuts->spans;
     if ((trims.empty() && proposed.empty() && !view.span) || y + 60 > sheet.height()) return y;
     y += 6;
     if (view.span) {
@@ -104,6 +104,9 @@ double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, 
     y = sheet.wrapped(x, y, w, say("%1 s look like loading or a menu, not like the route.").arg(seconds(proposed)),
                       Type::Note, Ink::Ink, 2);
     sheet.button(QRectF(x, y + 4, w / 2 - 4, 28), QStringLiteral("run.proposed"), say("Trim them"));
+    if (const auto all = proposedTrims(view).size(); all > 1)
+        sheet.button(QRectF(x + w / 2 + 4, y + 4, w / 2 - 4, 28), QStringLiteral("run.proposed-all"),
+                     say("Of %1 runs").arg(all));
     return y + 38;
 }
 

@@ -32,6 +32,7 @@ struct RunsState {
     bool runsInstead = false; // of the orders that wait
     bool logScale = false;    // of frame times
     int track = -1; // what lies under the trace: the run's seconds, or of its tracks and then its others this one
+    std::size_t sensor = 0;                 // of those that set the runs apart, the one beside their figures
     std::optional<TrimEdge> trimEdge;       // while it is dragged
     std::shared_ptr<const Reading> reading; // in place of the runs
     bool readingPending = false;            // its preview is being made
@@ -51,6 +52,8 @@ double answerLine(Sheet& sheet, const View& view, const run::Run& run, double x,
 double variantLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
 /// Where the parts come from, where a column of the log may name them; gives the y below it.
 double partLine(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w);
+/// Of the runs of which nothing is trimmed yet.
+std::map<RunId, std::vector<capture::Span>> proposedTrims(const View& view);
 /// The stretches that are drawn over a run: those that do not count, or else those that are proposed.
 std::vector<TimeSpan> drawnTrims(const View& view, const RunId& run);
 /// Time by pixel in the large picture; nothing where it shows no trace.

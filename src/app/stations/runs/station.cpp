@@ -47,8 +47,15 @@ void readAnotherWay(Studio& s, Q) {
 }
 
 void trimProposed(Studio& s, Q) {
-    const auto* shape = s.view().run ? s.view().of<results::RunShape>(*s.view().run) : nullptr;
-    if (shape != nullptr) s.apply(document::trimRun(*s.view().run, shape->pollution));
+    const auto* cuts = s.view().run ? s.view().of<results::RunCuts>(*s.view().run) : nullptr;
+    if (cuts != nullptr) s.apply(document::trimRun(*s.view().run, cuts->spans));
+}
+
+void trimAllProposed(Studio& s, Q) {
+    auto proposed = proposedTrims(s.view());
+    if (proposed.empty()) return;
+    s.say(say("%1 runs trimmed. Ctrl+Z brings all back.").arg(proposed.size()));
+    s.apply(document::trimRuns(std::move(proposed)));
 }
 
 void trimSelected(Studio& s) {
@@ -138,6 +145,11 @@ void stepTrim(Studio& s, Q rest, int steps) {
 
 void toggleTail(Studio& s) {
     s.state<RunsState>().tail = !s.state<RunsState>().tail;
+    s.notify();
+}
+
+void nextSensor(Studio& s) {
+    ++s.state<RunsState>().sensor;
     s.notify();
 }
 
@@ -330,7 +342,9 @@ Station runsStation() {
                           if (s.view().run) s.apply(document::trimRun(*s.view().run, {}));
                       }},
                      {"run.proposed", trimProposed},
+                     {"run.proposed-all", trimAllProposed},
                      {"run.scale", [](Studio& s, Q) { toggleLogScale(s); }},
+                     {"runs.sensor", [](Studio& s, Q) { nextSensor(s); }},
                      {"run.track", [](Studio& s, Q) { nextTrack(s); }},
                      {"run.reading", readAnotherWay},
                      {"trim.", nullptr, nullptr, stepTrim, dragTrim},

@@ -47,6 +47,14 @@ Edit trimRun(RunId run, std::vector<capture::Span> spans) {
     });
 }
 
+Edit trimRuns(std::map<RunId, std::vector<capture::Span>> runs) {
+    for (auto& [run, spans] : runs) spans = capture::joined(std::move(spans));
+    std::erase_if(runs, [](const auto& one) { return one.second.empty(); });
+    return plain("trim-runs", [runs = std::move(runs)](Edits& e) {
+        for (const auto& [run, spans] : runs) e.runs.trims[run] = spans;
+    });
+}
+
 Edit hideRun(RunId run) {
     return plain("hide-run", [run](Edits& e) { e.runs.hidden.insert(run); });
 }

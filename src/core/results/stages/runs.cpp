@@ -203,6 +203,28 @@ Maybe<RunShape> shapeOf(const Inputs& in, const Context& context) {
         RunShape{whole, capture::Pyramid(whole->framesMs), std::move(seconds), frames::pollutionOf(*whole)});
 }
 
+bool ofTheRoute(const Inputs& in, const RunId& id) {
+    const auto* order = in.orderOf(id);
+    return order == nullptr || in.route() == nullptr || order->route == in.route()->name;
+}
+
+Maybe<ExpectedCuts> expectedCuts(const Inputs& in, const Context&) {
+    std::vector<std::vector<capture::Span>> proposed;
+    for (const auto& id : in.get<ShownRuns>()->ids)
+        if (const auto* shape = ofTheRoute(in, id) ? in.of<RunShape>(id) : nullptr)
+            proposed.push_back(shape->pollution);
+    return std::make_shared<const ExpectedCuts>(ExpectedCuts{frames::expectedIn(proposed)});
+}
+
+Maybe<RunCuts> cutsOf(const Inputs& in, const Context&) {
+    const auto* shape = in.of<RunShape>(in.run());
+    const auto* expected = in.get<ExpectedCuts>();
+    if (shape == nullptr) return std::shared_ptr<const RunCuts>();
+    if (expected == nullptr || expected->ends == frames::Ends() || !ofTheRoute(in, in.run()))
+        return std::make_shared<const RunCuts>(RunCuts{shape->pollution});
+    return std::make_shared<const RunCuts>(RunCuts{frames::pollutionOf(*shape->whole, expected->ends)});
+}
+
 /// Asked between pieces, so that the figures of a run of a million frames can be stopped within a tenth of a second.
 Maybe<RunFigures> figuresOf(const Inputs& in, const Context& context) {
     const auto* frames = in.of<RunFrames>(in.run());
@@ -223,9 +245,9 @@ Maybe<RunFigures> figuresOf(const Inputs& in, const Context& context) {
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
     auto examined = frames::examine(capture);
     if (context.cancelled()) return fail(ErrorCode::Cancelled);
-    return std::make_shared<const RunFigures>(RunFigures{in.run(), std::move(*summary), std::move(parts),
-                                                         std::move(held), std::move(examined),
-                                                         frames::Distribution(capture.framesMs), std::move(shape)});
+    return std::make_shared<const RunFigures>(
+        RunFigures{in.run(), std::move(*summary), std::move(parts), std::move(held), std::move(examined),
+                   frames::Distribution(capture.framesMs), frames::measuredOf(capture), std::move(shape)});
 }
 
 } // namespace
@@ -240,6 +262,10 @@ std::uint64_t markOf(const std::vector<RunId>& ids) {
     Fingerprint f;
     for (const auto& id : ids) f.add(id.hex());
     return f.value();
+}
+
+std::optional<std::uint64_t> contentOf(const ExpectedCuts& cuts) {
+    return (cuts.ends.begin ? 1U : 0U) + (cuts.ends.end ? 2U : 0U);
 }
 
 std::size_t bytesOf(const RunParts& parts) {
@@ -310,6 +336,10 @@ std::vector<Stage> runStages() {
             stage("parts of a run", {Part::Game, Part::Route, Part::PartColumn}, {}, partsOfRun, typeid(ShownRuns)),
             stage("frames of a run", {Part::Trims}, {use<RunParts>()}, framesOf, typeid(ShownRuns)),
             stage("shape of a run", {}, {use<RunParts>()}, shapeOf, typeid(ShownRuns)),
+            stage("expected cuts", {Part::Answers, Part::Game, Part::Route}, {use<ShownRuns>(), use<RunShape>()},
+                  expectedCuts),
+            stage("cuts of a run", {Part::Answers, Part::Game, Part::Route}, {use<ExpectedCuts>(), use<RunShape>()},
+                  cutsOf, typeid(ShownRuns)),
             stage("figures of a run", {Part::Answers, Part::Target, Part::HitchRule, Part::Machine},
                   {use<RunFrames>(), use<RunShape>()}, figuresOf, typeid(ShownRuns))};
 }

@@ -9,12 +9,16 @@
 
 namespace impasto::cost {
 
+/// Of a GPU's memory: a driver moves data out before the last of it is used (common practice, no source).
+inline constexpr double fullMemoryShare = 0.98;
+
 /// A run: its set, and what it told of each resource, by part in the layout's order (of memory once); empty: nothing.
 struct SeenRun {
     Set set;
     std::array<std::vector<std::optional<double>>, 3> taken; // by Resource: means in ms, MiB
     std::vector<std::optional<double>> frameMs = {};         // by part; used where no run tells CPU or GPU
-    double weight = 1; // in recorded runs: of how many it is the mean, less for what was read off a counter
+    double weight = 1;       // in recorded runs: of how many it is the mean, less for what was read off a counter
+    bool memoryFull = false; // its GPU times hold what moving data to and fro took, and say little of the GPU's work
 };
 /// Runs of one set as the means of at most three groups of them, of at most so many sets, the latest and the first: a
 /// session of a thousand runs asks no more than one of some tens.

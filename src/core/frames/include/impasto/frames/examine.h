@@ -36,9 +36,16 @@ struct Examined {
 };
 /// Of one run by itself; of an empty one nothing.
 std::vector<Examined> examine(const capture::Capture& capture);
+struct Ends {
+    bool begin = false, end = false;
+    friend bool operator==(const Ends&, const Ends&) = default;
+};
 /// Stretches at the ends that look like loading, a menu or idling and not like the route; nothing is left out by
-/// itself, and a stall inside is evidence. Menus are looked for only where no marks say where the route begins.
-std::vector<capture::Span> pollutionOf(const capture::Capture& capture);
+/// itself, and a stall inside is evidence. Menus are looked for only where no marks say where the route begins. Half of
+/// what is asked for otherwise is enough at the `expected` ends.
+std::vector<capture::Span> pollutionOf(const capture::Capture& capture, Ends expected = {});
+/// Where more than half of the runs of a route, two at least, have something proposed.
+Ends expectedIn(std::span<const std::vector<capture::Span>> proposed);
 /// One thing that a changed level pays for: in the run, and in the runs before the change.
 struct Paid {
     double now = 0;

@@ -18,6 +18,10 @@ struct Measured {
 using AllMeasured = std::map<std::string, Measured, std::less<>>;
 AllMeasured measuredOf(const capture::Capture& capture);
 
+/// The sensors that half of the runs tell at least, the one whose means lie furthest apart first: in steps of 3 points
+/// or degrees, or 2% (common practice, no source).
+std::vector<capture::Sensor> sensorsApart(std::span<const AllMeasured* const> runs);
+
 struct MeasuredComparison {
     std::string key;
     stats::Comparison comparison; // of the runs' means; margin 2% of the mean before

@@ -6,6 +6,7 @@
 #include <impasto/frames/doubt.h>
 #include <impasto/frames/examine.h>
 #include <impasto/frames/held.h>
+#include <impasto/frames/measured.h>
 #include <impasto/frames/parts.h>
 #include <impasto/frames/shape.h>
 #include <impasto/frames/summary.h>
@@ -82,9 +83,20 @@ struct RunShape {
     std::shared_ptr<const capture::Capture> whole; // what the pyramid is of
     capture::Pyramid pyramid;
     std::vector<frames::Second> seconds;
-    std::vector<capture::Span> pollution; // proposed to be trimmed
+    std::vector<capture::Span> pollution; // what looks unlike the route, by itself
 };
 std::size_t bytesOf(const RunShape& shape);
+
+/// The ends at which runs of the route lose something, by what each proposes of itself.
+struct ExpectedCuts {
+    frames::Ends ends;
+};
+std::optional<std::uint64_t> contentOf(const ExpectedCuts& cuts);
+
+/// What is proposed to be trimmed: what the run says of itself, and what it says less clearly where its siblings do.
+struct RunCuts {
+    std::vector<capture::Span> spans;
+};
 
 struct RunFigures {
     RunId id;
@@ -93,6 +105,7 @@ struct RunFigures {
     std::vector<frames::PartHeld> held; // by part; empty without a target
     std::vector<frames::Examined> examined;
     frames::Distribution distribution;
+    frames::AllMeasured measured;
     std::shared_ptr<const RunShape> shape;
 };
 std::size_t bytesOf(const RunFigures& figures);

@@ -15,6 +15,9 @@ std::string importNote(const Words& w, const logs::Note& note);
 std::string dialect(const Words& w, const logs::Dialect& dialect);
 /// "GPU load, %".
 std::string sensor(const Words& w, capture::Sensor sensor);
+/// Over a narrow column: "GPU W", "GPU GiB"; and a value in it, without its unit.
+std::string sensorColumn(const Words& w, capture::Sensor sensor);
+std::string sensorInColumn(capture::Sensor sensor, double value);
 /// Of what a run measured besides its frame times, by its key: a sensor, a lane, latency, the shown rate.
 std::string measured(const Words& w, std::string_view key);
 /// The unit of such a value, from its key; empty where it has none.

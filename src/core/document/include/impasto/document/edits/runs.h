@@ -36,6 +36,8 @@ Edit leaveOut(RunId run, LeftOut reason);
 Edit countRun(RunId run);
 /// The stretches of the run that do not count, in place of those before; none: all of it counts.
 Edit trimRun(RunId run, std::vector<capture::Span> spans);
+/// Each in place of what is trimmed of it now.
+Edit trimRuns(std::map<RunId, std::vector<capture::Span>> runs);
 Edit hideRun(RunId run);
 /// A log was read; before this step, or when it is undone, its run is not shown.
 Edit arrive(RunId run);
