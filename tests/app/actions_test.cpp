@@ -144,7 +144,7 @@ TEST(ActionsTest, RunsOfOneRouteAreTrimmedAlikeInOneStep) {
     d.rest();
     d.studio.go(StationId{"runs"});
     d.rest();
-    const auto& runs = d.view().session.facts->runs;
+    const auto runs = d.view().session.facts->runs;
     ASSERT_EQ(runs.size(), 4U);
     const auto proposed = [&](std::size_t i) { return d.view().of<results::RunCuts>(runs[i].id)->spans.size(); };
     EXPECT_EQ(proposed(0), 1U);

@@ -188,6 +188,7 @@ TEST(ReadOffTest, AReadingWeighsLessThanARecording) {
                                               capture::Capture times = *run.capture; // nothing else
                                               times.cpuWorkMs.reset();
                                               times.gpuWorkMs.reset();
+                                              times.tracks.clear();
                                               run.capture = std::make_shared<const capture::Capture>(std::move(times));
                                               walk.store.addRuns({std::move(run)});
                                           }};

@@ -46,7 +46,7 @@ struct Place {
 constexpr std::array<std::string_view, 4> shownFigures{frames::averageFps, frames::onePercentLowFps,
                                                        frames::tenthPercentLowFps, "slowest_second_fps"};
 
-constexpr double sensorWidth = 62;
+constexpr double sensorWidth = 74;
 
 std::vector<capture::Sensor> sensorsOf(const View& view, const std::vector<Line>& lines) {
     std::vector<const frames::AllMeasured*> runs;
@@ -208,7 +208,7 @@ void sensorFigure(Sheet& sheet, const View& view, std::span<const RunId> runs, d
 void sensorHeading(Sheet& sheet, const View& view, const Place& p) {
     if (!p.sensor) return;
     const QString name = qs(wording::sensorColumn(view.w, *p.sensor));
-    const double wide = sheet.text(p.right, p.top + 1, name, Type::Note, Ink::Muted, Align::Right, 78);
+    const double wide = sheet.text(p.right, p.top + 1, name, Type::Note, Ink::Muted, Align::Right, sensorWidth - 4);
     Hot h;
     h.id = QStringLiteral("runs.sensor");
     h.rect = QRectF(p.right - wide - 4, p.top - 2, wide + 8, 20);

@@ -203,24 +203,28 @@ Maybe<RunShape> shapeOf(const Inputs& in, const Context& context) {
         RunShape{whole, capture::Pyramid(whole->framesMs), std::move(seconds), frames::pollutionOf(*whole)});
 }
 
-bool ofTheRoute(const Inputs& in, const RunId& id) {
-    const auto* order = in.orderOf(id);
-    return order == nullptr || in.route() == nullptr || order->route == in.route()->name;
-}
-
 Maybe<ExpectedCuts> expectedCuts(const Inputs& in, const Context&) {
+    ExpectedCuts out;
     std::vector<std::vector<capture::Span>> proposed;
-    for (const auto& id : in.get<ShownRuns>()->ids)
-        if (const auto* shape = ofTheRoute(in, id) ? in.of<RunShape>(id) : nullptr)
+    for (const auto& id : in.get<ShownRuns>()->ids) {
+        const auto* order = in.orderOf(id);
+        if (order != nullptr && in.route() != nullptr && order->route != in.route()->name)
+            out.elsewhere.push_back(id);
+        else if (const auto* shape = in.of<RunShape>(id))
             proposed.push_back(shape->pollution);
-    return std::make_shared<const ExpectedCuts>(ExpectedCuts{frames::expectedIn(proposed)});
+    }
+    out.ends = frames::expectedIn(proposed);
+    return std::make_shared<const ExpectedCuts>(std::move(out));
 }
 
 Maybe<RunCuts> cutsOf(const Inputs& in, const Context&) {
     const auto* shape = in.of<RunShape>(in.run());
     const auto* expected = in.get<ExpectedCuts>();
     if (shape == nullptr) return std::shared_ptr<const RunCuts>();
-    if (expected == nullptr || expected->ends == frames::Ends() || !ofTheRoute(in, in.run()))
+    const auto elsewhere = [&] {
+        return std::find(expected->elsewhere.begin(), expected->elsewhere.end(), in.run()) != expected->elsewhere.end();
+    };
+    if (expected == nullptr || expected->ends == frames::Ends() || elsewhere())
         return std::make_shared<const RunCuts>(RunCuts{shape->pollution});
     return std::make_shared<const RunCuts>(RunCuts{frames::pollutionOf(*shape->whole, expected->ends)});
 }
@@ -265,7 +269,7 @@ std::uint64_t markOf(const std::vector<RunId>& ids) {
 }
 
 std::optional<std::uint64_t> contentOf(const ExpectedCuts& cuts) {
-    return (cuts.ends.begin ? 1U : 0U) + (cuts.ends.end ? 2U : 0U);
+    return Fingerprint().add(cuts.ends.begin).add(cuts.ends.end).add(markOf(cuts.elsewhere)).value();
 }
 
 std::size_t bytesOf(const RunParts& parts) {
@@ -338,8 +342,7 @@ std::vector<Stage> runStages() {
             stage("shape of a run", {}, {use<RunParts>()}, shapeOf, typeid(ShownRuns)),
             stage("expected cuts", {Part::Answers, Part::Game, Part::Route}, {use<ShownRuns>(), use<RunShape>()},
                   expectedCuts),
-            stage("cuts of a run", {Part::Answers, Part::Game, Part::Route}, {use<ExpectedCuts>(), use<RunShape>()},
-                  cutsOf, typeid(ShownRuns)),
+            stage("cuts of a run", {}, {use<ExpectedCuts>(), use<RunShape>()}, cutsOf, typeid(ShownRuns)),
             stage("figures of a run", {Part::Answers, Part::Target, Part::HitchRule, Part::Machine},
                   {use<RunFrames>(), use<RunShape>()}, figuresOf, typeid(ShownRuns))};
 }

@@ -90,6 +90,7 @@ std::size_t bytesOf(const RunShape& shape);
 /// The ends at which runs of the route lose something, by what each proposes of itself.
 struct ExpectedCuts {
     frames::Ends ends;
+    std::vector<RunId> elsewhere; // runs of other routes
 };
 std::optional<std::uint64_t> contentOf(const ExpectedCuts& cuts);
 
