@@ -14,6 +14,7 @@ TEST(GameTest, ShippedGamesParseAndWriteBackEqual) {
         ASSERT_TRUE(back.has_value()) << file << wording::error(wording::Words(), back.error()).all();
         EXPECT_EQ(back->settings, g.settings) << file;
         EXPECT_EQ(back->presets, g.presets) << file;
+        EXPECT_EQ(back->rules, g.rules) << file;
         EXPECT_EQ(back->routes, g.routes) << file;
         EXPECT_EQ(back->upscalers, g.upscalers) << file;
         EXPECT_EQ(back->generatesFrames, g.generatesFrames) << file;

@@ -28,7 +28,7 @@ cost::Set disturbedOf(const Chooser& chooser, cost::Set set, bool native, Random
             set.levels[s] =
                 open.size() - 1 - static_cast<std::size_t>(std::find(open.rbegin(), open.rend(), true) - open.rbegin());
     }
-    return set;
+    return allowed.obeying(std::move(set));
 }
 
 /// From frame times alone a run at the least rendered size tells CPU and GPU apart; nothing where it was made.
@@ -38,6 +38,7 @@ std::optional<cost::Set> ladderOf(const Chooser& chooser, const std::vector<cost
     cost::Set set = tried.front();
     for (std::size_t g = 0; g < sizes.size(); ++g)
         if (chooser.allowed().sizes[g] && sizes[g].scale < sizes[set.size].scale) set.size = g;
+    set = chooser.allowed().obeying(std::move(set));
     const bool made = std::any_of(tried.begin(), tried.end(),
                                   [&](const cost::Set& t) { return sizes[t.size].scale <= sizes[set.size].scale; });
     return made ? std::nullopt : std::optional(set);

@@ -32,37 +32,6 @@ double below(double z) {
 
 } // namespace
 
-Allowed Allowed::of(const cost::Layout& layout, const game::Values& locked,
-                    const std::vector<std::pair<std::string, std::string>>& cannot) {
-    const auto is = [&](const std::string& setting, const std::string& level) {
-        const auto held = locked.find(setting);
-        if (held != locked.end()) return held->second == level;
-        return std::find(cannot.begin(), cannot.end(), std::pair(setting, level)) == cannot.end();
-    };
-    Allowed out;
-    const auto listOf = [&](const std::string& setting, const std::vector<std::string>& names) {
-        std::vector<bool> list;
-        for (const auto& level : names) list.push_back(is(setting, level));
-        if (std::find(list.begin(), list.end(), true) == list.end()) list.assign(list.size(), true);
-        return list;
-    };
-    for (const auto& dial : layout.dials) out.levels.push_back(listOf(dial.setting, dial.levels));
-    // Those that break the fewest: render scale and upscaler may both be locked where no size holds both.
-    std::vector<std::ptrdiff_t> broken;
-    for (const auto& size : layout.sizes)
-        broken.push_back(std::count_if(size.levels.begin(), size.levels.end(),
-                                       [&](const auto& held) { return !is(held.first, held.second); }));
-    const auto fewest = *std::min_element(broken.begin(), broken.end());
-    for (const auto each : broken) out.sizes.push_back(each == fewest);
-    return out;
-}
-
-bool Allowed::has(const cost::Set& set) const {
-    for (std::size_t s = 0; s < levels.size(); ++s)
-        if (!levels[s][set.levels[s]]) return false;
-    return sizes[set.size];
-}
-
 Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
     : m_belief(std::move(believed)), m_allowed(std::move(allowed)) {
     const auto& belief = m_belief;
@@ -167,26 +136,47 @@ Chooser::Filled Chooser::filled(const cost::Set& set, const Room& room, double s
     return out;
 }
 
+namespace {
+
+/// The groups of a problem: the levels that may be chosen, with their values.
+std::vector<std::vector<std::size_t>> openLevels(const Allowed& allowed) {
+    std::vector<std::vector<std::size_t>> out;
+    for (const auto& dial : allowed.levels) {
+        auto& levels = out.emplace_back();
+        for (std::size_t l = 0; l < dial.size(); ++l)
+            if (dial[l]) levels.push_back(l);
+    }
+    return out;
+}
+
+} // namespace
+
 template <class Problems>
 std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
                                   const Context& context) const {
-    std::vector<std::size_t> sizes;
-    for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
-        if (allowed.sizes[g]) sizes.push_back(g);
-    std::stable_sort(sizes.begin(), sizes.end(),
-                     [this](std::size_t a, std::size_t b) { return m_sizeValues[a] > m_sizeValues[b]; });
-    std::int64_t most = 0;
-    for (std::size_t s = 0; s < m_values.size(); ++s) {
-        std::int64_t here = 0;
-        for (std::size_t l = 0; l < m_values[s].size(); ++l)
-            if (allowed.levels[s][l]) here = std::max(here, m_values[s][l]);
-        most += here;
+    struct Case { // levels at a rendered size
+        std::vector<std::vector<std::size_t>> levels;
+        std::size_t size = 0;
+        std::int64_t most = 0; // picture there can be
+    };
+    std::vector<Case> cases;
+    for (const auto& apart : allowed.apart()) {
+        const auto levels = openLevels(apart);
+        std::int64_t most = 0;
+        for (std::size_t s = 0; s < levels.size(); ++s) {
+            std::int64_t here = 0;
+            for (const auto l : levels[s]) here = std::max(here, m_values[s][l]);
+            most += here;
+        }
+        for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
+            if (apart.sizes[g]) cases.push_back({levels, g, m_sizeValues[g] + most});
     }
+    std::stable_sort(cases.begin(), cases.end(), [](const Case& a, const Case& b) { return a.most > b.most; });
     std::optional<Best> best;
     std::int64_t value = 0, bound = 0, unknown = 0;
-    for (const auto g : sizes) {
-        if (best && m_sizeValues[g] + most <= value) break; // nothing more with a lesser size
-        auto [problem, levels] = problemAt(g);
+    for (const auto& [levels, g, most] : cases) {
+        if (best && most <= value) break; // nothing more in those that follow
+        const auto problem = problemAt(g, levels);
         const auto found = solve(problem, context, nodeLimit, best ? value + 1 - m_sizeValues[g] : 0);
         if (!found) continue;
         if (found->items.empty()) { // the search was ended: what is there is not known
@@ -208,26 +198,10 @@ std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& proble
     return best;
 }
 
-namespace {
-
-/// The groups of a problem: the levels that may be chosen, with their values.
-std::vector<std::vector<std::size_t>> openLevels(const Allowed& allowed) {
-    std::vector<std::vector<std::size_t>> out;
-    for (const auto& dial : allowed.levels) {
-        auto& levels = out.emplace_back();
-        for (std::size_t l = 0; l < dial.size(); ++l)
-            if (dial[l]) levels.push_back(l);
-    }
-    return out;
-}
-
-} // namespace
-
 std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& draw) const {
     constexpr std::uint64_t nodes = 2000;
-    const auto levels = openLevels(m_allowed);
     return over(m_allowed,
-                [&](std::size_t g) {
+                [&](std::size_t g, const auto& levels) {
                     Problem problem;
                     for (std::size_t s = 0; s < levels.size(); ++s) {
                         auto& group = problem.groups.emplace_back();
@@ -247,24 +221,26 @@ std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& dr
                                 }
                         }
                     }
-                    return std::pair(std::move(problem), levels);
+                    return problem;
                 },
                 nodes, {});
 }
 
 cost::Set Chooser::safest(const Allowed& allowed, const Room& room) const {
-    const auto levels = openLevels(allowed);
     cost::Set out;
     double most = -1e300;
-    for (std::size_t g = 0; g < allowed.sizes.size(); ++g) {
-        if (!allowed.sizes[g]) continue;
-        cost::Set set{{}, g};
-        for (const auto& open : levels) set.levels.push_back(open.front());
-        const double sure = standing(set, room).sure;
-        if (sure <= most) continue;
-        most = sure;
-        out = std::move(set);
-    }
+    auto lists = allowed.apart();
+    if (lists.empty()) lists = {allowed}; // no set obeys
+    for (const auto& list : lists)
+        for (std::size_t g = 0; g < list.sizes.size(); ++g) {
+            if (!list.sizes[g]) continue;
+            cost::Set set{{}, g};
+            for (const auto& open : openLevels(list)) set.levels.push_back(open.front());
+            const double sure = standing(set, room).sure;
+            if (sure <= most) continue;
+            most = sure;
+            out = std::move(set);
+        }
     return out;
 }
 
@@ -326,19 +302,20 @@ void Chooser::moveTo(Best& best, cost::Set set) const {
 Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double safety, const Context& context,
                              std::uint64_t nodeLimit) const {
     constexpr int rounds = 7;
-    const auto levels = openLevels(allowed);
     const auto surest = safest(allowed, room);
     std::optional<Best> best;
-    if (fits(surest, room, safety)) best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
+    if (allowed.obeyed(surest) && fits(surest, room, safety))
+        best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
     const std::vector<double> none(m_rows.size(), 0.0);
     const auto hoped = over(
-        allowed, [&](std::size_t g) { return std::pair(problemAt(g, levels, room, 0, none), levels); }, nodeLimit,
+        allowed, [&](std::size_t g, const auto& levels) { return problemAt(g, levels, room, 0, none); }, nodeLimit,
         context);
     auto excess = excessAt(hoped ? hoped->set : surest, room, safety);
     std::optional<cost::Set> last;
     for (int round = 0; round < rounds; ++round) {
         auto found = over(
-            allowed, [&](std::size_t g) { return std::pair(problemAt(g, levels, room, safety, excess.shift), levels); },
+            allowed,
+            [&](std::size_t g, const auto& levels) { return problemAt(g, levels, room, safety, excess.shift); },
             nodeLimit, context);
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         if (!found) break;

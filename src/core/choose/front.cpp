@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/choose/front.h>
 
+#include <impasto/game/rules.h>
+
 #include <cmath>
 
 namespace impasto::choose {
@@ -31,17 +33,18 @@ Standpoint standpointOf(const Ground& ground, const cost::Set& set) {
 cost::Set cheapest(const Ground& ground) {
     cost::Set best;
     double rate = -1;
-    const auto& allowed = ground.chooser->allowed();
-    for (std::size_t g = 0; g < allowed.sizes.size(); ++g) {
-        if (!allowed.sizes[g]) continue;
-        cost::Set set{{}, g};
-        for (const auto& dial : allowed.levels)
-            set.levels.push_back(static_cast<std::size_t>(std::find(dial.begin(), dial.end(), true) - dial.begin()));
-        if (const double here = standpointOf(ground, set).holds.value(); here > rate) {
-            rate = here;
-            best = std::move(set);
+    for (const auto& allowed : ground.chooser->allowed().apart())
+        for (std::size_t g = 0; g < allowed.sizes.size(); ++g) {
+            if (!allowed.sizes[g]) continue;
+            cost::Set set{{}, g};
+            for (const auto& dial : allowed.levels)
+                set.levels.push_back(
+                    static_cast<std::size_t>(std::find(dial.begin(), dial.end(), true) - dial.begin()));
+            if (const double here = standpointOf(ground, set).holds.value(); here > rate) {
+                rate = here;
+                best = std::move(set);
+            }
         }
-    }
     return best;
 }
 
@@ -162,12 +165,14 @@ Result<WhyNot> whyNot(const Ground& ground, const game::Values& choice, Fps targ
     out.from = now->second;
     out.to = level.level;
     out.barred = barredOf(ground, *only);
+    if (out.barred == Barred::No && only->apart().empty()) out.barred = Barred::ByRules;
     const auto& layout = ground.belief().layout();
     auto values = choice;
     values[level.setting] = level.level;
     if (const auto set = layout.setOf(choice))
         if (const auto size = layout.sizeWith(set->size, level.setting, level.level))
             for (const auto& [setting, held] : layout.sizes[*size].levels) values[setting] = held;
+    out.broken = game::brokenBy(ground.rules, values);
     for (const auto& [side, set] : {std::pair(&out.chosen, &choice), {&out.swapped, &values}}) {
         auto standpoint = standpointOf(ground, *set);
         if (!standpoint) return tl::unexpected(standpoint.error());

@@ -82,6 +82,7 @@ cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& roo
             auto other = set;
             moves[climb.first].apply(other);
             if (climb.second) moves[*climb.second].apply(other);
+            if (!allowed.obeyed(other)) continue;
             if (std::all_of(limits.begin(), limits.end(), [&](const Limit& limit) {
                     const auto [mean, sd] = trueOf(*limit.row, other);
                     return mean + safety * sd <= room[limit.row->resource][limit.row->part] * fitTolerance;

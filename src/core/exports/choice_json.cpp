@@ -136,7 +136,11 @@ std::string whyNotJson(Fps target, const choose::WhyNot& a) {
         {"schema", 1}, {"target_fps", number(target.value())}, {"setting", a.setting}, {"from", a.from}, {"to", a.to}};
     j["barred"] = a.barred == choose::Barred::Locked        ? Json("locked")
                   : a.barred == choose::Barred::CannotBeSet ? Json("cannot-be-set")
+                  : a.barred == choose::Barred::ByRules     ? Json("by-rules")
                                                             : Json();
+    j["rules_broken"] = Json::array();
+    for (const auto& rule : a.broken)
+        j["rules_broken"].push_back({{"setting", rule.setting}, {"other", rule.other}, {"needed", rule.needed}});
     j["choice"] = standpointJson(a.chosen);
     j["swapped"] = standpointJson(a.swapped);
     j["lanes_before"] = lanesJson(a.before);

@@ -5,6 +5,7 @@
 #include <impasto/base/text.h>
 #include <impasto/description/description.h>
 #include <impasto/description/originals.h>
+#include <impasto/game/rules.h>
 #include <set>
 
 namespace impasto::game {
@@ -131,6 +132,18 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
     return s;
 }
 
+/// What a setting asks of others, once all of them are known.
+void readRules(const description::Section& section, Game& game) {
+    constexpr std::size_t most = 8; // each may double what a choice looks through
+    const auto* setting = game.setting(section.text("id"));
+    for (const auto& text : section.texts("rules")) {
+        const auto rules = setting == nullptr ? Result<std::vector<Rule>>() : rulesFrom(game, *setting, text);
+        if (!rules) section.fault("rules", rules.error().code, rules.error().what);
+        if (rules) game.rules.insert(game.rules.end(), rules->begin(), rules->end());
+    }
+    if (game.rules.size() > most) section.fault("rules", ErrorCode::OutOfRange, "0 to 8 rules");
+}
+
 /// A preset with what it rests on; `above` are the presets that rest on it, to find a circle.
 Preset readPreset(const description::Section& presets, const std::string& name, const Game& game,
                   std::vector<std::string> above = {}) {
@@ -229,6 +242,7 @@ Result<Game> parseGame(std::string_view text, std::string fileName) {
     }
     if (game.settings.empty()) root.fault("setting", ErrorCode::MissingKey, "setting");
     if (game.settings.size() > 200) root.fault("setting", ErrorCode::OutOfRange, "1 to 200");
+    for (const auto& section : root.tables("setting")) readRules(section, game);
     const auto presets = root.table("preset");
     for (const auto& name : root.texts("presets")) game.presets.push_back(readPreset(presets, name, game));
     if (game.presets.empty()) {
@@ -275,6 +289,13 @@ std::string toToml(const Game& game) {
             out += "upscaler = " +
                    list(s.levels, [](const Level& l) { return quoted(l.upscaler ? keyOf(*l.upscaler) : noUpscaler); }) +
                    "\n";
+        std::vector<const Rule*> rules;
+        for (const auto& rule : game.rules)
+            if (rule.setting == s.id) rules.push_back(&rule);
+        if (!rules.empty())
+            out +=
+                "rules = " + list(rules, [&](const Rule* rule) { return quoted(textOf(game, *rule, rule->other)); }) +
+                "\n";
         if (!s.place) continue;
         out += fmt::format("config = {}\nkey = {}\n", quoted(s.place->config), quoted(s.place->key));
         if (std::any_of(s.levels.begin(), s.levels.end(), [](const Level& l) { return !l.written.empty(); }))

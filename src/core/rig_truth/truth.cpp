@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/rig_truth/truth.h>
 
+#include <functional>
 #include <impasto/base/keys.h>
+#include <impasto/game/rules.h>
 #include <impasto/game/size.h>
 #include <impasto/rig_model/model.h>
 
@@ -35,7 +37,9 @@ struct Choices {
 /// Goes through all combinations, leaving out what cannot fit or cannot win.
 class Search {
   public:
-    Search(std::vector<Choices> choices, std::vector<double> room) : m_choices(std::move(choices)), m_room(room) {
+    /// `may`: whether the game lets a set be.
+    Search(std::vector<Choices> choices, std::vector<double> room, std::function<bool(const game::Values&)> may)
+        : m_choices(std::move(choices)), m_room(room), m_may(std::move(may)) {
         m_picked.resize(m_choices.size());
         m_mostLater.resize(m_choices.size() + 1);
         m_leastLater.resize(m_choices.size() + 1, std::vector<double>(room.size()));
@@ -47,19 +51,22 @@ class Search {
     }
     void run() { descend(0, 0, std::vector<double>(m_room.size())); }
     [[nodiscard]] double best() const { return m_best; }
-    [[nodiscard]] game::Values values() const {
+    [[nodiscard]] game::Values values() const { return valuesOf(m_bestPicked); }
+
+  private:
+    [[nodiscard]] game::Values valuesOf(const std::vector<std::size_t>& picked) const {
         game::Values out;
         for (std::size_t i = 0; i < m_choices.size(); ++i)
-            out[m_choices[i].setting] = m_choices[i].levels[m_bestPicked[i]].level;
+            out[m_choices[i].setting] = m_choices[i].levels[picked[i]].level;
         return out;
     }
 
-  private:
     void descend(std::size_t at, double picture, const std::vector<double>& used) {
         if (picture + m_mostLater[at] <= m_best + 1e-12) return;
         for (std::size_t r = 0; r < m_room.size(); ++r)
             if (used[r] + m_leastLater[at][r] > m_room[r]) return;
         if (at == m_choices.size()) {
+            if (!m_may(valuesOf(m_picked))) return;
             m_best = picture;
             m_bestPicked = m_picked;
             return;
@@ -78,6 +85,7 @@ class Search {
     std::vector<double> m_mostLater;
     std::vector<std::vector<double>> m_leastLater;
     std::vector<std::size_t> m_picked, m_bestPicked;
+    std::function<bool(const game::Values&)> m_may;
     double m_best = -1;
 };
 
@@ -187,12 +195,17 @@ Result<std::optional<Best>> bestValues(const description::Originals& originals, 
         left.push_back(room.gpuMemoryMib);
         const auto base = usesOf(*model, machine, game, at, *route);
         for (std::size_t r = 0; r < left.size(); ++r) left[r] -= base[r];
-        Search search(choicesOf(*model, machine, game, at, *route, fixed), left);
+        const auto sized = [&](game::Values values) {
+            for (const auto& setting : game.settings)
+                if (setting.changesSize()) values[setting.id] = at.values.at(setting.id);
+            return values;
+        };
+        Search search(choicesOf(*model, machine, game, at, *route, fixed), left, [&](const game::Values& values) {
+            return game.rules.empty() || game::brokenBy(game.rules, sized(values)).empty();
+        });
         search.run();
         if (search.best() < 0) return;
-        auto values = search.values();
-        for (const auto& setting : game.settings)
-            if (setting.changesSize()) values[setting.id] = at.values.at(setting.id);
+        auto values = sized(search.values());
         const double picture = game::pictureValue(game, values);
         if (!best || picture > best->picture) best = Best{std::move(values), picture};
     };

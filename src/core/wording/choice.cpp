@@ -47,6 +47,8 @@ std::string whyNot(const Words& w, const document::Session& session, const choos
     if (a.barred == choose::Barred::Locked) add(w.say("It may not be chosen: the setting is locked at another level."));
     if (a.barred == choose::Barred::CannotBeSet)
         add(w.say("It may not be chosen: a run with it was skipped as one that cannot be set."));
+    for (const auto& broken : a.broken) add(rule(w, session, broken));
+    if (a.barred == choose::Barred::ByRules) add(w.say("That is locked, or cannot be set."));
     if (!a.swapped.memoryFits) add(w.say("The GPU's memory would not hold it."));
     const auto worst = std::max_element(a.over.begin(), a.over.end(),
                                         [](const auto& x, const auto& y) { return x.overMs < y.overMs; });
@@ -54,11 +56,35 @@ std::string whyNot(const Words& w, const document::Session& session, const choos
         add(w.say("With it, {} would hold only {} fps: the {} is {} ms over its safe limit of {} ms, doubt counted.",
                   part(w, worst->lane.worstPart), fps(std::min(a.swapped.holds.value(), target.value())),
                   lane(w, worst->lane.lane), ms(worst->overMs), ms(worst->lane.usableMs)));
-    else if (a.swapped.memoryFits && a.barred == choose::Barred::No)
+    else if (a.swapped.memoryFits && a.barred == choose::Barred::No && a.broken.empty())
         add(a.swapped.picture > a.chosen.picture + 1e-9
                 ? w.say("It fits, and shows more than the choice does: take it.")
                 : w.say("It would fit; it only shows less."));
     return out;
+}
+
+std::string rule(const Words& w, const document::Session& session, const game::Rule& rule) {
+    const auto label = [&](const std::string& id) {
+        const auto* setting = session.game() == nullptr ? nullptr : session.game()->setting(id);
+        return setting == nullptr ? id : setting->label;
+    };
+    const auto* other = session.game() == nullptr ? nullptr : session.game()->setting(rule.other);
+    std::vector<std::string> barred;
+    if (other != nullptr)
+        for (const auto& level : other->levels)
+            if (std::find(rule.needed.begin(), rule.needed.end(), level.name) == rule.needed.end())
+                barred.push_back(level.name);
+    const auto any = [&](const std::vector<std::string>& levels) {
+        std::string out = levels.empty() ? std::string() : levels.front();
+        for (std::size_t i = 1; i < levels.size(); ++i)
+            out = i + 1 < levels.size() ? out + ", " + levels[i] : w.say("{} or {}", out, levels[i]);
+        return out;
+    };
+    if (!barred.empty() && barred.size() < rule.needed.size())
+        return w.say("In this game {} {} does not go with {} {}.", label(rule.setting), any(rule.levels),
+                     label(rule.other), any(barred));
+    return w.say("In this game {} {} needs {} {}.", label(rule.setting), any(rule.levels), label(rule.other),
+                 any(rule.needed));
 }
 
 std::string whatHasToGo(const Words& w, const choose::WhyNot& a) {

@@ -5,6 +5,8 @@
 #include "stations/hands.h"
 
 #include <QtCore/QStringList>
+#include <impasto/game/rules.h>
+#include <impasto/wording/choice.h>
 
 namespace impasto::app {
 namespace {
@@ -77,6 +79,7 @@ void removeSetting(Studio& s, Game game, const std::string& id) {
         return s.tell({ErrorCode::OutOfRange, "1 to 200", {{}, {}, {}, "settings"}, Kept::AllAsBefore});
     std::erase_if(game.settings, [&](const Setting& setting) { return setting.id == id; });
     for (auto& preset : game.presets) preset.values.erase(id);
+    game::dropOldRules(game);
     s.state<BenchState>().setting.clear();
     s.reviseGame(game);
 }
@@ -117,9 +120,28 @@ void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
         if (const auto it = renamed.find(value); it != renamed.end()) value = it->second;
         if (!setting.levelIndex(value)) value = names->back();
     }
+    game::renameInRules(game, setting.id, renamed);
+    game::dropOldRules(game);
     auto values = s.view().edits().settings.baseline;
     if (const auto it = renamed.find(values[setting.id]); it != renamed.end()) values[setting.id] = it->second;
     s.reviseGame(game, values);
+}
+
+void typeRules(Studio& s, Game& game, const Setting& setting, Q text) {
+    constexpr std::size_t most = 8;
+    const auto rules = game::rulesFrom(game, setting, text.toStdString());
+    if (!rules) return s.tell(rules.error());
+    std::erase_if(game.rules, [&](const game::Rule& rule) { return rule.setting == setting.id; });
+    game.rules.insert(game.rules.end(), rules->begin(), rules->end());
+    if (game.rules.size() > most)
+        return s.tell({ErrorCode::OutOfRange, "0 to 8 rules", {{}, {}, {}, setting.label}, Kept::AllAsBefore});
+    s.reviseGame(game);
+}
+
+/// Values as found may be what the game itself would not take.
+void tellBroken(Studio& s, const Game& game, const game::Values& values) {
+    if (const auto broken = game::brokenBy(game.rules, values); !broken.empty())
+        s.say(qs(wording::rule(s.view().w, s.view().session, broken.front())));
 }
 
 void typeSetting(Studio& s, Q field, Q text) {
@@ -129,6 +151,7 @@ void typeSetting(Studio& s, Q field, Q text) {
     auto* setting = editedIn(s, game);
     if (setting == nullptr) return;
     if (field == QStringLiteral("levels")) return typeLevels(s, game, *setting, text);
+    if (field == QStringLiteral("rules")) return typeRules(s, game, Setting(*setting), text);
     if (field == QStringLiteral("label") && !text.trimmed().isEmpty()) {
         setting->label = text.trimmed().toStdString();
         s.reviseGame(game);
@@ -176,13 +199,16 @@ void stepLevel(Studio& s, Q rest, int steps) {
     if (const auto level = levelAway(*setting, values[id], steps)) {
         values[id] = *level;
         s.apply(document::setBaseline(*game, values));
+        tellBroken(s, *game, values);
     }
 }
 
 void usePreset(Studio& s, Q name) {
     const auto* game = s.view().session.game();
     const auto* preset = game == nullptr ? nullptr : game->preset(name.toStdString());
-    if (preset != nullptr) s.apply(document::setBaseline(*game, preset->values));
+    if (preset == nullptr) return;
+    s.apply(document::setBaseline(*game, preset->values));
+    tellBroken(s, *game, preset->values);
 }
 
 void openSetting(Studio& s, Q id) {

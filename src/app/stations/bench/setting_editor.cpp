@@ -2,6 +2,8 @@
 // One setting of the game beside the list: what it is called, its levels, and how much of the picture it is.
 #include "stations/bench/bench.h"
 
+#include <impasto/game/rules.h>
+
 namespace impasto::app {
 namespace {
 
@@ -40,10 +42,11 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
         sheet.text(x, y, text, Type::Small, Ink::Muted, Align::Left, w);
         y += 16;
     };
-    const auto text = [&](const char* field, const QString& name, const QString& now) {
+    const auto text = [&](const char* field, const QString& name, const QString& now, const QString& none = {}) {
         caption(name);
         if (mine) {
-            benchValue(sheet, QRectF(x, y, w, 18), QStringLiteral("setting.") + QLatin1String(field), name, now, now);
+            benchValue(sheet, QRectF(x, y, w, 18), QStringLiteral("setting.") + QLatin1String(field), name,
+                       now.isEmpty() ? none : now, now);
             y += 28;
         } else {
             y = sheet.wrapped(x, y, w, now, Type::Body, Ink::Ink, 3) + 10;
@@ -51,6 +54,9 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
     };
     if (mine) text("label", say("name in the game's menu"), qs(setting.label));
     text("levels", say("levels, from the least to the most"), levelsText(setting));
+    const QString rules = view.session.game() == nullptr ? QString() : qs(game::rulesOf(*view.session.game(), setting));
+    if (mine || !rules.isEmpty())
+        text("rules", say("what its levels ask of others: on needs Fog: thin"), rules, say("nothing"));
     caption(say("how much of the picture it is"));
     words(sheet, x, y, w,
           {{QStringLiteral("setting.weight.0"), say("taste"), setting.weight == 0},

@@ -355,6 +355,9 @@ Drawing layoutLayers(const View& view, QSizeF size) {
     sheet.heading(
         24, 12, say("Where the milliseconds go, %1").arg(known),
         (costs.hidden ? say("frame times only · ") : QString()) +
+            (costs.ground.chooser && !costs.ground.chooser->allowed().rulesKept
+                 ? say("locks go against the game's rules, and are kept · ")
+                 : QString()) +
             (costs.ground.inventedMs > 0
                  ? say("%1 ms of the GPU kept for invented frames · ").arg(qs(wording::ms(costs.ground.inventedMs)))
                  : QString()) +

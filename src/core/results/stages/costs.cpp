@@ -174,8 +174,10 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     costs.ground.baseline = in.baseline();
     costs.ground.shares = sharesOf(in, *belief);
     costs.ground.inventedMs = inventedMs(in);
+    costs.ground.rules = in.game()->rules;
     costs.ground.chooser = std::make_shared<const choose::Chooser>(
-        std::move(*belief), *in.game(), choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels));
+        std::move(*belief), *in.game(),
+        choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels, in.game()->rules));
     tighten(in, costs);
     describeLanes(in, costs);
     std::vector<double> system;

@@ -269,7 +269,11 @@ std::uint64_t markOf(const std::vector<RunId>& ids) {
 }
 
 std::optional<std::uint64_t> contentOf(const ExpectedCuts& cuts) {
-    return Fingerprint().add(cuts.ends.begin).add(cuts.ends.end).add(markOf(cuts.elsewhere)).value();
+    return Fingerprint()
+        .add(std::uint64_t{cuts.ends.begin})
+        .add(std::uint64_t{cuts.ends.end})
+        .add(markOf(cuts.elsewhere))
+        .value();
 }
 
 std::size_t bytesOf(const RunParts& parts) {

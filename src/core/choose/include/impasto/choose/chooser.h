@@ -6,6 +6,7 @@
 #include <impasto/base/error.h>
 #include <impasto/choose/knapsack.h>
 #include <impasto/cost/belief.h>
+#include <span>
 
 namespace impasto::choose {
 
@@ -15,14 +16,31 @@ inline constexpr double usableMemoryShare = 0.95;
 /// What a set may take: by resource (as in the belief's), part; ms, MiB.
 using Room = std::vector<std::vector<double>>;
 
-/// Levels that may be chosen: by dial, level; and rendered sizes.
+/// Levels that may be chosen: by dial, level; and rendered sizes. What settings ask of each other holds as well.
 struct Allowed {
     std::vector<std::vector<bool>> levels;
     std::vector<bool> sizes;
-    /// All but what is locked at another level or cannot be set.
+    struct Half {                        // of a rule
+        std::optional<std::size_t> dial; // nothing: the rendered size
+        std::vector<bool> at;            // its levels, or sizes
+        [[nodiscard]] bool holds(const cost::Set& set) const { return at[dial ? set.levels[*dial] : set.size]; }
+    };
+    struct Rule { // where the one holds, the other has to
+        Half when, then;
+        [[nodiscard]] bool obeyed(const cost::Set& set) const { return !when.holds(set) || then.holds(set); }
+    };
+    std::vector<Rule> rules = {};
+    bool rulesKept = true; // else locks leave no set that keeps them
+    /// All but what is locked at another level or cannot be set. Where that leaves no set, the rules do not count.
     static Allowed of(const cost::Layout& layout, const game::Values& locked,
-                      const std::vector<std::pair<std::string, std::string>>& cannot);
+                      const std::vector<std::pair<std::string, std::string>>& cannot,
+                      std::span<const game::Rule> asked = {});
     [[nodiscard]] bool has(const cost::Set& set) const;
+    [[nodiscard]] bool obeyed(const cost::Set& set) const;
+    /// The same sets, as lists without rules; none where the rules leave none.
+    [[nodiscard]] std::vector<Allowed> apart() const;
+    /// A set whose broken rules are obeyed by moving what they ask for, as far as that is allowed.
+    [[nodiscard]] cost::Set obeying(cost::Set set) const;
 };
 
 struct Best {
@@ -76,7 +94,7 @@ class Chooser {
         std::size_t resource = 0, part = 0, model = 0;
         std::vector<cost::ToldTogether> bySize; // with the noise of one run
     };
-    /// Over the rendered sizes, the most picture first.
+    /// Over the rendered sizes, and the lists that the rules leave, the most picture first.
     template <class Problems>
     [[nodiscard]] std::optional<Best> over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
                                            const Context& context) const;

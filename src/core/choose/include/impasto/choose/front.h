@@ -41,11 +41,13 @@ struct Over {
     LaneOutcome lane;
     double overMs = 0; // its mean with its margin over the safe limit
 };
-enum class Barred { No, Locked, CannotBeSet };
+/// By rules: what it asks of other settings is locked or cannot be set.
+enum class Barred { No, Locked, CannotBeSet, ByRules };
 struct WhyNot {
     std::string setting, from, to;   // the choice's level, and the one that is asked about
     Barred barred = Barred::No;      // it is not among the levels that may be chosen
     Standpoint chosen, swapped;      // the choice as it is, and with this level alone changed
+    std::vector<game::Rule> broken;  // by the swapped set
     std::vector<LaneOutcome> before; // of the choice, by lane
     std::vector<LaneOutcome> after;  // of the swapped set, by lane
     std::vector<Over> over;          // where the swapped set does not fit

@@ -22,6 +22,7 @@ struct Ground {
     std::shared_ptr<const Chooser> chooser;
     game::Values baseline;
     std::vector<std::vector<double>> shares; // of the budget, by resource (as in the belief's) and part; of memory MiB
+    std::vector<game::Rule> rules;           // of the game
     double inventedMs = 0;                   // of the GPU, that frames invented beside a rendered one take
     [[nodiscard]] const cost::Belief& belief() const { return chooser->belief(); }
     [[nodiscard]] Room room(Fps target) const;

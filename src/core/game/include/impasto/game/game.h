@@ -66,6 +66,15 @@ struct Route {
     [[nodiscard]] double seconds() const;
 };
 
+/// At one of `levels`, a setting needs another at one of the `needed`: "traced light on needs an upscaler".
+struct Rule {
+    std::string setting;
+    std::vector<std::string> levels;
+    std::string other;
+    std::vector<std::string> needed;
+    friend bool operator==(const Rule&, const Rule&) = default;
+};
+
 struct Game {
     std::string name;
     std::string version;
@@ -73,6 +82,7 @@ struct Game {
     bool generatesFrames = false;        // it has frame generation built in
     std::vector<ConfigFile> configs;     // where its values live
     std::vector<Setting> settings;
+    std::vector<Rule> rules;     // in the order of the settings that make them
     std::vector<Preset> presets; // at least one
     std::vector<Route> routes;   // at least one
     std::uint64_t mark = 0; // of the whole description as read; the text itself is kept apart (description::Originals)

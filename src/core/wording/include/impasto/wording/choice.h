@@ -12,6 +12,7 @@ namespace impasto::wording {
 /// landing would hold only 55 fps: 1.0 ms over the safe limit."
 std::string whyNot(const Words& w, const document::Session& session, const choose::WhyNot& answer, Fps target);
 /// What has to go for it: "The best set that has it shows 84.5% of the picture, 6.5 points less."
+std::string rule(const Words& w, const document::Session& session, const game::Rule& rule);
 std::string whatHasToGo(const Words& w, const choose::WhyNot& answer);
 /// "2 files, 5 values; 3 stand there already".
 std::string plan(const Words& w, const config::Plan& plan);
