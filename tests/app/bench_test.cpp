@@ -131,6 +131,42 @@ TEST(BenchTest, AnUpscalersLevelsSayWhatTheyRender) {
     expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "an upscaler");
 }
 
+TEST(BenchTest, WhatLevelsAskOfOthersIsTyped) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    const auto game = [&] { return *d.view().session.game(); };
+    d.click(d.window->easel(), QStringLiteral("level.shadows"));
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("setting.rules")), nullptr);
+    const auto highest = QString::fromStdString(game().setting("shadows")->levels.back().name);
+    const auto other = *game().setting("textures");
+    const auto label = QString::fromStdString(other.label), least = QString::fromStdString(other.levels.front().name);
+    d.studio.edited(QStringLiteral("setting.rules"), QStringLiteral("%1 needs %2: %3").arg(highest, label, least));
+    d.rest();
+    ASSERT_EQ(game().rules.size(), 1U);
+    EXPECT_EQ(game().rules.front().other, "textures");
+    const auto* field = d.window->column()->drawing().hot(QStringLiteral("setting.rules"));
+    ASSERT_NE(field, nullptr);
+    EXPECT_TRUE(field->edit.value_or(QString()).contains(QStringLiteral(" needs ") + label));
+    expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "a rule");
+    // Refused as a whole, and said.
+    d.studio.edited(QStringLiteral("setting.rules"), QStringLiteral("%1 needs nonsense: high").arg(highest));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("nonsense"))) << d.view().message.toStdString();
+    EXPECT_EQ(game().rules.size(), 1U);
+    // Values as found that go against it are told.
+    d.studio.stepped(QStringLiteral("level.textures"), -1);
+    d.studio.stepped(QStringLiteral("level.textures"), 1);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("In this game"))) << d.view().message.toStdString();
+    // It goes with the level that it names, and comes back with it.
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("plain, finer"));
+    EXPECT_TRUE(game().rules.empty());
+    EXPECT_EQ(d.view().edits().settings.baseline.at("shadows"), "finer") << "the level in use is gone";
+    d.studio.undo();
+    EXPECT_EQ(game().rules.size(), 1U);
+    d.studio.edited(QStringLiteral("setting.rules"), QString());
+    EXPECT_TRUE(game().rules.empty()) << "an empty text is no rule";
+}
+
 TEST(BenchTest, TheStateIsSaidAndEveryOrderCarriesIt) {
     const support::TemporaryFolder folder;
     Driven d(folder);

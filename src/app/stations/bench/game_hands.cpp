@@ -124,6 +124,7 @@ void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
     game::dropOldRules(game);
     auto values = s.view().edits().settings.baseline;
     if (const auto it = renamed.find(values[setting.id]); it != renamed.end()) values[setting.id] = it->second;
+    if (!setting.levelIndex(values[setting.id])) values[setting.id] = names->back(); // it is gone
     s.reviseGame(game, values);
 }
 

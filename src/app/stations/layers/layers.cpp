@@ -284,9 +284,12 @@ void drawMemory(Sheet& sheet, const View& view, const Frame& f) {
         } else { // what the machine has is not known: it limits nothing
             sheet.text(x, mib.px(used) - 18, say("size not set"), Type::Small, Ink::Muted, Align::Left, 84);
         }
-        if (mib.px(used - most) - mib.px(used) > 14)
-            sheet.text(x + 38, mib.px(used - most / 2) - 8, say("%1 less").arg(qs(wording::gib(most))), Type::Small,
-                       Ink::Muted, Align::Left, 52);
+        if (mib.px(used - most) - mib.px(used) > 14) {
+            double y = mib.px(used - most / 2) - 8;
+            if (const double edge = mib.px(size.value()) - 9; size.value() > 0 && std::abs(y - edge) < 17)
+                y = edge + 17;
+            sheet.text(x + 38, y, say("%1 less").arg(qs(wording::gib(most))), Type::Small, Ink::Muted, Align::Left, 52);
+        }
         sheet.text(x, f.bottom + 6, name, Type::BodyBold, Ink::Ink, Align::Left, 84);
         sheet.text(x, f.bottom + 26, say("%1 GiB").arg(qs(wording::gib(used))), Type::Body, Ink::Muted, Align::Left,
                    92);
