@@ -221,6 +221,42 @@ TEST(NextStepTest, AChoiceThatMissesIsTakenAgainButNotForEver) {
     EXPECT_EQ(earlier(0).reason, Reason::CheckOpen) << "nothing better is known: once more";
 }
 
+TEST(NextStepTest, AfterACheckThatHeldMoreIsTakenWhereMoreFits) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCheck));
+    ASSERT_TRUE(walk.step());
+    Results results = walk.results();
+    ASSERT_TRUE(results.get<Check>() != nullptr && proposalOf(results) != nullptr);
+    auto check = *results.get<Check>();
+    check.holds = true;
+    results.put(std::make_shared<const Check>(check));
+    Standing standing = standingOf(results);
+    standing.choice.clear();
+    results.put(std::make_shared<const Standing>(standing));
+    const auto& game = *walk.store.session().game();
+    const auto chosen = walk.store.session().edits->settings.choice->values;
+    const auto offered = [&](const game::Values& values) {
+        Proposed other = *results.get<Proposed>();
+        other.proposal->values = values;
+        results.put(std::make_shared<const Proposed>(other));
+        return nextStep(walk.store.session(), results).reason;
+    };
+    auto much = chosen, little = chosen;
+    for (const auto& setting : game.settings) much[setting.id] = setting.levels.back().name;
+    ASSERT_GT(game::pictureValue(game, much), 1.01 * game::pictureValue(game, chosen));
+    EXPECT_EQ(offered(chosen), Reason::CapReady);
+    EXPECT_EQ(offered(much), Reason::MoreFits);
+    results.put(
+        std::make_shared<const EarlierChecks>(EarlierChecks{std::vector<RunId>(8, idsOf<CheckRuns>(results).front())}));
+    EXPECT_EQ(offered(much), Reason::CapReady) << "not for ever";
+    results.put(std::make_shared<const EarlierChecks>());
+    ASSERT_TRUE(walk.store.apply(setGoodEnough(0.5)).has_value());
+    EXPECT_EQ(offered(much), Reason::CapReady) << "so much may be missed";
+    walk.store.undo();
+    ASSERT_TRUE(walk.store.apply(stopMeasuring(true)).has_value());
+    EXPECT_EQ(offered(much), Reason::CapReady) << "the choice so far was to be taken";
+}
+
 TEST(NextStepTest, AnImpossibleTargetIsSaidWhateverWasChosenBefore) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::Done));

@@ -108,6 +108,16 @@ std::optional<NextStep> unevenStep(const Session& session, const Results& r, std
     return NextStep{Action::LeaveOutRun, Reason::Uneven, 0, 0, {}, {}, siblings->odd};
 }
 
+/// Whether what the check of a choice taught lets a set fit that shows more than is good enough to leave.
+bool moreFits(const Session& session, const Results& r, const choose::Proposal& proposal) {
+    const auto& settings = session.edits->settings;
+    if (settings.enough || settings.choice->byHand || !r.get<results::Check>()->holds) return false;
+    if (results::countOf<results::EarlierChecks, results::ReadEarlier>(r) >= earlierChecksMost) return false;
+    const double now = game::pictureValue(*session.game(), settings.choice->values);
+    return game::pictureValue(*session.game(), proposal.values) >
+           now * (1 + settings.goodEnough.value_or(results::goodEnough));
+}
+
 NextStep decisionStep(const Session& session, const Results& r) {
     const auto& choice = session.edits->settings.choice;
     const auto& cap = session.edits->pacing.cap;
@@ -133,6 +143,8 @@ NextStep decisionStep(const Session& session, const Results& r) {
                         results::countOf<results::EarlierChecks, results::ReadEarlier>(r) < earlierChecksMost &&
                         proposal != nullptr && proposal->values != choice->values && !choice->byHand;
     if (better) return {Action::AcceptChoice, Reason::CheckMissed, 0, 0, {}};
+    if (proposal != nullptr && check != nullptr && !cap && moreFits(session, r, *proposal))
+        return {Action::AcceptChoice, Reason::MoreFits, 0, 0, {}};
     if (check != nullptr && !check->holds && checks < checkMost && !choice->byHand && !better && !cap)
         return recording(session, Action::RecordCheck, Reason::CheckOpen, 1);
     if (!cap) return {Action::ChooseCap, Reason::CapReady, 0, 0, {}};

@@ -196,6 +196,8 @@ std::string reason(const Words& w, const document::Session& session, const resul
         return w.say("These settings keep the most picture that fits the budget in every part.");
     case Reason::ChoiceStale:
         return w.say("The choice is based on figures that have changed ({}).", stale(w, step.stale));
+    case Reason::MoreFits:
+        return w.say("The settings held when run, with room to spare: more of the picture fits.");
     case Reason::CheckMissed:
         return w.say("The chosen settings exceeded their safe limit when run. With those runs counted, other settings "
                      "fit.");

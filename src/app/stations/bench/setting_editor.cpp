@@ -56,7 +56,7 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
     text("levels", say("levels, from the least to the most"), levelsText(setting));
     const QString rules = view.session.game() == nullptr ? QString() : qs(game::rulesOf(*view.session.game(), setting));
     if (mine || !rules.isEmpty())
-        text("rules", say("what its levels ask of others: on needs Fog: thin"), rules, say("nothing"));
+        text("rules", say("what its levels ask of other settings"), rules, say("nothing; as: high needs Fog: thin"));
     caption(say("how much of the picture it is"));
     words(sheet, x, y, w,
           {{QStringLiteral("setting.weight.0"), say("taste"), setting.weight == 0},

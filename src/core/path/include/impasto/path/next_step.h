@@ -47,6 +47,7 @@ enum class Reason {
     ProposalReady,
     ChoiceStale,
     CheckMissed,
+    MoreFits,  // the choice held when run, and by what that taught a better one does
     CheckOpen, // it missed its limit when run, and still seems the best
     NeedFrames,
     CapReady,
