@@ -2,6 +2,7 @@
 #include <impasto/path/next_step.h>
 
 #include <cmath>
+#include <impasto/frames/figures.h>
 
 namespace impasto::path {
 namespace {
@@ -108,6 +109,25 @@ std::optional<NextStep> unevenStep(const Session& session, const Results& r, std
     return NextStep{Action::LeaveOutRun, Reason::Uneven, 0, 0, {}, {}, siblings->odd};
 }
 
+/// Whether the lowest low that is asked for stays where the frame grows as the proposal says: the check's own low
+/// falls with it. Nothing recorded tells no low.
+bool keepsLow(const Session& session, const Results& r, const choose::Proposal& proposal) {
+    const auto& brief = *session.edits->goal.brief;
+    if (!brief.floor()) return true;
+    double grows = 1;
+    for (const auto& before : r.get<results::Check>()->measured)
+        for (const auto& after : proposal.lanes)
+            if (after.lane == before.lane && before.meanMs > 0) grows = std::max(grows, after.meanMs / before.meanMs);
+    const auto& low =
+        frames::figure(brief.floorOf == run::FloorOf::SlowestSecond ? "slowest_second_fps" : frames::onePercentLowFps);
+    const auto& ids = results::idsOf<results::CheckRuns>(r);
+    return !ids.empty() && std::all_of(ids.begin(), ids.end(), [&](const RunId& id) {
+        const auto* figures = r.of<results::RunFigures>(id);
+        const auto value = figures == nullptr ? std::nullopt : low.of(figures->summary, brief.lowRule);
+        return value && *value / grows >= brief.floor()->value();
+    });
+}
+
 /// Whether what the check of a choice taught lets a set fit that shows more than is good enough to leave.
 bool moreFits(const Session& session, const Results& r, const choose::Proposal& proposal) {
     const auto& settings = session.edits->settings;
@@ -115,7 +135,8 @@ bool moreFits(const Session& session, const Results& r, const choose::Proposal& 
     if (results::countOf<results::EarlierChecks, results::ReadEarlier>(r) >= earlierChecksMost) return false;
     const double now = game::pictureValue(*session.game(), settings.choice->values);
     return game::pictureValue(*session.game(), proposal.values) >
-           now * (1 + settings.goodEnough.value_or(results::goodEnough));
+               now * (1 + settings.goodEnough.value_or(results::goodEnough)) &&
+           keepsLow(session, r, proposal);
 }
 
 NextStep decisionStep(const Session& session, const Results& r) {
