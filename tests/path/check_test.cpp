@@ -68,6 +68,11 @@ TEST(ChoiceCheckTest, AfterACheckThatHeldMoreIsTakenWhereMoreFits) {
     ASSERT_TRUE(walk.store.apply(setBrief(brief)).has_value());
     EXPECT_EQ(offered(much), Reason::CapReady) << "its low would fall under what is asked for";
     walk.store.undo();
+    brief.lowestLow.reset();
+    brief.style = run::Style::Quiet;
+    ASSERT_TRUE(walk.store.apply(setBrief(brief)).has_value());
+    EXPECT_EQ(offered(much), Reason::CapReady) << "the room is worth more than the picture";
+    walk.store.undo();
     results.put(
         std::make_shared<const EarlierChecks>(EarlierChecks{std::vector<RunId>(8, idsOf<CheckRuns>(results).front())}));
     EXPECT_EQ(offered(much), Reason::CapReady) << "not for ever";

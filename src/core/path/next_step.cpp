@@ -128,10 +128,13 @@ bool keepsLow(const Session& session, const Results& r, const choose::Proposal& 
     });
 }
 
-/// Whether what the check of a choice taught lets a set fit that shows more than is good enough to leave.
+/// Whether what the check of a choice taught lets a set fit that shows more than is good enough to leave. The other
+/// styles would rather have the room: for lows, heat or noise.
 bool moreFits(const Session& session, const Results& r, const choose::Proposal& proposal) {
     const auto& settings = session.edits->settings;
-    if (settings.enough || settings.choice->byHand || !r.get<results::Check>()->holds) return false;
+    if (session.edits->goal.brief->style != run::Style::Cinematic || settings.enough || settings.choice->byHand ||
+        !r.get<results::Check>()->holds)
+        return false;
     if (results::countOf<results::EarlierChecks, results::ReadEarlier>(r) >= earlierChecksMost) return false;
     const double now = game::pictureValue(*session.game(), settings.choice->values);
     return game::pictureValue(*session.game(), proposal.values) >
