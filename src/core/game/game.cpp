@@ -134,14 +134,13 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
 
 /// What a setting asks of others, once all of them are known.
 void readRules(const description::Section& section, Game& game) {
-    constexpr std::size_t most = 8; // each may double what a choice looks through
     const auto* setting = game.setting(section.text("id"));
     for (const auto& text : section.texts("rules")) {
         const auto rules = setting == nullptr ? Result<std::vector<Rule>>() : rulesFrom(game, *setting, text);
         if (!rules) section.fault("rules", rules.error().code, rules.error().what);
         if (rules) game.rules.insert(game.rules.end(), rules->begin(), rules->end());
     }
-    if (game.rules.size() > most) section.fault("rules", ErrorCode::OutOfRange, "0 to 8 rules");
+    if (game.rules.size() > mostRules) section.fault("rules", ErrorCode::OutOfRange, "0 to 8 rules");
 }
 
 /// A preset with what it rests on; `above` are the presets that rest on it, to find a circle.

@@ -129,12 +129,11 @@ void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
 }
 
 void typeRules(Studio& s, Game& game, const Setting& setting, Q text) {
-    constexpr std::size_t most = 8;
     const auto rules = game::rulesFrom(game, setting, text.toStdString());
     if (!rules) return s.tell(rules.error());
     std::erase_if(game.rules, [&](const game::Rule& rule) { return rule.setting == setting.id; });
     game.rules.insert(game.rules.end(), rules->begin(), rules->end());
-    if (game.rules.size() > most)
+    if (game.rules.size() > game::mostRules)
         return s.tell({ErrorCode::OutOfRange, "0 to 8 rules", {{}, {}, {}, setting.label}, Kept::AllAsBefore});
     s.reviseGame(game);
 }

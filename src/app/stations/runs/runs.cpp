@@ -106,7 +106,7 @@ double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, 
     sheet.button(QRectF(x, y + 4, w / 2 - 4, 28), QStringLiteral("run.proposed"), say("Trim them"));
     if (const auto all = proposedTrims(view).size(); all > 1)
         sheet.button(QRectF(x + w / 2 + 4, y + 4, w / 2 - 4, 28), QStringLiteral("run.proposed-all"),
-                     say("Of %1 runs").arg(all));
+                     say("Trim %1 runs").arg(all));
     return y + 38;
 }
 

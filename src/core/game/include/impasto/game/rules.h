@@ -7,6 +7,9 @@
 
 namespace impasto::game {
 
+/// Of a game; each may double what a choice looks through.
+inline constexpr std::size_t mostRules = 8;
+
 /// The rules of a setting as they are written: "on needs upscaling: learned 2.0, learned 1.5; on without textures:
 /// ultra". Other settings by id, or by label as well where they are read. An empty text is no rule. Errors: BadValue
 /// (what is no rule), UnknownName (a setting, a level), with the setting as key.
