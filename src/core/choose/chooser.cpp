@@ -154,14 +154,14 @@ std::vector<std::vector<std::size_t>> openLevels(const Allowed& allowed) {
 template <class Problems>
 std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
                                   const Context& context) const {
-    struct Case { // levels at a rendered size
-        std::vector<std::vector<std::size_t>> levels;
-        std::size_t size = 0;
+    struct Case { // a list of levels at a rendered size
+        std::size_t list = 0, size = 0;
         std::int64_t most = 0; // picture there can be
     };
+    std::vector<std::vector<std::vector<std::size_t>>> lists;
     std::vector<Case> cases;
     for (const auto& apart : allowed.apart()) {
-        const auto levels = openLevels(apart);
+        const auto& levels = lists.emplace_back(openLevels(apart));
         std::int64_t most = 0;
         for (std::size_t s = 0; s < levels.size(); ++s) {
             std::int64_t here = 0;
@@ -169,12 +169,13 @@ std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& proble
             most += here;
         }
         for (std::size_t g = 0; g < m_sizeValues.size(); ++g)
-            if (apart.sizes[g]) cases.push_back({levels, g, m_sizeValues[g] + most});
+            if (apart.sizes[g]) cases.push_back({lists.size() - 1, g, m_sizeValues[g] + most});
     }
     std::stable_sort(cases.begin(), cases.end(), [](const Case& a, const Case& b) { return a.most > b.most; });
     std::optional<Best> best;
     std::int64_t value = 0, bound = 0, unknown = 0;
-    for (const auto& [levels, g, most] : cases) {
+    for (const auto& [list, g, most] : cases) {
+        const auto& levels = lists[list];
         if (best && most <= value) break; // nothing more in those that follow
         const auto problem = problemAt(g, levels);
         const auto found = solve(problem, context, nodeLimit, best ? value + 1 - m_sizeValues[g] : 0);
