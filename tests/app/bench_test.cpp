@@ -157,6 +157,13 @@ TEST(BenchTest, WhatLevelsAskOfOthersIsTyped) {
     d.studio.stepped(QStringLiteral("level.textures"), -1);
     d.studio.stepped(QStringLiteral("level.textures"), 1);
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("In this game"))) << d.view().message.toStdString();
+    // So is a choice made by hand in Layers.
+    d.studio.edited(QStringLiteral("brief.target"), QStringLiteral("60"));
+    ASSERT_FALSE(d.view().message.contains(QStringLiteral("In this game")));
+    d.studio.stepped(QStringLiteral("slab.gpu.textures"), -1);
+    d.studio.stepped(QStringLiteral("slab.gpu.textures"), 1);
+    ASSERT_TRUE(d.view().edits().settings.choice.has_value());
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("In this game"))) << d.view().message.toStdString();
     // It goes with the level that it names, and comes back with it.
     d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("plain, finer"));
     EXPECT_TRUE(game().rules.empty());

@@ -4,7 +4,8 @@
 
 #include <QtCore/QString>
 #include <impasto/base/text.h>
-#include <impasto/game/game.h>
+#include <impasto/game/rules.h>
+#include <impasto/wording/choice.h>
 #include <optional>
 
 #include "stations/view.h"
@@ -31,6 +32,13 @@ inline std::optional<std::string> levelAway(const game::Setting& setting, const 
     const auto to = static_cast<std::ptrdiff_t>(*index) + steps;
     if (to < 0 || to >= static_cast<std::ptrdiff_t>(setting.levels.size())) return std::nullopt;
     return setting.levels[static_cast<std::size_t>(to)].name;
+}
+
+/// Says which rule of the game these values break; empty where none.
+inline QString brokenRule(const View& view, const game::Values& values) {
+    const auto* game = view.session.game();
+    const auto broken = game == nullptr ? std::vector<game::Rule>() : game::brokenBy(game->rules, values);
+    return broken.empty() ? QString() : qs(wording::rule(view.w, view.session, broken.front()));
 }
 
 } // namespace impasto::app

@@ -5,8 +5,6 @@
 #include "stations/hands.h"
 
 #include <QtCore/QStringList>
-#include <impasto/game/rules.h>
-#include <impasto/wording/choice.h>
 
 namespace impasto::app {
 namespace {
@@ -139,9 +137,8 @@ void typeRules(Studio& s, Game& game, const Setting& setting, Q text) {
 }
 
 /// Values as found may be what the game itself would not take.
-void tellBroken(Studio& s, const Game& game, const game::Values& values) {
-    if (const auto broken = game::brokenBy(game.rules, values); !broken.empty())
-        s.say(qs(wording::rule(s.view().w, s.view().session, broken.front())));
+void tellBroken(Studio& s, const game::Values& values) {
+    if (const auto rule = brokenRule(s.view(), values); !rule.isEmpty()) s.say(rule);
 }
 
 void typeSetting(Studio& s, Q field, Q text) {
@@ -199,7 +196,7 @@ void stepLevel(Studio& s, Q rest, int steps) {
     if (const auto level = levelAway(*setting, values[id], steps)) {
         values[id] = *level;
         s.apply(document::setBaseline(*game, values));
-        tellBroken(s, *game, values);
+        tellBroken(s, values);
     }
 }
 
@@ -208,7 +205,7 @@ void usePreset(Studio& s, Q name) {
     const auto* preset = game == nullptr ? nullptr : game->preset(name.toStdString());
     if (preset == nullptr) return;
     s.apply(document::setBaseline(*game, preset->values));
-    tellBroken(s, *game, preset->values);
+    tellBroken(s, preset->values);
 }
 
 void openSetting(Studio& s, Q id) {

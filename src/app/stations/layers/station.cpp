@@ -27,6 +27,8 @@ void choose(Studio& s, const std::string& setting, const std::string& level) {
     if (view.session.game() == nullptr) return;
     s.apply(document::changeChoice(*view.session.game(), startOf(view), setting, level,
                                    results::standingOf(*view.results).ofChoice()));
+    const auto& choice = s.view().edits().settings.choice;
+    if (const auto rule = choice ? brokenRule(s.view(), choice->values) : QString(); !rule.isEmpty()) s.say(rule);
 }
 
 void toggleLock(Studio& s, Q setting) {
