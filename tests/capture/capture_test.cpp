@@ -30,6 +30,21 @@ TEST(CaptureTest, MissingStaysMissing) {
     EXPECT_EQ(trackMean(c, Sensor::GpuMemory), 100.0);
 }
 
+TEST(CaptureTest, ReadingsBesideComeIntoItsTime) {
+    Capture c;
+    c.framesMs = std::vector<double>(10, 100);
+    c.tracks = {{Sensor::GpuLoad, {500}, {90}}};
+    const std::vector<Track> beside{{Sensor::GpuLoad, {5200}, {10}},
+                                    {Sensor::CpuLoad, {4990, 5000, 5600, 6000, 6001}, {1, 2, 3, 4, 5}},
+                                    {Sensor::Fan, {4000, 7000}, {50, 60}}};
+    EXPECT_EQ(addBeside(c, beside, 5000), 1U);
+    EXPECT_EQ(c.track(Sensor::GpuLoad)->values, (std::vector<float>{90})) << "what the log tells itself stands";
+    ASSERT_NE(c.track(Sensor::CpuLoad), nullptr);
+    EXPECT_EQ(c.track(Sensor::CpuLoad)->timeMs, (std::vector<double>{0, 600, 1000}));
+    EXPECT_EQ(c.track(Sensor::CpuLoad)->values, (std::vector<float>{2, 3, 4}));
+    EXPECT_EQ(c.track(Sensor::Fan), nullptr) << "none while it ran";
+}
+
 TEST(CaptureTest, DurationIsCompensated) {
     Capture c;
     c.framesMs = std::vector<double>(1000000, 0.1);

@@ -121,6 +121,7 @@ TEST(EditTest, EveryEditHasWords) {
                              useReading({}, {}),
                              setHitchRule({}),
                              setFollowRest(15),
+                             setFollowSensors(true),
                              chooseCap({}),
                              keepResult({}),
                              writeNote("x")})

@@ -199,6 +199,12 @@ TEST(CausesTest, LoadsDecideWhereNoWorkIsTold) {
     EXPECT_EQ(at(90).brake, Brake::CannotTell) << "between them";
     EXPECT_EQ(at(98).certainty(), limits::Certainty::Likely) << "a load may lie";
     EXPECT_EQ(Made(8, 14, false).judged().brake, Brake::CannotTell);
+    // A core that is full beside a GPU that waits makes it surer, and is said.
+    auto oneCore = Made(8, 14, false).track(Sensor::GpuLoad, [](double) { return 70.0; });
+    oneCore.track(Sensor::BusiestCore, [](double) { return 97.0; });
+    EXPECT_GT(oneCore.judged().sure, at(70).sure);
+    EXPECT_EQ(oneCore.judged().certainty(), limits::Certainty::Likely);
+    EXPECT_EQ(oneCore.judged().facts.back().sign, limits::Sign::BusiestCore);
     auto flat = Made(8, 14, false).track(Sensor::GpuLoad, [](double) { return 55.0; });
     RandomStream noise(3, "flat");
     for (double& ms : flat.c.framesMs) ms = 16.667 + 0.02 * noise.normal();

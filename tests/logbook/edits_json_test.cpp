@@ -16,6 +16,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
             .has_value());
     ASSERT_TRUE(walk.store.apply(document::setHitchRule({2.5, 6.25, 41})).has_value());
     ASSERT_TRUE(walk.store.apply(document::setFollowRest(4.5)).has_value());
+    ASSERT_TRUE(walk.store.apply(document::setFollowSensors(false)).has_value());
     ASSERT_TRUE(walk.store.apply(document::hideRun(walk.store.session().facts->runs[3].id)).has_value());
     for (const auto& [key, text] : std::map<std::string, std::string>{{"resolution", "1280x720"},
                                                                       {"sync", "fixed"},

@@ -49,6 +49,33 @@ TEST(FollowTest, RowsComeAsTheyAreWhole) {
     EXPECT_FALSE(follower.poll()->grew);
 }
 
+TEST(FollowTest, TheFirstFramesStartFollowsFromThePollThatLagsLeast) {
+    const TemporaryFolder folder;
+    const auto file = folder.write("log.csv", "frame ms\n");
+    Follower follower(file);
+    ASSERT_TRUE(follower.poll(0).has_value());
+    EXPECT_FALSE(follower.startedMs());
+    const auto frames = [](int count) {
+        std::string out;
+        for (int i = 0; i < count; ++i) out += "10.0\n";
+        return out;
+    };
+    // It started at 1000 and writes late: 700, 120 and 400 ms after the last frame of each piece.
+    append(file, frames(100));
+    ASSERT_TRUE(follower.poll(2700).has_value());
+    EXPECT_NEAR(follower.startedMs().value_or(0), 1700, 1e-6);
+    append(file, frames(100));
+    ASSERT_TRUE(follower.poll(3120).has_value());
+    EXPECT_NEAR(follower.startedMs().value_or(0), 1120, 1e-6);
+    append(file, frames(100));
+    ASSERT_TRUE(follower.poll(4400).has_value());
+    ASSERT_TRUE(follower.poll(9000).has_value()); // nothing was added
+    EXPECT_NEAR(follower.startedMs().value_or(0), 1120, 1e-6);
+    static_cast<void>(folder.write("log.csv", "frame ms\n" + frames(50))); // another run under its name
+    ASSERT_TRUE(follower.poll(20600)->restarted);
+    EXPECT_NEAR(follower.startedMs().value_or(0), 20100, 1e-6);
+}
+
 TEST(FollowTest, ACutOrReplacedFileIsReadAnew) {
     const TemporaryFolder folder;
     const auto file = folder.write("log.csv", "n;frame ms\n" + rows(0, 500));

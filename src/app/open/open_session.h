@@ -9,7 +9,9 @@
 #include <filesystem>
 #include <impasto/logbook/computing.h>
 #include <impasto/logs/follow.h>
+#include <impasto/probe/sampler.h>
 #include <impasto/results/results.h>
+#include <mutex>
 
 namespace impasto::app {
 
@@ -22,6 +24,13 @@ struct Started {
     std::vector<logbook::SessionHead> sessions = {}; // all of the logbook
     bool stored = false;                             // the session is in the logbook
     bool unsettled = false;                          // a run was found half recorded and not yet given its place
+};
+
+/// A log that another program is still writing, and this machine's sensors meanwhile.
+struct Followed {
+    std::mutex mutex; // of both
+    logs::Follower log;
+    std::optional<probe::Sampler> sensors; // none: not to be read
 };
 
 struct OpenSession {
@@ -41,8 +50,8 @@ struct OpenSession {
     Bridge bridge;
     document::SessionStore store;
     description::Originals originals;
-    results::ResultsCache cache;              // used on the results worker only
-    std::shared_ptr<logs::Follower> followed; // used on its worker only
+    results::ResultsCache cache; // used on the results worker only
+    std::shared_ptr<Followed> followed;
     std::stop_source importStop;
     std::vector<std::unique_ptr<logbook::LogbookWriter>> formerWriters;
     std::unique_ptr<logbook::LogbookWriter> writer;

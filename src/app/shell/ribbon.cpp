@@ -81,9 +81,9 @@ void followWords(Sheet& sheet, const Follow& follow) {
                                      .arg(std::lround(*follow.beginMs / 1000))
                                      .arg(std::lround(*follow.endMs / 1000)),
                Type::Body, Ink::Muted, Align::Left, 178);
-    sheet.button(QRectF(16, 86, 56, 28), QStringLiteral("follow.mark"), say("Mark"));
-    sheet.button(QRectF(77, 86, 54, 28), QStringLiteral("follow.take"), say("Import"));
-    sheet.button(QRectF(136, 86, 58, 28), QStringLiteral("follow.leave"), say("Stop"));
+    sheet.button(QRectF(16, 86, 52, 28), QStringLiteral("follow.mark"), say("Mark"));
+    sheet.button(QRectF(72, 86, 68, 28), QStringLiteral("follow.take"), say("Import"));
+    sheet.button(QRectF(144, 86, 50, 28), QStringLiteral("follow.leave"), say("Stop"));
 }
 
 void words(Sheet& sheet, const View& view) {

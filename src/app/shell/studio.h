@@ -31,8 +31,9 @@ struct StudioOptions {
 struct Log {
     std::filesystem::path file;
     std::optional<logs::Dialect> dialect = {};
-    std::optional<TimeSpan> counts = {}; // what lies outside is trimmed
-    std::optional<RunId> instead = {};   // the run that it takes the place of
+    std::optional<TimeSpan> counts = {};     // what lies outside is trimmed
+    std::optional<RunId> instead = {};       // the run that it takes the place of
+    std::shared_ptr<Followed> followed = {}; // while it was written
 };
 
 class Studio {

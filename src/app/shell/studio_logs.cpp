@@ -4,8 +4,10 @@
 #include "stations/hands.h"
 
 #include <atomic>
+#include <impasto/base/file.h>
 #include <impasto/base/parallel.h>
 #include <impasto/config/files.h>
+#include <impasto/logs/notes.h>
 #include <impasto/logs/rates.h>
 #include <impasto/path/answer.h>
 #include <limits>
@@ -52,6 +54,28 @@ struct Reading {
     }
 };
 
+/// Of the machine that followed the log; where it is read another way, of the run before it.
+void addSensors(capture::Capture& capture, const Log& log, const capture::Capture* before) {
+    std::size_t added = 0;
+    if (log.followed) {
+        const std::lock_guard lock(log.followed->mutex);
+        const auto started = log.followed->log.startedMs();
+        if (started && log.followed->sensors)
+            added = capture::addBeside(capture, log.followed->sensors->readings(), *started);
+    } else if (before != nullptr && capture.frames() > 0) {
+        const auto notes = logs::notesOf(*before);
+        const bool beside = std::any_of(notes.begin(), notes.end(),
+                                        [](const auto& n) { return n.kind == logs::NoteKind::SensorsBeside; });
+        const double longer = capture::durationMs(capture) / capture::durationMs(*before);
+        if (beside && std::abs(longer - 1) < 0.02) added = capture::addBeside(capture, before->tracks, 0);
+    }
+    logs::keep(capture, {logs::NoteKind::SensorsBeside, added, 0, {}});
+}
+
+double steadyMs() {
+    return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now().time_since_epoch()).count();
+}
+
 } // namespace
 
 void Studio::importLogs(std::vector<std::filesystem::path> files) {
@@ -73,11 +97,13 @@ void Studio::startImport() {
     auto* open = m_open.get();
     open->importStop = std::stop_source();
     std::vector<std::string> firsts;
+    std::vector<std::shared_ptr<const capture::Capture>> before;
     for (const auto& log : m_toImport) {
         const auto* old = log.instead ? m_view.session.facts->run(*log.instead) : nullptr;
         firsts.push_back(old == nullptr ? std::string() : m_view.session.firstReading(*old).hex());
+        before.push_back(old == nullptr ? nullptr : old->capture);
     }
-    open->importer.post([this, open, logs = std::exchange(m_toImport, {}), firsts, ids = m_options.ids,
+    open->importer.post([this, open, logs = std::exchange(m_toImport, {}), firsts, before, ids = m_options.ids,
                          clock = m_options.clock, dialects = m_dialects, session = m_view.session, home = home(),
                          cancel = open->importStop](const std::stop_token& quit) mutable {
         const std::stop_callback ends(quit, [&cancel] { cancel.request_stop(); });
@@ -104,6 +130,7 @@ void Studio::startImport() {
                 progress();
             };
             captures[i] = logs::readLog(logs[i].file, options);
+            if (captures[i]) addSensors(*captures[i], logs[i], before[i].get());
             shares[i] = 1;
         });
         auto read = std::make_shared<ReadLogs>();
@@ -259,10 +286,10 @@ void Studio::remember(std::uint64_t headingMark, const logs::Dialect& dialect) {
 
 void Studio::follow(const std::filesystem::path& file) {
     whenOpen([this, file] {
-        m_open->followed = std::make_shared<logs::Follower>(file);
+        m_open->followed = std::shared_ptr<Followed>(new Followed{{}, logs::Follower(file), {}});
         m_followedFile = file;
         m_followedGrew = std::chrono::steady_clock::now();
-        m_view.follow = {true, qs(file.filename().string()), {}, {}, {}, {}};
+        m_view.follow = {true, qs(file.filename().string()), {}, {}, {}, {}, {}, onNetwork(file)};
         m_followTimer.start();
         notify();
     });
@@ -273,23 +300,32 @@ void Studio::pollFollowed() {
     m_pollPending = true;
     auto* open = m_open.get();
     open->follower.post(
-        [this, open, follower = open->followed, known = m_view.follow.frameMs.size(),
+        [this, open, followed = open->followed, known = m_view.follow.frameMs.size(),
+         sensors = !m_options.systemRoot.empty() && m_view.readsSensors(), root = m_options.systemRoot,
          rule = m_view.edits().runs.hitchRule,
          onTime = m_view.edits().goal.brief
                       ? std::optional(frames::OnTime{m_view.target(), m_view.edits().goal.brief->tolerated()})
                       : std::nullopt](const std::stop_token&) {
-            const auto polled = follower->poll(); // a fault shows when the file is read as a whole
+            const std::lock_guard lock(followed->mutex);
+            const double nowMs = steadyMs();
+            if (!sensors) followed->sensors.reset();
+            if (sensors && !followed->sensors) followed->sensors.emplace(root);
+            if (sensors) followed->sensors->sample(nowMs);
+            const auto polled = followed->log.poll(nowMs); // a fault shows when the file is read as a whole
             const auto poll = polled ? *polled : logs::Follower::Poll{};
-            const auto& all = follower->capture().framesMs;
+            const auto& all = followed->log.capture().framesMs;
             const std::size_t from = poll.restarted ? 0 : std::min(known, all.size());
             auto fresh =
                 std::make_shared<std::vector<double>>(all.begin() + static_cast<std::ptrdiff_t>(from), all.end());
             std::shared_ptr<const frames::Summary> summary;
             if (!fresh->empty())
                 summary = std::make_shared<const frames::Summary>(*frames::summarize(all, onTime, rule));
-            open->bridge.post([this, open, follower, poll, fresh, summary] {
+            auto latest = std::make_shared<capture::Capture>();
+            if (sensors) latest->tracks = followed->sensors->latest();
+            open->bridge.post([this, open, followed, poll, fresh, summary, latest] {
                 m_pollPending = false;
-                if (follower != open->followed) return;
+                if (followed != open->followed) return;
+                m_view.follow.sensors = std::move(*latest);
                 if (summary || poll.restarted) m_view.follow.summary = summary;
                 takePoll(poll, *fresh);
             });
@@ -315,7 +351,7 @@ void Studio::endFollowing(bool take) {
         log.counts = TimeSpan{*begin, m_view.follow.endMs.value_or(std::numeric_limits<double>::max())};
     m_followTimer.stop();
     m_view.follow = {};
-    if (m_open) m_open->followed.reset();
+    if (m_open) log.followed = std::exchange(m_open->followed, nullptr);
     if (take) import({std::move(log)});
     notify();
 }

@@ -50,6 +50,8 @@ struct Follow {
     std::vector<double> frameMs;
     std::optional<double> beginMs, endMs;           // of the run, marked by key
     std::shared_ptr<const frames::Summary> summary; // of the frames so far
+    capture::Capture sensors;                       // the last values of those that are read meanwhile
+    bool elsewhere = false;                         // another machine writes it
 };
 
 /// Logs that are being read.
@@ -130,6 +132,12 @@ struct View {
     [[nodiscard]] const document::Edits& edits() const { return *session.edits; }
     [[nodiscard]] const run::Run* shownRun() const { return run ? session.facts->run(*run) : nullptr; }
     [[nodiscard]] bool empty() const { return step.action == path::Action::Begin; }
+    /// This machine's sensors are read beside the log that is followed: not where a simulator or another machine plays,
+    /// or where the user says so.
+    [[nodiscard]] bool readsSensors() const {
+        return follow.active && !follow.elsewhere && edits().runs.followSensors &&
+               edits().subject.rig == document::RigKind::Hand;
+    }
     [[nodiscard]] Fps target() const {
         return preview ? preview->target : edits().goal.brief ? edits().goal.brief->target : Fps(60);
     }

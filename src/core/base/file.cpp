@@ -6,7 +6,9 @@
 #include <cstring>
 #include <fcntl.h>
 #include <impasto/base/id.h>
+#include <linux/magic.h>
 #include <sys/stat.h>
+#include <sys/vfs.h>
 #include <unistd.h>
 
 namespace impasto {
@@ -106,6 +108,17 @@ Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_
     if (!written) ::unlink(temporary.c_str());
     if (written) syncFolderOf(path);
     return written;
+}
+
+bool onNetwork(const std::filesystem::path& path) {
+    struct statfs of {};
+    if (::statfs(path.c_str(), &of) != 0) return false;
+    for (const long kind :
+         {long{NFS_SUPER_MAGIC}, long{SMB_SUPER_MAGIC}, long{CIFS_SUPER_MAGIC}, long{SMB2_SUPER_MAGIC},
+          long{V9FS_MAGIC}, long{AFS_FS_MAGIC}, long{CEPH_SUPER_MAGIC}, long{CODA_SUPER_MAGIC}})
+        if (static_cast<unsigned>(of.f_type) == static_cast<unsigned>(kind))
+            return true; // 32 bits, with or without sign
+    return false;
 }
 
 void syncFolderOf(const std::filesystem::path& file) {

@@ -10,8 +10,9 @@
 namespace impasto::capture {
 namespace {
 
-constexpr Keys<Sensor, 12> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
+constexpr Keys<Sensor, 13> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
                                     {Sensor::CpuLoad, "cpu_load_percent"},
+                                    {Sensor::BusiestCore, "busiest_core_percent"},
                                     {Sensor::GpuMemory, "gpu_memory_mib"},
                                     {Sensor::SystemMemory, "system_memory_mib"},
                                     {Sensor::GpuPower, "gpu_power_w"},
@@ -96,6 +97,25 @@ std::vector<PartRange> partsOf(const Capture& capture) {
 
 bool alike(IntervalKind a, IntervalKind b) {
     return a == b || a == IntervalKind::Unknown || b == IntervalKind::Unknown;
+}
+
+std::size_t addBeside(Capture& capture, std::span<const Track> readings, double zeroMs) {
+    const double lastsMs = durationMs(capture);
+    std::size_t added = 0;
+    for (const auto& reading : readings) {
+        if (capture.track(reading.sensor) != nullptr) continue;
+        Track own{reading.sensor, {}, {}};
+        for (std::size_t i = 0; i < reading.values.size(); ++i) {
+            const double atMs = reading.timeMs[i] - zeroMs;
+            if (atMs < 0 || atMs > lastsMs) continue;
+            own.timeMs.push_back(atMs);
+            own.values.push_back(reading.values[i]);
+        }
+        if (own.values.empty()) continue;
+        capture.tracks.push_back(std::move(own));
+        ++added;
+    }
+    return added;
 }
 
 std::size_t bytesOf(const Capture& capture) {

@@ -13,7 +13,7 @@ constexpr Keys<Cause, 5> causes{{{Cause::Heat, "heat"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
                                  {Cause::CopyRoute, "copy-route"}}};
-constexpr Keys<Sign, 13> signs{{{Sign::ClockFell, "clock-fell"},
+constexpr Keys<Sign, 14> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -24,6 +24,7 @@ constexpr Keys<Sign, 13> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::WiredThrough, "wired-through"},
                                 {Sign::GpuLoad, "gpu-load"},
                                 {Sign::CpuLoad, "cpu-load"},
+                                {Sign::BusiestCore, "busiest-core"},
                                 {Sign::RestingClock, "resting-clock"},
                                 {Sign::RateInTest, "rate-in-test"}}};
 constexpr Keys<Answer, 3> answers{{{Answer::Yes, "yes"}, {Answer::No, "no"}, {Answer::Unclear, "unclear"}}};
@@ -171,7 +172,9 @@ void decideByLoads(PartVerdict& v, const Scene& scene) {
         v.sure = *gpu >= 97 ? 0.85 : 0.75;
     } else if (*gpu < 85 && !v.flat) {
         v.brake = Brake::Cpu; // one thread is enough, whatever the machine's load as a whole
-        v.sure = *gpu < 75 ? 0.8 : 0.7;
+        const auto busiest = scene.meanWithin(capture::Sensor::BusiestCore);
+        if (busiest) v.facts.push_back({Sign::BusiestCore, *busiest, 0});
+        v.sure = (*gpu < 75 ? 0.8 : 0.7) + (busiest && *busiest >= 90 ? 0.05 : 0);
     } else {
         return; // between them, or held by something that no load tells
     }

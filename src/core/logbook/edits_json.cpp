@@ -183,6 +183,7 @@ Edits editsFrom(const Json& j) {
     }
     e.runs.followRestS = j.value("follow_rest_s", e.runs.followRestS); // or from before it could be edited
     if (!document::setFollowRest(e.runs.followRestS).apply(e)) throw std::invalid_argument("follow_rest_s");
+    e.runs.followSensors = j.value("follow_sensors", true);
     e.runs.partColumn = j.value("part_column", std::string());
     if (j.contains("withdrawn")) // from before orders could be skipped: none
         for (const auto& hex : j.at("withdrawn")) e.runs.withdrawn.insert(orderId(hex));
@@ -248,6 +249,7 @@ std::string toJson(const Edits& e) {
                        {"neighbours", e.runs.hitchRule.neighbours},
                        {"outright_ms", e.runs.hitchRule.outrightMs}};
     j["follow_rest_s"] = e.runs.followRestS;
+    j["follow_sensors"] = e.runs.followSensors;
     if (e.settings.startOpen) j["start_open"] = true;
     if (e.settings.enough) j["measured_enough"] = true;
     if (e.settings.goodEnough) j["good_enough"] = *e.settings.goodEnough;

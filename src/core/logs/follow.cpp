@@ -40,6 +40,7 @@ struct Follower::State {
     std::string rest;     // a row that is not whole yet; until the columns are clear, all
     std::size_t line = 0; // of the rest's begin, from 0
     std::optional<Importer> importer;
+    std::optional<double> startedMs;
 
     /// The whole rows of the rest.
     std::optional<Error> takeRows() {
@@ -73,7 +74,7 @@ struct Follower::State {
 Follower::Follower(std::filesystem::path path) : m_path(std::move(path)), m_state(std::make_unique<State>()) {}
 Follower::~Follower() = default;
 
-Result<Follower::Poll> Follower::poll(std::size_t most) {
+Result<Follower::Poll> Follower::poll(double nowMs, std::size_t most) {
     const auto mark = markOf(m_path);
     if (!mark) return fail(ErrorCode::CannotRead, "it is gone", {m_path.string(), {}, {}, {}}, Kept::FramesUntilHere);
     Poll out;
@@ -96,7 +97,12 @@ Result<Follower::Poll> Follower::poll(std::size_t most) {
     m_state->rest.resize(before + read);
     m_state->offset += read;
     out.grew = read > 0;
-    if (auto fault = m_state->takeRows()) {
+    auto fault = m_state->takeRows();
+    if (capture().frames() > 0 && out.grew) {
+        const double started = nowMs - capture::durationMs(capture());
+        m_state->startedMs = std::min(m_state->startedMs.value_or(started), started);
+    }
+    if (fault) {
         fault->where.file = m_path.string();
         fault->kept = Kept::FramesUntilHere;
         return tl::unexpected(*fault);
@@ -107,6 +113,10 @@ Result<Follower::Poll> Follower::poll(std::size_t most) {
 const capture::Capture& Follower::capture() const {
     static const capture::Capture none;
     return m_state->importer ? m_state->importer->capture() : none;
+}
+
+std::optional<double> Follower::startedMs() const {
+    return m_state->startedMs;
 }
 
 } // namespace impasto::logs

@@ -22,7 +22,8 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::ClockApart, "clock_apart"},
                                            {NoteKind::Unlike, "unlike"},
                                            {NoteKind::CutRow, "cut_row"},
-                                           {NoteKind::CutFile, "cut_file"}}};
+                                           {NoteKind::CutFile, "cut_file"},
+                                           {NoteKind::SensorsBeside, "sensors_beside"}}};
 constexpr std::string_view prefix = "note.";
 
 } // namespace

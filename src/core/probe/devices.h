@@ -30,6 +30,9 @@ struct ConnectedPanel {
     bool enabled = false;
     Edid edid;
 };
+/// Files of the CPU's temperature in thousandths of a degree: the chip's as a whole.
+std::vector<std::string> cpuHeatPaths(const Tree& tree);
+
 /// Those that are connected and say what they are; the one that is played on first.
 std::vector<ConnectedPanel> panelsIn(const Tree& tree, const std::vector<Screen>& screens);
 

@@ -197,33 +197,23 @@ void readHeat(const Tree& tree, machine::Machine& m) {
     for (const auto& name : tree.names("sys/class/hwmon")) {
         const std::string at = "sys/class/hwmon/" + name;
         for (const auto& file : tree.names(at)) {
-            const bool fan = file.substr(0, 3) == "fan", heat = file.substr(0, 4) == "temp";
-            const auto cut = file.find("_input");
-            if (cut == std::string::npos || (!fan && !heat)) continue;
+            if (file.substr(0, 3) != "fan" || file.find("_input") == std::string::npos) continue;
             const auto value = tree.number(at + "/" + file);
             if (!value || *value < 0 || *value > 200000) continue;
-            const std::string stem = at + "/" + file.substr(0, cut);
-            if (fan) {
-                fans = true;
-                turning += *value > 0 ? 1 : 0;
-                fastest = std::max(fastest, *value);
-            } else if (ofTheCpu(lowered(tree.line(stem + "_label").value_or("")))) {
-                putNumber(m.facts, "heat.cpu_c", *value / 1000);
-                if (const auto limit = tree.number(stem + "_crit"); limit && *limit > 0)
-                    putNumber(m.facts, "heat.cpu_limit_c", *limit / 1000);
-            }
+            fans = true;
+            turning += *value > 0 ? 1 : 0;
+            fastest = std::max(fastest, *value);
         }
+    }
+    for (const auto& path : cpuHeatPaths(tree)) {
+        const auto now = tree.number(path);
+        if (!now || *now < 0 || *now > 200000) continue;
+        putNumber(m.facts, "heat.cpu_c", *now / 1000);
+        const auto limit = tree.number(path.substr(0, path.rfind("_input")) + "_crit");
+        if (limit && *limit > 0) putNumber(m.facts, "heat.cpu_limit_c", *limit / 1000);
     }
     if (fans) putNumber(m.facts, "fans.turning", turning);
     if (fans) putNumber(m.facts, "fans.fastest_rpm", fastest);
-    if (m.facts.contains("heat.cpu_c")) return;
-    for (const auto& zone : tree.names("sys/class/thermal")) {
-        const std::string at = "sys/class/thermal/" + zone;
-        const auto type = lowered(tree.line(at + "/type").value_or(""));
-        const auto now = tree.number(at + "/temp");
-        if ((type.find("pkg") != std::string::npos || type.find("cpu") != std::string::npos) && now && *now > 0)
-            putNumber(m.facts, "heat.cpu_c", *now / 1000);
-    }
 }
 
 /// DMTF SMBIOS, chassis types; what is neither of these is left out.
@@ -261,6 +251,27 @@ std::vector<Missing> missingOf(const machine::Machine& m) {
 }
 
 } // namespace
+
+std::vector<std::string> cpuHeatPaths(const Tree& tree) {
+    std::vector<std::string> out;
+    for (const auto& name : tree.names("sys/class/hwmon"))
+        for (const auto& file : tree.names("sys/class/hwmon/" + name)) {
+            const auto cut = file.find("_input");
+            const std::string at = "sys/class/hwmon/" + name + "/";
+            if (cut != std::string::npos && file.substr(0, 4) == "temp" &&
+                ofTheCpu(lowered(tree.line(at + file.substr(0, cut) + "_label").value_or(""))))
+                out.push_back(at + file);
+        }
+    if (!out.empty()) return out;
+    for (const auto& zone : tree.names("sys/class/thermal")) {
+        const std::string at = "sys/class/thermal/" + zone;
+        const auto type = lowered(tree.line(at + "/type").value_or(""));
+        const auto now = tree.number(at + "/temp");
+        if ((type.find("pkg") != std::string::npos || type.find("cpu") != std::string::npos) && now && *now > 0)
+            out.push_back(at + "/temp");
+    }
+    return out;
+}
 
 std::string_view keyOf(Missing missing) {
     return keyIn(missingKeys, missing);

@@ -197,6 +197,8 @@ std::string fact(const Words& w, const limits::Fact& f) {
         return w.say("GPU load {}%", whole(f.value));
     case Sign::CpuLoad:
         return w.say("CPU load {}%", whole(f.value));
+    case Sign::BusiestCore:
+        return w.say("the busiest core {}%", whole(f.value));
     case Sign::RestingClock:
         return w.say("the GPU's clock rests at {}% of its highest, so its work only seems to fill the frame",
                      whole(f.value));

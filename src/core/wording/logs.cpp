@@ -83,6 +83,9 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return w.say("The last row, line {}, is cut: left out.", note.firstLine);
     case logs::NoteKind::CutFile:
         return w.say("The packed file ends early or is damaged: whole rows before that are kept.");
+    case logs::NoteKind::SensorsBeside:
+        return note.count == 1 ? w.say("1 sensor of this machine was read while the log was written.")
+                               : w.say("{} sensors of this machine were read while the log was written.", note.count);
     }
     return {};
 }
@@ -132,6 +135,8 @@ std::string sensor(const Words& w, capture::Sensor sensor) {
         return w.say("GPU load, %");
     case Sensor::CpuLoad:
         return w.say("CPU load, %");
+    case Sensor::BusiestCore:
+        return w.say("busiest core, %");
     case Sensor::GpuMemory:
         return w.say("GPU memory, MiB");
     case Sensor::SystemMemory:
@@ -163,6 +168,8 @@ std::string sensorColumn(const Words& w, capture::Sensor sensor) {
         return w.say("GPU load %");
     case Sensor::CpuLoad:
         return w.say("CPU load %");
+    case Sensor::BusiestCore:
+        return w.say("core %");
     case Sensor::GpuMemory:
         return w.say("GPU GiB");
     case Sensor::SystemMemory:
@@ -214,6 +221,7 @@ std::string meanwhile(const Words& w, const capture::Capture& capture) {
                              {Sensor::GpuPower, "{} W"},
                              {Sensor::GpuTemperature, "{} \u00b0C"}}));
     add("CPU {}.", readings({{Sensor::CpuLoad, "{}% busy"},
+                             {Sensor::BusiestCore, "its busiest core {}%"},
                              {Sensor::CpuClock, "clock {}%"},
                              {Sensor::CpuPower, "{} W"},
                              {Sensor::CpuTemperature, "{} \u00b0C"}}));

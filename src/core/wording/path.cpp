@@ -296,6 +296,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"set-part-column", "what names the parts"},
                                    {"withdraw-order", "skipping an order"},
                                    {"set-follow-rest", "when a followed log ends"},
+                                   {"set-follow-sensors", "whether sensors are read beside a log"},
                                    {"accept-choice", "accepted settings"},
                                    {"change-choice", "change of a level"},
                                    {"choose-cap", "cap"},

@@ -181,7 +181,7 @@ double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, con
 }
 
 /// When a log that is followed ends, to be edited.
-void restLine(Sheet& sheet, const View& view, double x, double y, double w) {
+double restLine(Sheet& sheet, const View& view, double x, double y, double w) {
     sheet.text(x, y, say("It ends"), Type::BodyBold);
     y = sheet.wrapped(x, y + 20, w, say("when the program that writes it closes it, or without a new frame for"),
                       Type::Body, Ink::Muted);
@@ -196,6 +196,27 @@ void restLine(Sheet& sheet, const View& view, double x, double y, double w) {
     h.rect = QRectF(x - 4, y - 3, t + 8, 24);
     h.edit = value;
     sheet.hot(h);
+    return y + 32;
+}
+
+/// What is read of this machine's sensors while a log is followed.
+void sensorLines(Sheet& sheet, const View& view, double x, double y, double w) {
+    sheet.text(x, y, say("Sensors"), Type::BodyBold);
+    y += 20;
+    if (view.follow.elsewhere || view.edits().subject.rig != document::RigKind::Hand) {
+        sheet.wrapped(x, y, w, say("None are read: another machine plays."), Type::Body, Ink::Muted);
+        return;
+    }
+    const bool read = view.edits().runs.followSensors;
+    const QString now = qs(wording::meanwhile(view.w, view.follow.sensors));
+    y = sheet.wrapped(x, y, w,
+                      !read           ? say("None of this machine are read.")
+                      : now.isEmpty() ? say("This machine tells none without root.")
+                                      : say("Of this machine, kept with the run. Now: %1").arg(now),
+                      Type::Body, Ink::Muted, 5) +
+        4;
+    sheet.button(QRectF(x, y, w, 28), QStringLiteral("sensors.read"),
+                 read ? say("Another machine plays: read none") : say("Read this machine's"));
 }
 
 /// Of a run whose figures were read off: what was read, and how much it weighs.
@@ -233,8 +254,9 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         const auto& s = *view.follow.summary;
         sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
         sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
-        const double y = figureLines(sheet, view, s, nullptr, 66, say("so far"), {});
-        restLine(sheet, view, x, y + 8, w);
+        double y = figureLines(sheet, view, s, nullptr, 66, say("so far"), {});
+        y = restLine(sheet, view, x, y + 8, w);
+        sensorLines(sheet, view, x, y, w);
         return sheet.take();
     }
     const bool crashed = run != nullptr && run->crashed;

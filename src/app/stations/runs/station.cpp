@@ -354,6 +354,8 @@ Station runsStation() {
                      {"hitch.usual", [](Studio& s, Q) { s.apply(document::setHitchRule({})); }},
                      {"hitch.", nullptr, typeHitchRule},
                      {"rest", nullptr, typeFollowRest},
+                     {"sensors.read",
+                      [](Studio& s, Q) { s.apply(document::setFollowSensors(!s.view().edits().runs.followSensors)); }},
                      {"order.pick.", pickOrder},
                      {"off.use.", useReadOff},
                      {"off.", nullptr, typeReadOff},

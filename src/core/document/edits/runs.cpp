@@ -108,6 +108,10 @@ Edit setFollowRest(double seconds) {
             }};
 }
 
+Edit setFollowSensors(bool read) {
+    return plain("set-follow-sensors", [read](Edits& e) { e.runs.followSensors = read; });
+}
+
 Edit setHitchRule(frames::HitchRule rule) {
     return {"set-hitch-rule", [rule](const Edits& before) -> Result<Edits> {
                 for (const auto& ok :

@@ -18,6 +18,9 @@ enum class Existing { Replace, Keep };
 /// where an existing file is kept. The old file stays then.
 Result<void> writeFileAtomically(const std::filesystem::path& path, std::string_view bytes,
                                  Existing existing = Existing::Replace);
+/// Whether the file lies on another machine, as the kind of its file system tells: of one that is mounted by a program
+/// (FUSE) that is not known, and false.
+bool onNetwork(const std::filesystem::path& path);
 /// Brings a folder's names to the disk, so that a file that was made or renamed in it lasts.
 void syncFolderOf(const std::filesystem::path& file);
 

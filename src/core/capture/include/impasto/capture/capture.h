@@ -5,6 +5,7 @@
 #include <array>
 #include <map>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -23,6 +24,7 @@ bool alike(IntervalKind a, IntervalKind b);
 enum class Sensor {
     GpuLoad,
     CpuLoad,
+    BusiestCore, // the load of the core that is busiest
     GpuMemory,
     SystemMemory,
     GpuPower,
@@ -107,6 +109,9 @@ struct PartRange {
 std::vector<PartRange> partsOf(const Capture& capture);
 /// Memory that the columns take.
 std::size_t bytesOf(const Capture& capture);
+/// Takes readings that were made beside it, by a clock of which `zeroMs` is the first frame's start: those within its
+/// time, of sensors that it does not tell itself. Gives of how many sensors.
+std::size_t addBeside(Capture& capture, std::span<const Track> readings, double zeroMs);
 /// A mark of all that was recorded, missing cells too; the notes are not in it.
 std::uint64_t fingerprintOf(const Capture& capture);
 

@@ -26,6 +26,7 @@ enum class Sign {
     WiredThrough, // frames are copied through another graphics chip, as the machine's owner says
     GpuLoad,      // value: percent
     CpuLoad,      // value: percent of the whole machine
+    BusiestCore,  // value: percent of one core
     RestingClock, // value: percent of its highest that the GPU's clock has, though its work fills the frame
     RateInTest    // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
 };

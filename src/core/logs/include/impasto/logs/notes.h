@@ -19,11 +19,12 @@ enum class NoteKind {
     OtherRecording, // rows of another recording in the same log
     RatesTurned,    // frame times from momentary rates
     ClockApart,     // stretches in which the stamps of the log go by otherwise than the frames do
-    Unlike, // long frames whose cell is written unlike nearly all others: without a decimal mark, or with an exponent
-    CutRow, // the last row, cut while it was written
-    CutFile // a packed file that ends early or is damaged: whole rows before that are kept
+    Unlike,  // long frames whose cell is written unlike nearly all others: without a decimal mark, or with an exponent
+    CutRow,  // the last row, cut while it was written
+    CutFile, // a packed file that ends early or is damaged: whole rows before that are kept
+    SensorsBeside // sensors that were read beside the log, on the machine that followed it
 };
-inline constexpr std::size_t noteKinds = 14;
+inline constexpr std::size_t noteKinds = 15;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {

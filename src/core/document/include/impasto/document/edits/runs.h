@@ -29,6 +29,7 @@ struct RunMarks {
     std::string partColumn;      // of logs, whose words name the parts; empty: none
     std::set<OrderId> withdrawn; // orders that were skipped: never wanted again
     double followRestS = 15;     // a log that did not grow for so long is finished, though it may still be open
+    bool followSensors = true;   // this machine's sensors are read while a log is followed
     friend bool operator==(const RunMarks&, const RunMarks&) = default;
 };
 
@@ -47,6 +48,8 @@ Edit useReading(RunId first, RunId reading);
 Edit setHitchRule(frames::HitchRule rule);
 /// Errors: OutOfRange outside 0.2 to 3600 s.
 Edit setFollowRest(double seconds);
+/// Whether this machine's sensors are read while a log is followed: not where another machine writes it.
+Edit setFollowSensors(bool read);
 /// The run answers this order, and counts for it.
 Edit answerOrder(RunId run, OrderId order);
 /// The log is a run of a variant that is known by its name alone ("copy route off"); empty: of the baseline's. Where it

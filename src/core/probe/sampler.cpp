@@ -1,0 +1,274 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/probe/sampler.h>
+
+#include "devices.h"
+
+#include <algorithm>
+#include <cmath>
+#include <impasto/base/text.h>
+#include <map>
+
+namespace impasto::probe {
+namespace {
+
+using capture::Sensor;
+
+constexpr double mib = 1024 * 1024;
+
+/// The greatest of what the files tell, within what can be.
+struct Gauge {
+    Sensor sensor;
+    std::vector<std::string> paths;
+    double factor = 1;
+    double most = 1e9; // after the factor
+};
+
+/// Files that count microjoules, each up to where it begins anew.
+struct Meter {
+    std::string path;
+    double range = 0;
+    std::optional<double> before = {};
+};
+
+/// Ticks of one processor, or of all: busy ones and all of them.
+struct Ticks {
+    double busy = 0, all = 0;
+};
+
+std::optional<double> highestIn(const Tree& tree, const std::vector<std::string>& paths) {
+    std::optional<double> out;
+    for (const auto& path : paths)
+        if (const auto value = tree.number(path); value && std::isfinite(*value))
+            out = std::max(out.value_or(*value), *value);
+    return out;
+}
+
+/// Of a table of a clock's levels, "2: 2400Mhz *" a line, the highest in MHz.
+std::optional<double> highestLevel(const Tree& tree, const std::string& path) {
+    std::optional<double> out;
+    const auto text = tree.bytes(path).value_or("");
+    for (const auto line : linesOf(text)) {
+        const auto colon = line.find(':');
+        if (colon == std::string_view::npos) continue;
+        auto value = trimmed(line.substr(colon + 1));
+        value = value.substr(0, std::min(value.size(), value.find_first_not_of("0123456789.")));
+        if (const auto mhz = parseDouble(value)) out = std::max(out.value_or(0), *mhz);
+    }
+    return out;
+}
+
+/// The lines of processors in /proc/stat (proc(5)): all of them first. Waiting for a disk is no work.
+std::vector<Ticks> ticksIn(const Tree& tree) {
+    std::vector<Ticks> out;
+    const auto text = tree.bytes("proc/stat", std::size_t{1} << 20U).value_or("");
+    for (const auto line : linesOf(text)) {
+        if (line.substr(0, 3) != "cpu" || out.size() > 1024) break;
+        Ticks ticks;
+        std::size_t field = 0, at = line.find(' ');
+        while (at != std::string_view::npos && field < 8) { // guests' time is in the user's
+            const auto from = line.find_first_not_of(' ', at);
+            if (from == std::string_view::npos) break;
+            at = line.find(' ', from);
+            const auto value = parseDouble(line.substr(from, at == std::string_view::npos ? at : at - from));
+            if (!value || *value < 0) return {};
+            ticks.all += *value;
+            if (field != 3 && field != 4) ticks.busy += *value;
+            ++field;
+        }
+        if (field < 4) return {};
+        out.push_back(ticks);
+    }
+    return out;
+}
+
+} // namespace
+
+struct Sampler::State {
+    explicit State(const std::filesystem::path& root) : tree(root, {}) {
+        findCpu();
+        const auto gpus = gpusIn(tree);
+        if (!gpus.empty()) findGpu("sys/bus/pci/devices/" + gpus.front().address);
+        findFans();
+        for (const auto& name : tree.names("sys/class/power_supply")) {
+            const std::string at = "sys/class/power_supply/" + name;
+            if (tree.line(at + "/type") == "Battery" && tree.line(at + "/scope") != "Device") batteries.push_back(at);
+        }
+        for (const auto& zone : tree.names("sys/class/powercap")) {
+            const std::string at = "sys/class/powercap/" + zone;
+            const auto name = tree.line(at + "/name");
+            if (name && name->substr(0, 7) == "package" && tree.number(at + "/energy_uj"))
+                meters.push_back({at + "/energy_uj", tree.number(at + "/max_energy_range_uj").value_or(0)});
+        }
+    }
+
+    void findCpu() {
+        Gauge clock{Sensor::CpuClock, {}, 1e-3, 1e5};
+        std::vector<std::string> highest;
+        for (const auto& cpu : tree.names("sys/devices/system/cpu")) {
+            if (cpu.substr(0, 3) != "cpu" || cpu.size() < 4 || cpu[3] < '0' || cpu[3] > '9') continue;
+            const std::string at = "sys/devices/system/cpu/" + cpu + "/cpufreq/";
+            clock.paths.push_back(at + "scaling_cur_freq");
+            highest.push_back(at + "cpuinfo_max_freq");
+        }
+        own[Sensor::CpuClock] = highestIn(tree, highest).value_or(0) / 1000;
+        gauges.push_back(std::move(clock));
+        gauges.push_back({Sensor::CpuTemperature, cpuHeatPaths(tree), 1e-3, 200});
+    }
+
+    void findGpu(const std::string& at) {
+        gpu = at;
+        gauges.push_back({Sensor::GpuLoad, {at + "/gpu_busy_percent"}, 1, 100});
+        gauges.push_back({Sensor::GpuMemory, {at + "/mem_info_vram_used"}, 1 / mib, 1e7});
+        Gauge heat{Sensor::GpuTemperature, {}, 1e-3, 200}, power{Sensor::GpuPower, {}, 1e-6, 3000},
+            clock{Sensor::GpuClock, {}, 1e-6, 1e5};
+        for (const auto& name : tree.names(at + "/hwmon")) {
+            const std::string sensor = at + "/hwmon/" + name;
+            heat.paths.push_back(sensor + "/temp1_input");
+            power.paths.push_back(sensor +
+                                  (tree.has(sensor + "/power1_average") ? "/power1_average" : "/power1_input"));
+            clock.paths.push_back(sensor + "/freq1_input");
+        }
+        own[Sensor::GpuClock] = highestLevel(tree, at + "/pp_dpm_sclk").value_or(0);
+        for (const auto& card : tree.names(at + "/drm")) {
+            const std::string now = at + "/drm/" + card + "/gt_act_freq_mhz";
+            if (!tree.has(now)) continue;
+            clock = {Sensor::GpuClock, {now}, 1, 1e5};
+            own[Sensor::GpuClock] = tree.number(at + "/drm/" + card + "/gt_RP0_freq_mhz").value_or(0);
+        }
+        for (auto* gauge : {&heat, &power, &clock}) gauges.push_back(std::move(*gauge));
+    }
+
+    /// Each fan against its own highest speed; where none says it, how far it is driven.
+    void findFans() {
+        for (const auto& name : tree.names("sys/class/hwmon"))
+            for (const auto& file : tree.names("sys/class/hwmon/" + name)) {
+                const std::string at = "sys/class/hwmon/" + name + "/";
+                const auto highest = file.substr(0, 3) == "fan" && file.size() > 8 && file.substr(4) == "_input"
+                                         ? tree.number(at + file.substr(0, 4) + "_max")
+                                         : std::nullopt;
+                if (highest && *highest > 0) gauges.push_back({Sensor::Fan, {at + file}, 100 / *highest, 120});
+                if (file.size() == 4 && file.substr(0, 3) == "pwm")
+                    gauges.push_back({Sensor::Fan, {at + file}, 100.0 / 255, 100});
+            }
+    }
+
+    void keep(Sensor sensor, double value) {
+        auto& track = tracks[sensor];
+        track.sensor = sensor;
+        if (!track.timeMs.empty() && track.timeMs.back() == nowMs) { // several fans
+            track.values.back() = std::max(track.values.back(), capture::narrowed(value));
+            return;
+        }
+        track.timeMs.push_back(nowMs);
+        track.values.push_back(capture::narrowed(value));
+    }
+
+    void loads() {
+        auto now = ticksIn(tree);
+        std::optional<double> busiest;
+        for (std::size_t i = 0; before.size() == now.size() && i < now.size(); ++i) {
+            const double all = now[i].all - before[i].all;
+            if (!(all > 0)) continue;
+            const double load = std::clamp(100 * (now[i].busy - before[i].busy) / all, 0.0, 100.0);
+            if (i == 0)
+                keep(Sensor::CpuLoad, load);
+            else
+                busiest = std::max(busiest.value_or(0), load);
+        }
+        if (busiest) keep(Sensor::BusiestCore, *busiest);
+        before = std::move(now);
+    }
+
+    void memory() {
+        std::optional<double> all, free;
+        const auto text = tree.bytes("proc/meminfo").value_or("");
+        for (const auto line : linesOf(text)) {
+            const auto colon = line.find(':');
+            if (colon == std::string_view::npos) continue;
+            const auto value = trimmed(line.substr(colon + 1));
+            const auto kib = parseDouble(value.substr(0, value.find(' ')));
+            if (line.substr(0, colon) == "MemTotal") all = kib;
+            if (line.substr(0, colon) == "MemAvailable") free = kib;
+        }
+        if (all && free && *all >= *free && *free >= 0) keep(Sensor::SystemMemory, (*all - *free) / 1024);
+    }
+
+    void power(double sinceMs) {
+        double joules = 0;
+        bool told = false;
+        for (auto& meter : meters) {
+            const auto now = tree.number(meter.path);
+            if (now && meter.before && sinceMs > 0) {
+                const double used = *now >= *meter.before ? *now - *meter.before : *now - *meter.before + meter.range;
+                told = told || used >= 0;
+                joules += std::max(0.0, used) * 1e-6;
+            }
+            meter.before = now;
+        }
+        if (told) keep(Sensor::CpuPower, 1000 * joules / sinceMs);
+        double drawn = 0;
+        for (const auto& at : batteries) {
+            if (tree.line(at + "/status") != "Discharging") continue;
+            const auto watts = tree.number(at + "/power_now");
+            const auto ampere = tree.number(at + "/current_now"), volt = tree.number(at + "/voltage_now");
+            drawn += watts ? std::abs(*watts) * 1e-6 : ampere && volt ? std::abs(*ampere * *volt) * 1e-12 : 0;
+        }
+        if (drawn > 0 && drawn < 3000) keep(Sensor::SystemPower, drawn);
+    }
+
+    /// Clocks as shares of the highest.
+    [[nodiscard]] capture::Track shown(capture::Track track) const {
+        const auto highest = own.find(track.sensor);
+        if (highest == own.end()) return track;
+        const double fastest = *std::max_element(track.values.begin(), track.values.end());
+        const double whole = highest->second > 0 ? std::max(highest->second, fastest) : fastest;
+        for (auto& value : track.values) value = capture::narrowed(whole > 0 ? 100 * value / whole : 0);
+        return track;
+    }
+
+    Tree tree;
+    std::string gpu; // the folder of the one that renders; empty: none is known
+    std::vector<Gauge> gauges;
+    std::map<Sensor, double> own; // highest MHz of a clock; 0: it does not say
+    std::vector<std::string> batteries;
+    std::vector<Meter> meters;
+    std::vector<Ticks> before;
+    std::map<Sensor, capture::Track> tracks;
+    double nowMs = 0;
+    bool begun = false;
+};
+
+Sampler::Sampler(const std::filesystem::path& root) : m_state(std::make_unique<State>(root)) {}
+Sampler::~Sampler() = default;
+
+void Sampler::sample(double atMs) {
+    auto& s = *m_state;
+    const double sinceMs = s.begun ? atMs - s.nowMs : 0;
+    if (s.begun && !(sinceMs > 0)) return;
+    s.begun = true;
+    s.nowMs = atMs;
+    const bool asleep =
+        !s.gpu.empty() && s.tree.line(s.gpu + "/power/runtime_status") == "suspended"; // a look would wake it
+    for (const auto& gauge : s.gauges) {
+        if (asleep && !gauge.paths.empty() && gauge.paths.front().substr(0, s.gpu.size()) == s.gpu) continue;
+        const auto value = highestIn(s.tree, gauge.paths);
+        if (value && *value >= 0 && *value * gauge.factor <= gauge.most) s.keep(gauge.sensor, *value * gauge.factor);
+    }
+    s.loads();
+    s.memory();
+    s.power(sinceMs);
+}
+
+std::vector<capture::Track> Sampler::readings() const {
+    std::vector<capture::Track> out;
+    for (const auto& [sensor, track] : m_state->tracks) out.push_back(m_state->shown(track));
+    return out;
+}
+
+std::vector<capture::Track> Sampler::latest() const {
+    auto out = readings();
+    for (auto& track : out) track = {track.sensor, {track.timeMs.back()}, {track.values.back()}};
+    return out;
+}
+
+} // namespace impasto::probe
