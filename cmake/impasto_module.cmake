@@ -5,6 +5,8 @@ add_library(impasto_flags INTERFACE)
 target_compile_options(impasto_flags INTERFACE
   -Wall -Wextra -Wshadow -Wconversion -Wold-style-cast -Wnon-virtual-dtor -Wno-sign-conversion
   -ffp-contract=off -D_GLIBCXX_ASSERTIONS $<$<BOOL:${IMPASTO_WERROR}>:-Werror>
+  # Of several sources built as one, none is the main file.
+  $<$<AND:$<BOOL:${CMAKE_UNITY_BUILD}>,$<CXX_COMPILER_ID:GNU>>:-Wno-subobject-linkage>
   # g++ 12 sees overflows in the std::string concatenation of its own library.
   $<$<CXX_COMPILER_ID:GNU>:-fpch-preprocess -Wno-stringop-overflow -Wno-stringop-overread -Wno-restrict -Wno-array-bounds>)
 target_compile_definitions(impasto_flags INTERFACE IMPASTO_VERSION="${PROJECT_VERSION}")

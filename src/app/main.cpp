@@ -28,6 +28,11 @@ QString dataHome() {
     return (home.isEmpty() ? QDir::homePath() + QStringLiteral("/.local/share") : home) + QStringLiteral("/impasto");
 }
 
+QString cacheHome() {
+    const QString home = qEnvironmentVariable("XDG_CACHE_HOME");
+    return (home.isEmpty() ? QDir::homePath() + QStringLiteral("/.cache") : home) + QStringLiteral("/impasto");
+}
+
 bool hasDisplay() {
     return !qEnvironmentVariableIsEmpty("DISPLAY") || !qEnvironmentVariableIsEmpty("WAYLAND_DISPLAY") ||
            !qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM");
@@ -145,6 +150,7 @@ int main(int argc, char** argv) {
                    ? parser.value(QStringLiteral("logbook"))
                    : dataHome() + (demo ? QStringLiteral("/demo.impasto") : QStringLiteral("/logbook.impasto")));
     options.systemRoot = "/";
+    options.keptResults = pathOf(cacheHome() + QStringLiteral("/results"));
     options.screens = screensNow;
     const bool fresh = demo && (parser.isSet(QStringLiteral("fresh")) || !std::filesystem::exists(options.logbook));
     Studio studio(options);

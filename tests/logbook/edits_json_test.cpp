@@ -95,3 +95,32 @@ TEST(EditsJsonTest, WhatIsTooLongOrTooDeepIsDamageBeforeItIsTakenApart) {
     later.insert(1, "\"of_a_later_version\":[1,2],");
     EXPECT_EQ(codeOf(later), ErrorCode::Cancelled) << "what is not known is passed over";
 }
+
+TEST(EditsJsonTest, WhatALaterVersionStoredIsHandedOn) {
+    document::Edits edits;
+    edits.goal.brief = run::Brief{};
+    auto later = logbook::toJson(edits);
+    const auto insert = [&later](const std::string& before, const std::string& text) {
+        const auto at = later.find(before);
+        ASSERT_NE(at, std::string::npos);
+        later.insert(at + before.size(), text);
+    };
+    insert("{", "\"moods\":[1,{\"a\":\"b\"}],");
+    insert("\"brief\":{", "\"hue\":\"warm\",");
+    const auto read = logbook::editsFromJson(later);
+    ASSERT_TRUE(read.has_value());
+    const auto again = logbook::toJson(*read);
+    EXPECT_NE(again.find("\"moods\":[1,{\"a\":\"b\"}]"), std::string::npos) << again;
+    EXPECT_NE(again.find("\"hue\":\"warm\""), std::string::npos) << again;
+    EXPECT_EQ(*logbook::editsFromJson(again), *read);
+    // An edit of this version hands them on too; what they stood in takes them along.
+    auto after = *document::writeNote("changed").apply(*read);
+    EXPECT_NE(logbook::toJson(after).find("\"moods\""), std::string::npos);
+    after.goal.brief.reset();
+    EXPECT_EQ(logbook::toJson(after).find("\"hue\""), std::string::npos);
+    // Nothing that is known is among them: the value of this version stands.
+    auto same = *logbook::editsFromJson(logbook::toJson(after));
+    same.runs.followRestS = 3;
+    EXPECT_EQ(logbook::editsFromJson(logbook::toJson(same))->runs.followRestS, 3);
+    EXPECT_TRUE(logbook::editsFromJson(logbook::toJson(document::Edits()))->unknown.empty());
+}

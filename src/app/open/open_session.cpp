@@ -11,6 +11,21 @@ Worker::Fault told(const Bridge& bridge, const std::function<void(const Error&)>
 
 } // namespace
 
+results::Keeping keepingIn(std::shared_ptr<logbook::KeptResults> kept, std::uint64_t salt) {
+    results::Keeping out;
+    out.find = [kept](std::string_view stage, const RunId& run, std::uint64_t mark) {
+        return kept->find(stage, run, mark);
+    };
+    out.keep = [kept](const std::vector<results::KeptBytes>& all) {
+        std::vector<logbook::KeptResults::Entry> entries;
+        for (const auto& each : all) entries.push_back({each.stage, each.run, each.mark, each.bytes});
+        kept->keep(entries);
+    };
+    out.forget = [kept] { kept->forget(); };
+    out.salt = salt;
+    return out;
+}
+
 OpenSession::OpenSession(Started started, double speed, Deliver deliver, std::function<void(const Error&)> fault)
     : bridge(std::move(deliver)), store(std::move(started.store)), originals(std::move(started.originals)),
       recorder(bridge, speed, told(bridge, fault)), importer(told(bridge, fault)), solver(told(bridge, fault)),

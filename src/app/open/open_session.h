@@ -8,6 +8,7 @@
 
 #include <filesystem>
 #include <impasto/logbook/computing.h>
+#include <impasto/logbook/kept_results.h>
 #include <impasto/logs/follow.h>
 #include <impasto/probe/sampler.h>
 #include <impasto/results/results.h>
@@ -32,6 +33,9 @@ struct Followed {
     logs::Follower log;
     std::optional<probe::Sampler> sensors; // none: not to be read
 };
+
+/// Results of single runs between starts, in that file; `salt`: another at every start.
+results::Keeping keepingIn(std::shared_ptr<logbook::KeptResults> kept, std::uint64_t salt);
 
 struct OpenSession {
     /// `fault`: told on the window's thread what threw in a job.

@@ -24,7 +24,8 @@ struct StudioOptions {
     std::filesystem::path systemRoot = {}; // where /proc and /sys are read; empty: the machine is typed
     std::filesystem::path home = {};       // where a game's files lie that are said from ~; empty: the user's
     std::function<std::vector<probe::Screen>()> screens = {}; // what the window system knows of panels
-    double speed = 30;                                        // of recordings against real time; 0: as fast as it goes
+    std::filesystem::path keptResults = {}; // what was computed of runs, between starts; empty: nowhere
+    double speed = 30;                      // of recordings against real time; 0: as fast as it goes
 };
 
 /// A log to be read, and what is already known of it.
@@ -194,7 +195,8 @@ class Studio {
     std::shared_ptr<int> m_pending = std::make_shared<int>(0); // idle where nobody else holds it
     std::vector<Log> m_toImport;                               // while another import runs
     logs::RememberedDialects m_dialects;
-    std::filesystem::path m_dialectFile; // empty: none
+    std::filesystem::path m_dialectFile;          // empty: none
+    std::shared_ptr<logbook::KeptResults> m_kept; // none: nothing is kept
     std::filesystem::path m_followedFile;
     std::chrono::steady_clock::time_point m_followedGrew;
     QTimer m_followTimer;

@@ -117,6 +117,11 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
             m_view.live = {};
             tell(error);
         });
+    if (!m_options.keptResults.empty() && !m_kept)
+        m_kept = std::make_shared<logbook::KeptResults>(m_options.keptResults);
+    if (m_kept)
+        m_open->cache.keepIn(
+            keepingIn(m_kept, static_cast<std::uint64_t>(m_options.clock().time_since_epoch().count())));
     store().onChange([this](const document::Change& change) { changed(change); });
     m_view.saved.clear();
     m_view.savingFails = false;

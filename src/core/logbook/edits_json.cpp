@@ -229,9 +229,7 @@ Edits editsFrom(const Json& j) {
     return e;
 }
 
-} // namespace
-
-std::string toJson(const Edits& e) {
+Json jsonOf(const Edits& e) {
     Json j;
     j["title"] = e.subject.title;
     j["name"] = e.subject.name;
@@ -289,12 +287,49 @@ std::string toJson(const Edits& e) {
     for (const auto& [point, t] : e.checks.ticks) // of the machine's checklist
         j["checked"][point] = {{"said", keyOf(t.said)}, {"at_s", t.atSeconds}, {"mark", t.mark}};
     j["note"] = e.record.note;
+    return j;
+}
+
+/// What stands in an object and is not written of what was read of it; of objects that are written too, inside them.
+Json besides(const Json& stored, const Json& written) {
+    Json out = Json::object();
+    for (const auto& [key, value] : stored.items()) {
+        const auto it = written.find(key);
+        if (it == written.end())
+            out[key] = value;
+        else if (value.is_object() && it->is_object())
+            if (Json inside = besides(value, *it); !inside.empty()) out[key] = std::move(inside);
+    }
+    return out;
+}
+
+/// The other way round; what is written stands, and what is not there any more takes along what stood inside it.
+void handOn(Json& written, const Json& unknown) {
+    for (const auto& [key, value] : unknown.items()) {
+        const auto it = written.find(key);
+        if (it == written.end())
+            written[key] = value;
+        else if (value.is_object() && it->is_object())
+            handOn(*it, value);
+    }
+}
+
+} // namespace
+
+std::string toJson(const Edits& e) {
+    Json j = jsonOf(e);
+    if (!e.unknown.empty()) handOn(j, parsedJson(e.unknown));
     return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
 Result<Edits> editsFromJson(std::string_view text) {
     try {
-        return editsFrom(parsedJson(text));
+        const Json stored = parsedJson(text);
+        Edits edits = editsFrom(stored);
+        if (const Json unknown = besides(stored, jsonOf(edits)); !unknown.empty())
+            edits.unknown =
+                nlohmann::json::parse(unknown.dump()).dump(); // in an order that does not depend on the rest
+        return edits;
     } catch (const std::exception& error) {
         return fail(ErrorCode::DamagedLogbook, error.what(), {{}, {}, {}, "edits"}, Kept::RestOfLogbook);
     }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // JSON of a logbook, which may come from a stranger: its size and depth are looked at before it is taken apart. Keys
-// that this version does not know are passed over; the rows that hold them stay as they are.
+// that this version does not know are passed over; the rows that hold them stay as they are, and edits hand theirs on.
 #pragma once
 
 #include <nlohmann/json.hpp>

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/base/parallel.h>
 #include <impasto/capture/check.h>
 #include <impasto/logbook/edits_json.h>
 
@@ -20,32 +21,44 @@ std::vector<std::string> texts(SQLite::Database& db, const char* sql, const Sess
     return out;
 }
 
-/// Room for what is stored, so that nothing is copied while it is read.
-void reserveColumns(SQLite::Database& db, const RunId& id, capture::Capture& capture) {
-    SQLite::Statement s(db, "SELECT column_name, count(*) FROM capture_chunk WHERE run = ? GROUP BY column_name");
-    bindId(s, 1, id.bytes);
-    while (s.executeStep()) {
-        const auto chunks = static_cast<std::size_t>(s.getColumn(1).getInt64());
-        if (const auto to = columnIn(capture, s.getColumn(0).getString()))
-            std::visit([&](auto* column) { column->reserve(chunks * chunkRows); }, *to);
-    }
-}
+/// A run's frames as they are stored: its head, and its chunks in order.
+struct StoredFrames {
+    struct Chunk {
+        std::string column, data;
+        std::size_t rows = 0;
+    };
+    std::string head;
+    std::vector<Chunk> chunks;
+};
 
-/// The stored frames; nothing when a chunk is damaged or missing, or they make no sense.
-std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& id, const std::string& head) {
-    auto capture = captureFromHead(head);
-    if (!capture) return std::nullopt;
-    reserveColumns(db, id, *capture);
+StoredFrames framesIn(SQLite::Database& db, const RunId& id, std::string head) {
+    StoredFrames out{std::move(head), {}};
     SQLite::Statement s(db,
                         "SELECT column_name, rows, data FROM capture_chunk WHERE run = ? ORDER BY column_name, chunk");
     bindId(s, 1, id.bytes);
     while (s.executeStep()) {
         const auto data = s.getColumn(2);
-        const std::string_view blob(static_cast<const char*>(data.getBlob()),
-                                    static_cast<std::size_t>(data.getBytes()));
-        const auto rows = static_cast<std::size_t>(s.getColumn(1).getInt64());
-        const auto to = columnIn(*capture, s.getColumn(0).getString());
-        if (!to || !std::visit([&](auto* column) { return unpack(blob, rows, *column); }, *to)) return std::nullopt;
+        const auto* bytes = static_cast<const char*>(data.getBlob());
+        out.chunks.push_back({s.getColumn(0).getString(),
+                              {bytes, static_cast<std::size_t>(data.getBytes())},
+                              static_cast<std::size_t>(s.getColumn(1).getInt64())});
+    }
+    return out;
+}
+
+/// Nothing when a chunk is damaged or missing, or the frames make no sense.
+std::optional<capture::Capture> unpacked(const StoredFrames& stored) {
+    auto capture = captureFromHead(stored.head);
+    if (!capture) return std::nullopt;
+    std::map<std::string_view, std::size_t> rowsOf; // room for them, so that nothing is copied while it is read
+    for (const auto& chunk : stored.chunks) rowsOf[chunk.column] += std::min(chunk.rows, chunkRows);
+    for (const auto& chunk : stored.chunks) {
+        const auto to = columnIn(*capture, chunk.column);
+        const auto unpackIn = [&](auto* column) {
+            if (column->empty()) column->reserve(rowsOf[chunk.column]);
+            return unpack(chunk.data, chunk.rows, *column);
+        };
+        if (!to || !std::visit(unpackIn, *to)) return std::nullopt;
     }
     // Of a recording that was killed, parts lie ahead.
     std::erase_if(capture->marks, [&](const capture::PartMark& m) { return m.firstFrame >= capture->frames(); });
@@ -53,36 +66,64 @@ std::optional<capture::Capture> readCapture(SQLite::Database& db, const RunId& i
     return std::move(*capture);
 }
 
-void readRuns(SQLite::Database& db, const SessionId& id, document::Facts& facts, Stored& stored) {
-    SQLite::Statement s(db, "SELECT id, order_id, maker, state, name, rig_state, made_s, head FROM run WHERE session = "
-                            "? ORDER BY position IS NULL, position, made_s");
-    bindId(s, 1, id.bytes);
-    while (s.executeStep()) {
-        run::Run run;
-        run.id = {idFrom(s.getColumn(0))};
-        if (!s.getColumn(1).isNull()) run.order = OrderId{idFrom(s.getColumn(1))};
-        run.maker = run::makerOf(s.getColumn(2).getString()).value_or(run::Maker::Dropped);
-        const std::string state = s.getColumn(3).getString();
-        run.crashed = state.starts_with("crashed ");
-        run.interrupted = !state.ends_with("complete");
-        run.name = s.getColumn(4).getString();
-        run.rigState = s.getColumn(5).getString();
-        run.made = std::chrono::sys_seconds(std::chrono::seconds(s.getColumn(6).getInt64()));
-        auto capture = run.crashed ? std::nullopt : readCapture(db, run.id, s.getColumn(7).getString());
-        const auto readOff = readOffFromHead(s.getColumn(7).getString());
+/// What a row says of a run besides its frames.
+run::Run runIn(SQLite::Statement& s) {
+    run::Run run;
+    run.id = {idFrom(s.getColumn(0))};
+    if (!s.getColumn(1).isNull()) run.order = OrderId{idFrom(s.getColumn(1))};
+    run.maker = run::makerOf(s.getColumn(2).getString()).value_or(run::Maker::Dropped);
+    const std::string state = s.getColumn(3).getString();
+    run.crashed = state.starts_with("crashed ");
+    run.interrupted = !state.ends_with("complete");
+    run.name = s.getColumn(4).getString();
+    run.rigState = s.getColumn(5).getString();
+    run.made = std::chrono::sys_seconds(std::chrono::seconds(s.getColumn(6).getInt64()));
+    return run;
+}
+
+/// Several runs: what SQLite gives row by row is unpacked side by side.
+void take(std::vector<run::Run>& runs, const std::vector<StoredFrames>& stored, document::Facts& facts,
+          std::vector<Error>& damage) {
+    std::vector<std::optional<capture::Capture>> captures(runs.size());
+    inParallel(runs.size(), [&](std::size_t i) {
+        if (!runs[i].crashed) captures[i] = unpacked(stored[i]);
+    });
+    for (std::size_t i = 0; i < runs.size(); ++i) {
+        auto& run = runs[i];
+        auto& capture = captures[i];
+        const auto readOff = readOffFromHead(stored[i].head);
         if (!readOff) capture.reset(); // figures that cannot be
         if (readOff && capture && capture->frames() == 0) run.readOff = *readOff;
         run.damaged = !capture && !run.crashed;
         const bool there = capture.has_value();
         run.capture = std::make_shared<const capture::Capture>(there ? std::move(*capture) : capture::Capture{});
-        facts.runs.push_back(run);
-        if (!there)
-            stored.damage.push_back({run.crashed ? ErrorCode::CrashedOnRun : ErrorCode::DamagedCapture,
-                                     fmt::format("run {}", facts.runs.size()),
-                                     {},
-                                     Kept::RestOfLogbook});
-        if (state == "recording") stored.foundRecording.push_back(run.id);
+        const auto why = run.crashed ? ErrorCode::CrashedOnRun : ErrorCode::DamagedCapture;
+        facts.runs.push_back(std::move(run));
+        if (!there) damage.push_back({why, fmt::format("run {}", facts.runs.size()), {}, Kept::RestOfLogbook});
     }
+    runs.clear();
+}
+
+void readRuns(SQLite::Database& db, const SessionId& id, document::Facts& facts, Stored& stored) {
+    constexpr std::size_t atOnce = 64; // packed frames that are held
+    SQLite::Statement s(db, "SELECT id, order_id, maker, state, name, rig_state, made_s, head FROM run WHERE session = "
+                            "? ORDER BY position IS NULL, position, made_s");
+    bindId(s, 1, id.bytes);
+    std::vector<run::Run> runs;
+    std::vector<StoredFrames> frames;
+    const auto takeAll = [&] {
+        take(runs, frames, facts, stored.damage);
+        frames.clear();
+    };
+    while (s.executeStep()) {
+        runs.push_back(runIn(s));
+        if (s.getColumn(3).getString() == "recording") stored.foundRecording.push_back(runs.back().id);
+        auto head = s.getColumn(7).getString();
+        frames.push_back(runs.back().crashed ? StoredFrames{std::move(head), {}}
+                                             : framesIn(db, runs.back().id, std::move(head)));
+        if (runs.size() == atOnce) takeAll();
+    }
+    takeAll();
 }
 
 /// The texts of one table of a session, each parsed. All were valid when stored; one that is not is damage.

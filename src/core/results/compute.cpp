@@ -6,6 +6,8 @@
 #include <impasto/base/guard.h>
 #include <impasto/base/parallel.h>
 
+#include "kept.h"
+
 namespace impasto::results {
 
 const void* Results::find(std::type_index type, const RunId& run) const {
@@ -28,6 +30,13 @@ ResultsCache::Entry* ResultsCache::find(const Key& key) {
 void ResultsCache::keep(const Key& key, Made made) {
     m_bytes += made.bytes;
     m_entries.insert_or_assign(key, Entry{std::move(made), m_now});
+}
+
+void ResultsCache::forgetKept() {
+    if (m_keeping.forget) m_keeping.forget();
+    m_keeping = {};
+    m_entries.clear();
+    m_bytes = 0;
 }
 
 void ResultsCache::bound() {
@@ -60,7 +69,17 @@ class Computation {
             for (auto& task : tasks) take(task);
         }
         m_cache.bound();
+        if (m_distrusted)
+            m_cache.forgetKept();
+        else if (!m_toKeep.empty() && m_cache.m_keeping.keep)
+            m_cache.m_keeping.keep(m_toKeep);
         return std::move(m_results);
+    }
+    /// The stage whose kept result was not what is computed; empty: none.
+    [[nodiscard]] std::string_view wrong() const { return m_wrong; }
+    void blame(std::string_view stage) {
+        m_results.m_errors.insert_or_assign(
+            stage, Error{ErrorCode::Internal, "what an earlier start computed of a run is not what it is now", {}});
     }
 
   private:
@@ -70,6 +89,7 @@ class Computation {
         std::optional<RunId> run;
         ResultsCache::Key key;
         std::optional<Result<Made>> made; // not what the cache had
+        bool kept = false;                // nor made anew
     };
 
     /// Stages by how many others come before them.
@@ -145,12 +165,40 @@ class Computation {
             const auto& stage = m_stages[task.stage];
             const Inputs inputs(m_session, m_rules, m_results, stage.reads, stage.uses, task.run);
             if (task.run && m_watch.begins) m_watch.begins(*task.run);
-            task.made = guarded([&] { return stage.run(inputs, {m_context.stop, {}}); });
+            task.made = guarded([&] { return madeFor(task, stage, inputs); });
             if (task.run && m_watch.ends) m_watch.ends(*task.run);
             const double share = static_cast<double>(++done) / static_cast<double>(open.size());
             const std::lock_guard lock(m_reporting);
             m_context.report((wave + share) / waves);
         });
+    }
+
+    /// What was kept, where there is something that can be read; else made.
+    Result<Made> madeFor(Task& task, const Stage& stage, const Inputs& inputs) {
+        const auto make = [&] { return stage.run(inputs, {m_context.stop, {}}); };
+        const auto& keeping = m_cache.m_keeping;
+        if (!stage.pack || !task.run || !keeping.find || m_distrusted) return make();
+        const auto mark = Fingerprint(task.key.mark)
+                              .add(methodMark())
+                              .add(framesMark(*m_session.facts->run(*task.run)->capture))
+                              .value();
+        const auto found = keeping.find(stage.id, *task.run, mark);
+        auto kept = found ? guarded([&] { return stage.unpack(*found, inputs); }) : fail(ErrorCode::UnknownName);
+        const std::uint64_t draw = Fingerprint(mark).add(stage.id).add(keeping.salt).value();
+        if (kept && draw % std::max<std::uint64_t>(1, keeping.checkedEvery) != 0) {
+            task.kept = true;
+            return kept;
+        }
+        auto made = make();
+        if (!made || !made->value) return made;
+        auto bytes = stage.pack(made->value.get());
+        const std::lock_guard lock(m_keeping);
+        if (kept && bytes != *found) {
+            m_distrusted = true;
+            m_wrong = stage.id;
+        }
+        if (!kept) m_toKeep.push_back({std::string(stage.id), *task.run, mark, std::move(bytes)});
+        return made;
     }
 
     void take(Task& task) {
@@ -165,7 +213,7 @@ class Computation {
             return;
         }
         if (task.made) {
-            if (m_told) m_told(stage.id, task.run);
+            if (m_told && !task.kept) m_told(stage.id, task.run);
             m_cache.keep(task.key, std::move(**task.made));
         }
         const auto* entry = m_cache.find(task.key);
@@ -182,7 +230,10 @@ class Computation {
     const Context& m_context;
     const Told& m_told;
     const Watch& m_watch;
-    std::mutex m_reporting;
+    std::mutex m_reporting, m_keeping;
+    std::vector<KeptBytes> m_toKeep;
+    std::atomic<bool> m_distrusted = false; // what was kept
+    std::string_view m_wrong;               // the stage whose result was not what is computed
     Results m_results;
     std::map<ResultKey, std::uint64_t> m_marks;
     std::map<std::type_index, const std::vector<RunId>*> m_ids; // owned by the results
@@ -190,7 +241,12 @@ class Computation {
 
 Results computeWith(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
                     const pace::CapRules& rules, const Context& context, const Told& told, const Watch& watch) {
-    return Computation(stages, session, cache, rules, context, told, watch).all();
+    Computation first(stages, session, cache, rules, context, told, watch);
+    auto results = first.all();
+    if (first.wrong().empty()) return results;
+    Computation again(stages, session, cache, rules, context, told, watch);
+    again.blame(first.wrong());
+    return again.all();
 }
 
 Results compute(const document::Session& session, ResultsCache& cache, const pace::CapRules& rules,

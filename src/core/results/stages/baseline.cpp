@@ -5,6 +5,8 @@
 #include <impasto/frames/places.h>
 #include <impasto/results/sets.h>
 
+#include "kept.h"
+
 namespace impasto::results {
 namespace {
 
@@ -165,19 +167,20 @@ std::optional<frames::FigureComparison> compareVariants(const document::Session&
 }
 
 std::vector<Stage> baselineStages() {
-    return {stage("doubt of a run", {}, {use<RunFrames>()}, doubt, typeid(BaselineRuns)),
-            stage("baseline family", {Part::LowRule},
-                  {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>(),
-                   useOf<RunDoubt, BaselineRuns>()},
-                  family),
-            stage("hitch origins", {},
-                  {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>()}, origins),
-            stage("runs against others", {Part::Answers, Part::Game, Part::Route, Part::Baseline},
-                  {use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(), use<AfterRuns>(),
-                   useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, CostRuns>(),
-                   useOf<RunFigures, CostRuns>(), useOf<RunFrames, CheckRuns>(), useOf<RunFigures, CheckRuns>(),
-                   useOf<RunFrames, AfterRuns>(), useOf<RunFigures, AfterRuns>()},
-                  siblings)};
+    return {
+        keptStage(stage("doubt of a run", {}, {use<RunFrames>()}, doubt, typeid(BaselineRuns)), packDoubt, unpackDoubt),
+        stage("baseline family", {Part::LowRule},
+              {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>(),
+               useOf<RunDoubt, BaselineRuns>()},
+              family),
+        stage("hitch origins", {},
+              {use<BaselineRuns>(), useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>()}, origins),
+        stage("runs against others", {Part::Answers, Part::Game, Part::Route, Part::Baseline},
+              {use<BaselineRuns>(), use<CostRuns>(), use<CheckRuns>(), use<AfterRuns>(),
+               useOf<RunFrames, BaselineRuns>(), useOf<RunFigures, BaselineRuns>(), useOf<RunFrames, CostRuns>(),
+               useOf<RunFigures, CostRuns>(), useOf<RunFrames, CheckRuns>(), useOf<RunFigures, CheckRuns>(),
+               useOf<RunFrames, AfterRuns>(), useOf<RunFigures, AfterRuns>()},
+              siblings)};
 }
 
 } // namespace impasto::results

@@ -5,6 +5,8 @@
 #include <impasto/capture/parts.h>
 #include <impasto/limits/tested.h>
 
+#include "kept.h"
+
 namespace impasto::results {
 namespace {
 
@@ -92,7 +94,7 @@ std::shared_ptr<const List> checks(const Inputs& in, bool ofThisChoice,
         counts);
 }
 
-Maybe<CheckRuns> check(const Inputs& in, const Context&) {
+Maybe<CheckRuns> checked(const Inputs& in, const Context&) {
     return checks<CheckRuns>(in, true);
 }
 Maybe<EarlierChecks> earlier(const Inputs& in, const Context&) {
@@ -328,27 +330,29 @@ std::vector<Stage> runStages() {
         all.insert(all.end(), more);
         return all;
     };
-    return {stage("shown runs", {Part::Runs}, {}, shown),
-            stage("baseline runs", start, {}, baseline),
-            stage("cost runs", start, {}, cost),
-            stage("runs after", start, {}, after),
-            stage("check runs", with({Part::Choice}), {}, check),
-            stage("earlier checks", with({Part::Choice}), {}, earlier),
-            stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
-            stage("baseline read off", start, {}, readBaseline),
-            stage("costs read off", start, {}, readCosts),
-            stage("checks read off", with({Part::Choice}), {}, readChecks),
-            stage("earlier checks read off", with({Part::Choice}), {}, readEarlier),
-            stage("proofs read off", with({Part::Choice, Part::Cap}), {}, readProofs),
-            stage("deciding runs", with({Part::Game}), {}, deciding),
-            stage("parts of a run", {Part::Game, Part::Route, Part::PartColumn}, {}, partsOfRun, typeid(ShownRuns)),
-            stage("frames of a run", {Part::Trims}, {use<RunParts>()}, framesOf, typeid(ShownRuns)),
-            stage("shape of a run", {}, {use<RunParts>()}, shapeOf, typeid(ShownRuns)),
-            stage("expected cuts", {Part::Answers, Part::Game, Part::Route}, {use<ShownRuns>(), use<RunShape>()},
-                  expectedCuts),
-            stage("cuts of a run", {}, {use<ExpectedCuts>(), use<RunShape>()}, cutsOf, typeid(ShownRuns)),
-            stage("figures of a run", {Part::Answers, Part::Target, Part::HitchRule, Part::Machine},
-                  {use<RunFrames>(), use<RunShape>()}, figuresOf, typeid(ShownRuns))};
+    return {
+        stage("shown runs", {Part::Runs}, {}, shown),
+        stage("baseline runs", start, {}, baseline),
+        stage("cost runs", start, {}, cost),
+        stage("runs after", start, {}, after),
+        stage("check runs", with({Part::Choice}), {}, checked),
+        stage("earlier checks", with({Part::Choice}), {}, earlier),
+        stage("proof runs", with({Part::Choice, Part::Cap}), {}, proof),
+        stage("baseline read off", start, {}, readBaseline),
+        stage("costs read off", start, {}, readCosts),
+        stage("checks read off", with({Part::Choice}), {}, readChecks),
+        stage("earlier checks read off", with({Part::Choice}), {}, readEarlier),
+        stage("proofs read off", with({Part::Choice, Part::Cap}), {}, readProofs),
+        stage("deciding runs", with({Part::Game}), {}, deciding),
+        stage("parts of a run", {Part::Game, Part::Route, Part::PartColumn}, {}, partsOfRun, typeid(ShownRuns)),
+        stage("frames of a run", {Part::Trims}, {use<RunParts>()}, framesOf, typeid(ShownRuns)),
+        keptStage(stage("shape of a run", {}, {use<RunParts>()}, shapeOf, typeid(ShownRuns)), packShape, unpackShape),
+        stage("expected cuts", {Part::Answers, Part::Game, Part::Route}, {use<ShownRuns>(), use<RunShape>()},
+              expectedCuts),
+        stage("cuts of a run", {}, {use<ExpectedCuts>(), use<RunShape>()}, cutsOf, typeid(ShownRuns)),
+        keptStage(stage("figures of a run", {Part::Answers, Part::Target, Part::HitchRule, Part::Machine},
+                        {use<RunFrames>(), use<RunShape>()}, figuresOf, typeid(ShownRuns)),
+                  packFigures, unpackFigures)};
 }
 
 } // namespace impasto::results

@@ -34,6 +34,7 @@ struct Edits {
     Pacing pacing;
     Record record;
     Checks checks;
+    std::string unknown; // what a later version of the program stored besides: JSON, handed on as it stands
     friend bool operator==(const Edits&, const Edits&) = default;
 };
 

@@ -191,6 +191,9 @@ struct Stage {
     std::vector<Use> uses;
     std::optional<std::type_index> each; // the list whose runs it works for, one by one; none: for the session
     std::function<Result<Made>(const Inputs&, const Context&)> run;
+    // Of one that is kept between starts (results/keeping.h):
+    std::function<std::string(const void*)> pack = {};
+    std::function<Result<Made>(std::string_view, const Inputs&)> unpack = {};
 };
 
 /// What a stage's function gives: nothing where there is no ground for it.
@@ -210,23 +213,30 @@ std::optional<std::uint64_t> contentOf(const T&) {
 }
 
 template <class T>
+Result<Made> madeOf(Maybe<T> made) {
+    if (!made) return tl::unexpected(made.error());
+    Made out{*made, 0, std::nullopt, nullptr};
+    if (!*made) return out;
+    out.bytes = bytesOf(**made);
+    out.mark = contentOf(**made);
+    if constexpr (requires(const T& t) { t.ids; }) out.ids = &(*made)->ids;
+    return out;
+}
+
+template <class T>
 Stage stage(std::string_view id, std::vector<Part> reads, std::vector<Use> uses,
             Maybe<T> (*make)(const Inputs&, const Context&), std::optional<std::type_index> each = {}) {
-    return {id,
-            typeid(T),
-            std::move(reads),
-            std::move(uses),
-            each,
-            [make](const Inputs& in, const Context& context) -> Result<Made> {
-                auto made = make(in, context);
-                if (!made) return tl::unexpected(made.error());
-                Made out{*made, 0, std::nullopt, nullptr};
-                if (!*made) return out;
-                out.bytes = bytesOf(**made);
-                out.mark = contentOf(**made);
-                if constexpr (requires(const T& t) { t.ids; }) out.ids = &(*made)->ids;
-                return out;
+    return {id, typeid(T), std::move(reads), std::move(uses), each, [make](const Inputs& in, const Context& context) {
+                return madeOf<T>(make(in, context));
             }};
+}
+
+/// A stage for single runs whose results are kept between starts. `unpack` errors where the bytes are no such result.
+template <class T>
+Stage keptStage(Stage stage, std::string (*pack)(const T&), Maybe<T> (*unpack)(std::string_view, const Inputs&)) {
+    stage.pack = [pack](const void* made) { return pack(*static_cast<const T*>(made)); };
+    stage.unpack = [unpack](std::string_view bytes, const Inputs& in) { return madeOf<T>(unpack(bytes, in)); };
+    return stage;
 }
 
 } // namespace impasto::results
