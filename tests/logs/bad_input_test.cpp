@@ -12,7 +12,7 @@ using namespace impasto::logs;
 
 namespace {
 
-std::string rows(const std::string& at50) {
+std::string rowsWith(const std::string& at50) {
     std::string text = "frame_ms\n";
     for (int i = 0; i < 100; ++i) text += i == 50 ? at50 + "\n" : fmt::format("{}\n", 16 + i % 3);
     return text;
@@ -38,14 +38,14 @@ TEST(BadInputTest, EveryRefusalNamesItsPlace) {
         {"hello\nworld\n", ErrorCode::NoFrames, {}},
         {"# only\n# comments\n\n", ErrorCode::NoFrames, {}},
         {"name,level\na,b\nc,d\n", ErrorCode::NoFrames, {}},
-        {rows("-16"), ErrorCode::NegativeTime, 52},
-        {rows(""), ErrorCode::BadNumber, {}},
-        {rows("sixteen"), ErrorCode::BadNumber, 52},
+        {rowsWith("-16"), ErrorCode::NegativeTime, 52},
+        {rowsWith(""), ErrorCode::BadNumber, {}},
+        {rowsWith("sixteen"), ErrorCode::BadNumber, 52},
         {"level,name\n3,a\n3,b\n-3,c\n-2,d\n", ErrorCode::NoTimeColumn, {}},
     };
     for (const auto& c : cases) {
         const auto capture = readLogText(c.text);
-        if (c.text == rows("")) { // a blank line is no row
+        if (c.text == rowsWith("")) { // a blank line is no row
             EXPECT_TRUE(capture.has_value());
             continue;
         }

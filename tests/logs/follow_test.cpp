@@ -18,7 +18,7 @@ void append(const std::filesystem::path& file, std::string_view text) {
     out << text;
 }
 
-std::string rows(int from, int to) {
+std::string textRows(int from, int to) {
     std::string out;
     for (int i = from; i < to; ++i) out += fmt::format("{};16,{}\n", i, i % 10);
     return out;
@@ -32,7 +32,7 @@ TEST(FollowTest, RowsComeAsTheyAreWhole) {
     Follower follower(file);
     ASSERT_TRUE(follower.poll().has_value());
     EXPECT_EQ(follower.capture().frames(), 0U) << "the columns are not clear yet";
-    const std::string text = rows(0, 3000);
+    const std::string text = textRows(0, 3000);
     RandomStream s(1, "pieces");
     std::size_t at = 0, frames = 0;
     while (at < text.size()) {
@@ -78,14 +78,14 @@ TEST(FollowTest, TheFirstFramesStartFollowsFromThePollThatLagsLeast) {
 
 TEST(FollowTest, ACutOrReplacedFileIsReadAnew) {
     const TemporaryFolder folder;
-    const auto file = folder.write("log.csv", "n;frame ms\n" + rows(0, 500));
+    const auto file = folder.write("log.csv", "n;frame ms\n" + textRows(0, 500));
     Follower follower(file);
     ASSERT_TRUE(follower.poll().has_value());
     EXPECT_EQ(follower.capture().frames(), 500U);
-    static_cast<void>(folder.write("log.csv", "n;frame ms\n" + rows(0, 100))); // cut
+    static_cast<void>(folder.write("log.csv", "n;frame ms\n" + textRows(0, 100))); // cut
     EXPECT_TRUE(follower.poll()->restarted);
     EXPECT_EQ(follower.capture().frames(), 100U);
-    const auto other = folder.write("new", "n;frame ms\n" + rows(0, 200));
+    const auto other = folder.write("new", "n;frame ms\n" + textRows(0, 200));
     std::filesystem::rename(other, file);
     EXPECT_TRUE(follower.poll()->restarted);
     EXPECT_EQ(follower.capture().frames(), 200U);
@@ -96,7 +96,7 @@ TEST(FollowTest, ACutOrReplacedFileIsReadAnew) {
 
 TEST(FollowTest, ABadRowIsSaidWithItsLine) {
     const TemporaryFolder folder;
-    const auto file = folder.write("log.csv", "n;frame ms\n" + rows(0, 300));
+    const auto file = folder.write("log.csv", "n;frame ms\n" + textRows(0, 300));
     Follower follower(file);
     ASSERT_TRUE(follower.poll().has_value());
     append(file, "300;16,1\n301;oops\n302;16,2\n");
@@ -113,7 +113,7 @@ TEST(FollowTest, ABadRowIsSaidWithItsLine) {
 
 TEST(FollowTest, OnlyTheNewBytesAreRead) {
     const TemporaryFolder folder;
-    const auto file = folder.write("log.csv", "n;frame ms\n" + rows(0, 50000));
+    const auto file = folder.write("log.csv", "n;frame ms\n" + textRows(0, 50000));
     Follower follower(file);
     for (int i = 0; i < 200 && follower.poll(4096)->grew; ++i) {
     }

@@ -11,7 +11,7 @@ using namespace impasto::logs;
 
 namespace {
 
-constexpr int rows = 50;
+constexpr int rowCount = 50;
 
 double frame(int i) {
     return 16 + i % 5;
@@ -19,7 +19,7 @@ double frame(int i) {
 
 std::string joined(const char* separator, const std::function<std::string(int)>& item) {
     std::string out;
-    for (int i = 0; i < rows; ++i) out += (i == 0 ? "" : separator) + item(i);
+    for (int i = 0; i < rowCount; ++i) out += (i == 0 ? "" : separator) + item(i);
     return out;
 }
 
@@ -48,8 +48,8 @@ TEST(JsonTableTest, EveryShapeIsRead) {
         const auto capture = readLogText(text);
         ASSERT_TRUE(capture.has_value()) << text.substr(0, 60)
                                          << wording::error(wording::Words(), capture.error()).all();
-        ASSERT_EQ(capture->frames(), static_cast<std::size_t>(rows)) << text.substr(0, 60);
-        for (int i = 0; i < rows; ++i) EXPECT_EQ(capture->framesMs[static_cast<std::size_t>(i)], frame(i));
+        ASSERT_EQ(capture->frames(), static_cast<std::size_t>(rowCount)) << text.substr(0, 60);
+        for (int i = 0; i < rowCount; ++i) EXPECT_EQ(capture->framesMs[static_cast<std::size_t>(i)], frame(i));
         EXPECT_EQ(capture->gpuWorkMs.has_value(), hasGpu) << text.substr(0, 60);
         EXPECT_EQ(capture->notes.at("packing"), "JSON");
     }

@@ -12,7 +12,7 @@ using impasto::support::flatCapture;
 
 namespace {
 
-run::Brief briefOf(double target) {
+run::Brief goalOf(double target) {
     run::Brief brief;
     brief.target = Fps(target);
     return brief;
@@ -57,7 +57,7 @@ capture::Capture hitching(double byMs) {
 
 Replay replayed(const capture::Capture& capture, std::optional<display::Panel> panel = {}, double target = 60) {
     const std::array<UncappedRun, 1> runs{{{&capture, {}}}};
-    return *replayOf(runs, panel, briefOf(target), Clocks::Held);
+    return *replayOf(runs, panel, goalOf(target), Clocks::Held);
 }
 
 /// On a headset of 90 Hz: 8 ms on the GPU, and every tenth frame late by the CPU's fault, whose reading is a wait.
@@ -133,7 +133,7 @@ TEST(ReplayTest, ARunThatNeverWorksEndsTheReplay) {
     capture::Capture two;
     two.framesMs = {10, 10};
     const std::array<UncappedRun, 1> runs{{{&two, {}}}};
-    EXPECT_FALSE(replayOf(runs, {}, briefOf(60), Clocks::Held));
+    EXPECT_FALSE(replayOf(runs, {}, goalOf(60), Clocks::Held));
 }
 
 TEST(GenerationTest, BaseCapsStayInsideTheRangeOrFillThePanel) {

@@ -14,7 +14,7 @@ using support::put;
 
 namespace {
 
-Probed readIn(const support::TemporaryFolder& folder, std::vector<Screen> screens = {}) {
+Probed probedIn(const support::TemporaryFolder& folder, std::vector<Screen> screens = {}) {
     auto read = readMachine({folder.root(), std::move(screens), 1780000000, {}});
     EXPECT_TRUE(read.has_value());
     return read ? *read : Probed{};
@@ -29,7 +29,7 @@ bool isMissing(const Probed& read, Missing what) {
 TEST(ProbeTest, ADesktop) {
     const support::TemporaryFolder folder;
     support::desktopIn(folder);
-    const auto read = readIn(folder, {{"DP-1", {2560, 1440}, Hertz(59.95)}});
+    const auto read = probedIn(folder, {{"DP-1", {2560, 1440}, Hertz(59.95)}});
     const auto& m = read.machine;
     EXPECT_EQ(m.name, "This machine"); // a maker's filler is no name
     EXPECT_EQ(m.cpu, "Thornbury 8");
@@ -65,7 +65,7 @@ TEST(ProbeTest, ADesktop) {
 TEST(ProbeTest, ALaptopWithACopyRoute) {
     const support::TemporaryFolder folder;
     support::laptopIn(folder);
-    const auto read = readIn(folder);
+    const auto read = probedIn(folder);
     const auto& m = read.machine;
     EXPECT_EQ(m.name, "Whinbush laptop");
     EXPECT_EQ(m.gpu, "Marl 9"); // the one with memory of its own, though the system starts on the other
@@ -86,7 +86,7 @@ TEST(ProbeTest, ALaptopWithACopyRoute) {
 TEST(ProbeTest, AHandheld) {
     const support::TemporaryFolder folder;
     support::handheldIn(folder);
-    const auto read = readIn(folder, {{"", {1280, 800}, Hertz(60)}});
+    const auto read = probedIn(folder, {{"", {1280, 800}, Hertz(60)}});
     const auto& m = read.machine;
     EXPECT_EQ(wordIn(m.facts, "system.kind"), "handheld");
     EXPECT_EQ(wordIn(m.facts, "gpu.integrated"), "yes");
@@ -103,7 +103,7 @@ TEST(ProbeTest, AHandheld) {
 TEST(ProbeTest, AVirtualMachineWithNothing) {
     const support::TemporaryFolder folder;
     put(folder, "proc/cpuinfo", "processor : 0\nflags : fpu hypervisor\n\n");
-    const auto read = readIn(folder);
+    const auto read = probedIn(folder);
     const auto& m = read.machine;
     EXPECT_EQ(m.cpu, "not said");
     EXPECT_EQ(m.gpu, "not said");
@@ -122,7 +122,7 @@ TEST(ProbeTest, AVirtualMachineWithNothing) {
 TEST(ProbeTest, WhatItReadIsADescriptionThatReadsBack) {
     const support::TemporaryFolder folder;
     support::laptopIn(folder);
-    const auto m = readIn(folder).machine;
+    const auto m = probedIn(folder).machine;
     const auto again = machine::parseMachine(toToml(m), "again");
     ASSERT_TRUE(again.has_value()) << again.error().what;
     EXPECT_EQ(again->facts, m.facts);
@@ -152,7 +152,7 @@ TEST(ProbeTest, MemoryModulesOfTheFirmwareTable) {
     support::desktopIn(folder);
     put(folder, "sys/firmware/dmi/tables/DMI",
         module(8192, 3600, 3200) + module(0, 0, 0) + module(8192, 3600, 3200) + end);
-    const auto facts = readIn(folder).machine.facts;
+    const auto facts = probedIn(folder).machine.facts;
     EXPECT_EQ(numberIn(facts, "memory.modules"), 2);
     EXPECT_EQ(numberIn(facts, "memory.speed_mts"), 3200);
     EXPECT_EQ(numberIn(facts, "memory.rated_mts"), 3600);
@@ -164,7 +164,7 @@ TEST(ProbeTest, MemoryIsWhatModulesComeTo) {
     for (const auto& [shown, builtIn] : shownAndBuiltIn) {
         const support::TemporaryFolder folder;
         put(folder, "proc/meminfo", fmt::format("MemTotal: {:.0f} kB\n", shown * 1024 * 1024));
-        EXPECT_EQ(readIn(folder).machine.systemMemory, Mebibytes(1024 * builtIn)) << shown;
+        EXPECT_EQ(probedIn(folder).machine.systemMemory, Mebibytes(1024 * builtIn)) << shown;
     }
 }
 
@@ -191,7 +191,7 @@ TEST(ProbeTest, OddFilesAreLeftOutOneByOne) {
     put(folder, "sys/class/hwmon/hwmon0/temp1_input", std::string(100000, '4'));
     std::filesystem::create_directories(folder.path("sys/firmware/acpi/platform_profile"));
     ASSERT_EQ(::mkfifo(folder.path("sys/class/hwmon/hwmon1/fan3_input").c_str(), 0600), 0);
-    const auto read = readIn(folder);
+    const auto read = probedIn(folder);
     EXPECT_EQ(read.machine.gpuMemory, Mebibytes(0));
     EXPECT_FALSE(read.machine.facts.contains("gpu.link_lanes"));
     EXPECT_FALSE(read.machine.facts.contains("gpu.window_mib"));

@@ -11,7 +11,7 @@ using namespace impasto::proof;
 namespace {
 
 /// Sides of runs whose worst part has these rates.
-class Runs {
+class MadeRuns {
   public:
     void add(bool after, double rate) {
         m_parts.push_back(std::make_unique<std::vector<frames::PartHeld>>(1));
@@ -33,7 +33,7 @@ class Runs {
 };
 
 WishState ofRates(std::initializer_list<double> after, double target) {
-    Runs runs;
+    MadeRuns runs;
     runs.add(false, 50);
     for (const double rate : after) runs.add(true, rate);
     return runs.target(target);
@@ -92,7 +92,7 @@ TEST(ProofTest, ARateAtItsBoundIsCalledMetInOneOfFortyProofs) {
     int met = 0;
     constexpr int proofs = 10000;
     for (int i = 0; i < proofs; ++i) {
-        Runs runs;
+        MadeRuns runs;
         std::size_t made = 0;
         for (; made < firstLook; ++made) runs.add(true, 59.4 * (1 + 0.005 * random.normal()));
         WishState state = runs.target(60);

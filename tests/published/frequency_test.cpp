@@ -11,9 +11,9 @@ using namespace impasto::frames;
 
 namespace {
 
-class Congruential {
+class LinearCongruential {
   public:
-    explicit Congruential(std::uint32_t seed) : m_x(seed) {}
+    explicit LinearCongruential(std::uint32_t seed) : m_x(seed) {}
     double below(std::uint32_t m) {
         m_x = 1664525U * m_x + 1013904223U;
         return (m_x >> 16U) % m;
@@ -26,7 +26,7 @@ class Congruential {
 } // namespace
 
 TEST(PublishedFrequencyTest, AHitchEverySecondOfJitteredFrames) {
-    Congruential r(1);
+    LinearCongruential r(1);
     std::vector<double> frames, moments;
     double t = 0;
     for (int k = 1; t < 60000;) {
@@ -50,7 +50,7 @@ TEST(PublishedFrequencyTest, AHitchEverySecondOfJitteredFrames) {
 
 TEST(PublishedFrequencyTest, GatheringsAreThoseOfTheDefinition) {
     // Mardia and Jupp (2000), Directional Statistics: the mean resultant length, here at every tenth of a period.
-    Congruential r(7);
+    LinearCongruential r(7);
     std::vector<double> moments;
     for (double at = 0; at < 90; at += 0.02 + 0.001 * r.below(900)) moments.push_back(at);
     const double span = moments.back() - moments.front();

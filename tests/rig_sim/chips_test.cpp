@@ -14,7 +14,7 @@ using namespace impasto::support;
 
 namespace {
 
-struct Played {
+struct PlayedRun {
     capture::Capture capture;
     rig::RigState after;
     [[nodiscard]] double average() const { return frames::summarize(capture.framesMs)->average.value(); }
@@ -49,15 +49,15 @@ run::Order orderOn(const machine::Machine& machine, const char* preset, std::uin
 }
 
 /// The third of three runs, so that the machine is warm.
-Played played(const machine::Machine& machine, const char* preset, std::optional<Fps> cap, std::uint64_t seed,
-              const run::Conditions& conditions = {}) {
+PlayedRun played(const machine::Machine& machine, const char* preset, std::optional<Fps> cap, std::uint64_t seed,
+                 const run::Conditions& conditions = {}) {
     const auto game = saltmarsh();
     const auto rig = rig_sim::simulatedRig(originals(), machine, game);
     EXPECT_TRUE(rig.has_value());
     run::Order o = orderOn(machine, preset, seed);
     o.variant.cap = cap;
     o.conditions = conditions;
-    Played out{{}, {true}};
+    PlayedRun out{{}, {true}};
     for (std::uint64_t i = 0; i < 3; ++i) {
         o.seed = 10 * seed + i;
         auto recording = (*rig)->record(o, out.after, {}, {});
@@ -146,7 +146,7 @@ TEST(ChipsTest, ChipsThatShareTheirPowerTakeItFromOneAnother) {
                without = machineWith("curlew-pocket.toml",
                                      {{"[rig.power.shared_limit]\nsustained_w = 15\nburst_w = 18\n", ""}});
     const run::Conditions fast{{}, run::PowerPlan::Performance}; // no governor in the way
-    const auto drawn = [](const Played& p) {
+    const auto drawn = [](const PlayedRun& p) {
         return p.mean(capture::Sensor::CpuPower) + p.mean(capture::Sensor::GpuPower);
     };
     const auto shared = played(machine, "high", {}, 1, fast), own = played(without, "high", {}, 1, fast);

@@ -33,7 +33,7 @@ struct Studio::ReadLogs {
 namespace {
 
 /// Logs as runs, each of which says where it lay.
-struct Reading {
+struct ReadAsRuns {
     const std::vector<Log>& logs;
     const std::vector<std::string>& firsts; // of the runs that they are read instead of, in hexadecimal; or empty
     const IdSource& ids;
@@ -134,7 +134,7 @@ void Studio::startImport() {
             shares[i] = 1;
         });
         auto read = std::make_shared<ReadLogs>();
-        const Reading reading{logs, firsts, ids, clock};
+        const ReadAsRuns reading{logs, firsts, ids, clock};
         for (std::size_t i = 0; i < logs.size(); ++i) {
             if (captures[i]) {
                 read->runs.push_back(reading.runOf(i, std::move(*captures[i])));

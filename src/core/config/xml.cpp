@@ -47,7 +47,7 @@ Path pathOf(const std::string& key) {
     return out;
 }
 
-struct Walk {
+struct XmlWalk {
     XML_Parser parser = nullptr;
     std::string_view text;
     Path path;
@@ -86,7 +86,7 @@ struct Walk {
 
 extern "C" {
 static void begins(void* user, const XML_Char* name, const XML_Char** attributes) {
-    auto& w = *static_cast<Walk*>(user);
+    auto& w = *static_cast<XmlWalk*>(user);
     if (w.textBegin) w.holdsElements = true;
     const bool onPath = w.matched == w.depth && w.matched < w.path.steps.size();
     ++w.depth;
@@ -111,7 +111,7 @@ static void begins(void* user, const XML_Char* name, const XML_Char** attributes
     w.holdsElements = false;
 }
 static void ends(void* user, const XML_Char*) {
-    auto& w = *static_cast<Walk*>(user);
+    auto& w = *static_cast<XmlWalk*>(user);
     if (w.matched == w.depth && w.matched == w.path.steps.size() && w.textBegin) {
         const std::size_t end = w.here();
         const bool single = end < *w.textBegin || w.length() == 0; // <shadows/>: there is no text to replace
@@ -122,12 +122,12 @@ static void ends(void* user, const XML_Char*) {
     --w.depth;
 }
 static void says(void* user, const XML_Char* text, int length) {
-    auto& w = *static_cast<Walk*>(user);
+    auto& w = *static_cast<XmlWalk*>(user);
     if (w.textBegin) w.content.append(text, static_cast<std::size_t>(length));
 }
 /// Definitions of a text's own could make it mean anything.
 static void declares(void* user, const XML_Char*, const XML_Char*, const XML_Char*, int) {
-    auto& w = *static_cast<Walk*>(user);
+    auto& w = *static_cast<XmlWalk*>(user);
     w.doctype = true;
     XML_StopParser(w.parser, XML_FALSE);
 }
@@ -136,7 +136,7 @@ static void declares(void* user, const XML_Char*, const XML_Char*, const XML_Cha
 } // namespace
 
 Result<Place> findXml(std::string_view text, const std::string& key) {
-    Walk walk;
+    XmlWalk walk;
     walk.text = text;
     walk.path = pathOf(key);
     const std::unique_ptr<XML_ParserStruct, decltype(&XML_ParserFree)> parser(XML_ParserCreate("UTF-8"),

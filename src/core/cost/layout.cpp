@@ -84,14 +84,14 @@ std::optional<std::size_t> Layout::sizeWith(std::size_t size, const std::string&
     for (std::size_t g = 0; g < sizes.size(); ++g) {
         const auto held = sizes[g].levels.find(setting);
         if (held == sizes[g].levels.end() || held->second != level) continue;
-        const auto alike = 1 + static_cast<std::size_t>(
-                                   std::count_if(sizes[g].levels.begin(), sizes[g].levels.end(), [&](const auto& each) {
-                                       return sizes[size].levels.at(each.first) == each.second;
-                                   }));
+        const auto shared =
+            1 + static_cast<std::size_t>(
+                    std::count_if(sizes[g].levels.begin(), sizes[g].levels.end(),
+                                  [&](const auto& each) { return sizes[size].levels.at(each.first) == each.second; }));
         // Of those that are as near, the one that departs least from full size.
-        const bool nearer = alike > most, fuller = alike == most && sizes[g].scale > sizes[*best].scale;
+        const bool nearer = shared > most, fuller = shared == most && sizes[g].scale > sizes[*best].scale;
         if (!nearer && !fuller) continue;
-        most = alike;
+        most = shared;
         best = g;
     }
     return best;

@@ -7,7 +7,7 @@
 namespace impasto::document {
 namespace {
 
-constexpr std::size_t mostBytes = std::size_t{1} << 22U;
+constexpr std::size_t mostRecipeBytes = std::size_t{1} << 22U;
 
 run::Brief readBrief(const description::Section& section) {
     run::Brief b;
@@ -26,7 +26,7 @@ run::Brief readBrief(const description::Section& section) {
 } // namespace
 
 Result<Recipe> readRecipe(const std::filesystem::path& file, description::Originals& originals) {
-    const auto text = readFile(file, mostBytes);
+    const auto text = readFile(file, mostRecipeBytes);
     if (!text) return tl::unexpected(text.error());
     const auto document = description::Document::parse(*text, file.string());
     if (!document) return tl::unexpected(document.error());
@@ -37,11 +37,11 @@ Result<Recipe> readRecipe(const std::filesystem::path& file, description::Origin
     recipe.seed = static_cast<std::uint64_t>(root.number("seed", 0, 9e15));
     recipe.brief = readBrief(root.table("brief"));
     if (const auto sound = document->check(); !sound) return tl::unexpected(sound.error());
-    const auto machineText = readFile(machineFile, mostBytes);
+    const auto machineText = readFile(machineFile, mostRecipeBytes);
     if (!machineText) return tl::unexpected(machineText.error());
     auto machine = machine::parseMachine(*machineText, machineFile.string());
     if (!machine) return tl::unexpected(machine.error());
-    const auto gameText = readFile(gameFile, mostBytes);
+    const auto gameText = readFile(gameFile, mostRecipeBytes);
     if (!gameText) return tl::unexpected(gameText.error());
     auto game = game::parseGame(*gameText, gameFile.string());
     if (!game) return tl::unexpected(game.error());

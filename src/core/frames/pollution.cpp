@@ -8,7 +8,7 @@
 namespace impasto::frames {
 namespace {
 
-constexpr double pieceMs = 250;    // a menu's end is found to within two of them
+constexpr double quarterMs = 250;  // a menu's end is found to within two of them
 constexpr double otherRate = 1.75; // of a menu against the route
 constexpr double edgeMs = 3000, settleMs = 300;
 
@@ -35,7 +35,7 @@ std::vector<Piece> piecesOf(std::span<const double> frames) {
     for (const double ms : frames) {
         at += ms;
         inside.push_back(ms);
-        if (at - begun < pieceMs) continue;
+        if (at - begun < quarterMs) continue;
         const double middle = *stats::quantile(inside, 0.5);
         const double half = *stats::quantile(inside, 0.75) - *stats::quantile(inside, 0.25);
         out.push_back({at, middle, half <= 0.03 * middle});

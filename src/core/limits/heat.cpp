@@ -13,7 +13,7 @@ using capture::Sensor;
 constexpr double nearCeiling = 8, cooler = 12;     // °C: readings follow slowly, and overshoot
 constexpr double warmEnough = 70, hotEnough = 80;  // °C: below the first nothing throttles
 constexpr double busyPercent = 85;                 // load: below it clocks fall because there is nothing to do
-constexpr double clearlyFell = 0.04, held = 0.015; // shares of the clock
+constexpr double clearlyFell = 0.04, hardlyFell = 0.015; // shares of the clock
 constexpr std::size_t fewest = 4;                  // samples on either side
 
 struct Chip {
@@ -83,7 +83,7 @@ std::optional<Suspicion> heatOf(const Scene& scene, run::Lane lane) {
     }
     const double before = *stats::quantile(clocks.cool, 0.5), now = *stats::mean(clocks.hot);
     const double fell = 1 - now / before;
-    if (fell < held) return std::nullopt;
+    if (fell < hardlyFell) return std::nullopt;
     out.evidence.push_back({Sign::ClockFell, before, now});
     out.sure = fell < clearlyFell ? 0.4 : std::min(0.95, 0.7 + 2 * (fell - clearlyFell));
     // A clock that may rest falls by itself; and what is not hot by itself is only the warmest that was seen.

@@ -63,14 +63,14 @@ bool lowerScale(run::Variant& variant, const game::Game& game) {
 }
 
 /// A part over several runs.
-struct Gathered {
+struct TestedPart {
     std::vector<double> periods; // a run each
     double longFrames = 0;       // a run, on average
     std::vector<double> clocks;  // of the GPU, mean of a run
 };
 
-std::map<std::string, Gathered> gather(Runs runs) {
-    std::map<std::string, Gathered> out;
+std::map<std::string, TestedPart> testedParts(Runs runs) {
+    std::map<std::string, TestedPart> out;
     for (const auto& run : runs) {
         const auto means = frames::partMeans(*run);
         const auto ranges = capture::partsOf(*run);
@@ -88,7 +88,7 @@ std::map<std::string, Gathered> gather(Runs runs) {
 }
 
 /// Half the 95% interval of a change of the mean, as a share: runs differ by themselves, by 1% where one alone tells.
-double halfWidth(const Gathered& before, const Gathered& after) {
+double halfWidth(const TestedPart& before, const TestedPart& after) {
     const double mean = *stats::mean(before.periods);
     const double sd = std::max(0.003, stats::standardDeviation(before.periods).value_or(0.01 * mean) / mean);
     return 1.96 * sd *
@@ -110,7 +110,7 @@ Bounds boundsOf(DecidingTest test) {
     }
 }
 
-Answer answerOf(const Tested& t, const Gathered& before, const Gathered& after) {
+Answer answerOf(const Tested& t, const TestedPart& before, const TestedPart& after) {
     if (t.test == DecidingTest::LowerLoad) { // the clock tells
         const auto was = stats::mean(before.clocks), is = stats::mean(after.clocks);
         if (!was || !is || !(*was > 0)) return Answer::Unclear;
@@ -232,7 +232,7 @@ std::optional<DecidingTest> testIn(const run::Order& order, const run::Variant& 
 
 std::vector<Tested> compareTested(DecidingTest test, Runs before, Runs after) {
     std::vector<Tested> out;
-    const auto was = gather(before), is = gather(after);
+    const auto was = testedParts(before), is = testedParts(after);
     for (const auto& [part, b] : was) {
         const auto it = is.find(part);
         if (it == is.end()) continue;

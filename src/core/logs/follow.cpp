@@ -17,7 +17,7 @@ struct Mark {
     std::uintmax_t size = 0, inode = 0;
 };
 
-std::optional<Mark> markOf(const std::filesystem::path& path) {
+std::optional<Mark> fileMarkOf(const std::filesystem::path& path) {
     struct stat status {};
     if (::stat(path.c_str(), &status) != 0) return std::nullopt;
     return Mark{static_cast<std::uintmax_t>(status.st_size), status.st_ino};
@@ -75,7 +75,7 @@ Follower::Follower(std::filesystem::path path) : m_path(std::move(path)), m_stat
 Follower::~Follower() = default;
 
 Result<Follower::Poll> Follower::poll(double nowMs, std::size_t most) {
-    const auto mark = markOf(m_path);
+    const auto mark = fileMarkOf(m_path);
     if (!mark) return fail(ErrorCode::CannotRead, "it is gone", {m_path.string(), {}, {}, {}}, Kept::FramesUntilHere);
     Poll out;
     if (m_state->offset > 0 && (mark->inode != m_state->inode || mark->size < m_state->offset)) {

@@ -130,15 +130,15 @@ namespace {
 
 /// A table that is wider than any log; one line after the other of its begin.
 std::optional<Error> faultOfWidth(std::string_view text) {
-    constexpr std::size_t mostColumns = 4000, looked = 20;
+    constexpr std::size_t widest = 4000, looked = 20;
     Lines lines(text);
     for (std::size_t i = 0; i < looked; ++i) {
         const auto line = lines.next();
         if (!line) break;
         for (const char delimiter : {',', ';', '\t', '|'})
-            if (static_cast<std::size_t>(std::count(line->text.begin(), line->text.end(), delimiter)) >= mostColumns)
+            if (static_cast<std::size_t>(std::count(line->text.begin(), line->text.end(), delimiter)) >= widest)
                 return Error{ErrorCode::FileTooLarge,
-                             std::to_string(mostColumns) + " columns",
+                             std::to_string(widest) + " columns",
                              {{}, line->number + 1, {}, {}},
                              Kept::Nothing};
     }

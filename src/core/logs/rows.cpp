@@ -9,7 +9,7 @@
 namespace impasto::logs {
 namespace {
 
-constexpr std::size_t blockBytes = std::size_t{1} << 19U, mostBlocks = 8;
+constexpr std::size_t cutBytes = std::size_t{1} << 19U, mostBlocks = 8;
 
 std::vector<std::size_t> columnsRead(const Dialect& dialect) {
     std::vector<std::size_t> out{dialect.timeColumn};
@@ -50,7 +50,7 @@ void Rows::cut(Block& block) const {
 
 bool Rows::refill() {
     m_block = m_at = m_filled = 0;
-    while (m_filled < m_blocks.size() && m_lines.block(blockBytes, m_blocks[m_filled].text)) ++m_filled;
+    while (m_filled < m_blocks.size() && m_lines.block(cutBytes, m_blocks[m_filled].text)) ++m_filled;
     inParallel(m_filled, [this](std::size_t i) { cut(m_blocks[i]); });
     return m_filled > 0;
 }

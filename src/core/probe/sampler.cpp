@@ -13,8 +13,6 @@ namespace {
 
 using capture::Sensor;
 
-constexpr double mib = 1024 * 1024;
-
 /// The greatest of what the files tell, within what can be.
 struct Gauge {
     Sensor sensor;
@@ -118,7 +116,7 @@ struct Sampler::State {
     void findGpu(const std::string& at) {
         gpu = at;
         gauges.push_back({Sensor::GpuLoad, {at + "/gpu_busy_percent"}, 1, 100});
-        gauges.push_back({Sensor::GpuMemory, {at + "/mem_info_vram_used"}, 1 / mib, 1e7});
+        gauges.push_back({Sensor::GpuMemory, {at + "/mem_info_vram_used"}, 1.0 / (1024 * 1024), 1e7});
         Gauge heat{Sensor::GpuTemperature, {}, 1e-3, 200}, power{Sensor::GpuPower, {}, 1e-6, 3000},
             clock{Sensor::GpuClock, {}, 1e-6, 1e5};
         for (const auto& name : tree.names(at + "/hwmon")) {
@@ -143,10 +141,9 @@ struct Sampler::State {
         for (const auto& name : tree.names("sys/class/hwmon"))
             for (const auto& file : tree.names("sys/class/hwmon/" + name)) {
                 const std::string at = "sys/class/hwmon/" + name + "/";
-                const auto highest = file.substr(0, 3) == "fan" && file.size() > 8 && file.substr(4) == "_input"
-                                         ? tree.number(at + file.substr(0, 4) + "_max")
-                                         : std::nullopt;
-                if (highest && *highest > 0) gauges.push_back({Sensor::Fan, {at + file}, 100 / *highest, 120});
+                const bool speed = file.substr(0, 3) == "fan" && file.size() > 8 && file.substr(4) == "_input";
+                const double highest = speed ? tree.number(at + file.substr(0, 4) + "_max").value_or(0) : 0;
+                if (highest > 0) gauges.push_back({Sensor::Fan, {at + file}, 100 / highest, 120});
                 if (file.size() == 4 && file.substr(0, 3) == "pwm")
                     gauges.push_back({Sensor::Fan, {at + file}, 100.0 / 255, 100});
             }

@@ -13,7 +13,7 @@ namespace {
 using results::RunFigures;
 
 /// Where everything of the picture stands.
-struct Place {
+struct TracePlace {
     double left, right; // of all
     double plotRight;   // of the trace; the distribution stands right of it
     double tailLeft;    // where the distribution opens into its tail; right of all where it is closed
@@ -35,11 +35,11 @@ std::optional<frames::FigureComparison> comparedOf(const View& view, const run::
     return behind == nullptr ? std::nullopt : results::compareVariants(view.session, *view.results, behind->id, run.id);
 }
 
-Place placeOf(const View& view, QSizeF size, double top) {
+TracePlace placeOf(const View& view, QSizeF size, double top) {
     constexpr double stripHeight = 30, gap = 22;
     const double left = 58, right = size.width() - 16, whole = right - left;
     const bool open = view.state<RunsState>().tail && whole > 520;
-    Place p{left, right, 0, right, top + 30, size.height() - 26, 0};
+    TracePlace p{left, right, 0, right, top + 30, size.height() - 26, 0};
     if (view.shownRun() != nullptr && comparedOf(view, *view.shownRun())) p.top += 20;
     const double distribution = open ? 0.11 * whole : std::min(170.0, 0.22 * whole);
     if (open) p.tailLeft = right - 0.27 * whole;
@@ -49,11 +49,11 @@ Place placeOf(const View& view, QSizeF size, double top) {
     return p;
 }
 
-Scale msScale(const View& view, double lowMs, double topMs, const Place& p) {
+Scale msScale(const View& view, double lowMs, double topMs, const TracePlace& p) {
     return {view.state<RunsState>().logScale ? lowMs : 0, topMs, p.bottom, p.top, view.state<RunsState>().logScale};
 }
 
-void msAxis(Sheet& sheet, const Scale& ms, const Place& p) {
+void msAxis(Sheet& sheet, const Scale& ms, const TracePlace& p) {
     std::vector<double> marks;
     if (ms.logarithmic)
         for (double v = std::exp2(std::floor(std::log2(ms.toValue))); v >= ms.fromValue; v /= 2)
@@ -68,7 +68,7 @@ void msAxis(Sheet& sheet, const Scale& ms, const Place& p) {
     }
 }
 
-void budgetLine(Sheet& sheet, const View& view, const Scale& ms, const Place& p, double right) {
+void budgetLine(Sheet& sheet, const View& view, const Scale& ms, const TracePlace& p, double right) {
     const double budget = budgetOf(view.target()).value();
     if (!view.edits().goal.brief || budget >= ms.toValue) return;
     sheet.line({p.left, ms.px(budget)}, {right, ms.px(budget)}, Ink::Over, 2);
@@ -86,7 +86,7 @@ void timeAxis(Sheet& sheet, const Scale& time, double y) {
                              : Align::Centre);
 }
 
-void parts(Sheet& sheet, const run::Run& run, const RunFigures& figures, const Scale& time, const Place& p) {
+void parts(Sheet& sheet, const run::Run& run, const RunFigures& figures, const Scale& time, const TracePlace& p) {
     bool odd = false;
     for (const auto& part : partSpans(*run.capture, figures.shape->pyramid)) {
         const double a = std::clamp(time.px(part.fromMs), p.left, p.plotRight),
@@ -96,7 +96,7 @@ void parts(Sheet& sheet, const run::Run& run, const RunFigures& figures, const S
     }
 }
 
-void standingDistribution(Sheet& sheet, const RunFigures& figures, const Scale& ms, const Place& p) {
+void standingDistribution(Sheet& sheet, const RunFigures& figures, const Scale& ms, const TracePlace& p) {
     const double left = p.plotRight + 22, right = p.tail() ? p.tailLeft : p.right;
     const auto curve = density(figures.distribution, ms, 160);
     QPolygonF area;
@@ -123,7 +123,7 @@ void standingDistribution(Sheet& sheet, const RunFigures& figures, const Scale& 
 
 /// The slowest tenth of the frames on the same axis; lows are bars at their height over the frames that they are of.
 void tailPicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& ms,
-                 const Place& p) {
+                 const TracePlace& p) {
     const double decades = std::clamp(std::log10(static_cast<double>(figures.summary.frames)), 2.0, 4.0);
     const Scale place{1, decades, p.tailLeft, p.right};
     sheet.rect(QRectF(p.tailLeft, p.top, p.right - p.tailLeft, p.bottom - p.top), Ink::Paper);
@@ -166,7 +166,7 @@ void tailPicture(Sheet& sheet, const View& view, const run::Run& run, const RunF
 }
 
 /// Edges that can be dragged, at the top of what is hatched.
-void trimEdges(Sheet& sheet, const View& view, const RunId& run, const Scale& time, const Place& p) {
+void trimEdges(Sheet& sheet, const View& view, const RunId& run, const Scale& time, const TracePlace& p) {
     const auto spans = drawnTrims(view, run);
     for (std::size_t i = 0; i < spans.size(); ++i)
         for (const bool begin : {true, false}) {
@@ -254,7 +254,7 @@ Readings secondsOf(const RunFigures& figures, const Scale& time, double top, dou
 }
 
 void strip(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& time,
-           const Place& p) {
+           const TracePlace& p) {
     const double top = p.bottom + 8, bottom = top + p.strip;
     const bool seconds = view.state<RunsState>().track < 0;
     const auto readings =
@@ -270,14 +270,14 @@ void strip(Sheet& sheet, const View& view, const run::Run& run, const RunFigures
 }
 
 /// A figure at its second, beside its place where there is room.
-void placed(Sheet& sheet, const Place& p, double x, double y, const QString& text) {
+void placed(Sheet& sheet, const TracePlace& p, double x, double y, const QString& text) {
     const bool left = x > p.plotRight - textWidth(text, Type::Note) - 12;
     sheet.text(left ? x - 6 : x + 6, y, text, Type::Note, Ink::Ink, left ? Align::Right : Align::Left, 0, Ink::Paper);
 }
 
 /// The stalls, or else the slowest second that counts, where they are.
 void placedFigures(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Scale& time,
-                   const Place& p) {
+                   const TracePlace& p) {
     const auto trims = view.session.trimsOf(run.id);
     const auto inWhole = [&](double ms) { return capture::timeInWhole(trims, ms); };
     const auto inside = [&](double ms) { return ms >= time.fromValue && ms <= time.toValue; };
@@ -324,7 +324,7 @@ QPolygonF mediansOf(const RunFigures& figures, const Scale& time, const Scale& m
     return out;
 }
 
-void tracePicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const Place& p) {
+void tracePicture(Sheet& sheet, const View& view, const run::Run& run, const RunFigures& figures, const TracePlace& p) {
     const Scale ms = msScale(view, figures.summary.medianMs / 8, commonTopMs(view, figures), p);
     const auto& pyramid = figures.shape->pyramid;
     const TimeSpan span = view.span.value_or(TimeSpan{0, pyramid.durationMs()});
@@ -416,7 +416,7 @@ std::optional<Scale> runsTime(const View& view, QSizeF size) {
     const auto* figures = run == nullptr ? nullptr : view.of<results::RunFigures>(run->id);
     const auto top = runPictureTop(view, size);
     if (figures == nullptr || !top || view.state<RunsState>().reading) return std::nullopt;
-    const Place p = placeOf(view, size, *top);
+    const TracePlace p = placeOf(view, size, *top);
     const TimeSpan span = view.span.value_or(TimeSpan{0, figures->shape->pyramid.durationMs()});
     return Scale{span.fromMs, span.toMs, p.left, p.plotRight};
 }
@@ -424,7 +424,7 @@ std::optional<Scale> runsTime(const View& view, QSizeF size) {
 void drawRunPicture(Sheet& sheet, const View& view, const run::Run& run, double top) {
     const auto* figures = view.of<results::RunFigures>(run.id);
     if (figures == nullptr) return drawRates(sheet, view, run, top);
-    const Place p = placeOf(view, sheet.size(), top);
+    const TracePlace p = placeOf(view, sheet.size(), top);
     QString title = qs(wording::runTitle(view.w, view.session, run));
     const auto* behind = behindOf(view, run);
     if (behind != nullptr) title = say("%1 over run %2").arg(title).arg(view.session.numberOf(behind->id));
