@@ -118,6 +118,34 @@ TEST(SamplerTest, AGpuThatSleepsIsNotWoken) {
     EXPECT_NE(trackOf(sampler.readings(), Sensor::GpuLoad), nullptr);
 }
 
+TEST(SamplerTest, TheGpuThatWorksIsReadAndToldWhereItIsAnother) {
+    const support::TemporaryFolder folder;
+    support::laptopIn(folder);
+    const std::string inside = "sys/bus/pci/devices/0000:00:02.0/";
+    put(folder, gpu + "gpu_busy_percent", "97\n");
+    put(folder, inside + "gpu_busy_percent", "35\n"); // it copies
+    {
+        Sampler sampler(folder.root());
+        sampler.sample(1);
+        EXPECT_FALSE(sampler.otherGpu());
+        EXPECT_EQ(trackOf(sampler.readings(), Sensor::GpuLoad)->values, (std::vector<float>{97}));
+    }
+    put(folder, gpu + "gpu_busy_percent", "2\n");
+    put(folder, inside + "gpu_busy_percent", "99\n");
+    for (const bool asleep : {false, true}) {
+        if (asleep) put(folder, gpu + "power/runtime_status", "suspended\n");
+        Sampler sampler(folder.root());
+        sampler.sample(1);
+        EXPECT_EQ(sampler.otherGpu(), "Gorse inside");
+        EXPECT_EQ(trackOf(sampler.readings(), Sensor::GpuLoad)->values, (std::vector<float>{99}));
+    }
+    std::filesystem::remove(folder.path(gpu + "power/runtime_status"));
+    std::filesystem::remove(folder.path(gpu + "gpu_busy_percent")); // a driver that does not say
+    Sampler sampler(folder.root());
+    sampler.sample(1);
+    EXPECT_FALSE(sampler.otherGpu());
+}
+
 TEST(SamplerTest, AClockWithoutAHighestIsHeldAgainstTheFastestRead) {
     const support::TemporaryFolder folder;
     support::desktopIn(folder);

@@ -56,20 +56,25 @@ struct ReadAsRuns {
 
 /// Of the machine that followed the log; where it is read another way, of the run before it.
 void addSensors(capture::Capture& capture, const Log& log, const capture::Capture* before) {
-    std::size_t added = 0;
+    logs::Note note{logs::NoteKind::SensorsBeside, 0, 0, {}};
     if (log.followed) {
         const std::lock_guard lock(log.followed->mutex);
         const auto started = log.followed->log.startedMs();
         if (started && log.followed->sensors)
-            added = capture::addBeside(capture, log.followed->sensors->readings(), *started);
+            note.count = capture::addBeside(capture, log.followed->sensors->readings(), *started);
+        if (const auto other = log.followed->sensors ? log.followed->sensors->otherGpu() : std::nullopt)
+            note.names.emplace_back(*other, 1);
     } else if (before != nullptr && capture.frames() > 0) {
         const auto notes = logs::notesOf(*before);
-        const bool beside = std::any_of(notes.begin(), notes.end(),
-                                        [](const auto& n) { return n.kind == logs::NoteKind::SensorsBeside; });
+        const auto beside = std::find_if(notes.begin(), notes.end(),
+                                         [](const auto& n) { return n.kind == logs::NoteKind::SensorsBeside; });
         const double longer = capture::durationMs(capture) / capture::durationMs(*before);
-        if (beside && std::abs(longer - 1) < 0.02) added = capture::addBeside(capture, before->tracks, 0);
+        if (beside != notes.end() && std::abs(longer - 1) < 0.02) {
+            note = *beside;
+            note.count = capture::addBeside(capture, before->tracks, 0);
+        }
     }
-    logs::keep(capture, {logs::NoteKind::SensorsBeside, added, 0, {}});
+    logs::keep(capture, note);
 }
 
 double steadyMs() {

@@ -10,11 +10,11 @@ namespace {
 
 using capture::Sensor;
 
-constexpr double nearCeiling = 8, cooler = 12;     // °C: readings follow slowly, and overshoot
-constexpr double warmEnough = 70, hotEnough = 80;  // °C: below the first nothing throttles
-constexpr double busyPercent = 85;                 // load: below it clocks fall because there is nothing to do
+constexpr double nearCeiling = 8, cooler = 12;           // °C: readings follow slowly, and overshoot
+constexpr double warmEnough = 70, hotEnough = 80;        // °C: below the first nothing throttles
+constexpr double busyPercent = 85;                       // load: below it clocks fall because there is nothing to do
 constexpr double clearlyFell = 0.04, hardlyFell = 0.015; // shares of the clock
-constexpr std::size_t fewest = 4;                  // samples on either side
+constexpr std::size_t fewest = 4;                        // samples on either side
 
 struct Chip {
     Sensor temperature, clock, load;

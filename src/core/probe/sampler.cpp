@@ -79,13 +79,86 @@ std::vector<Ticks> ticksIn(const Tree& tree) {
     return out;
 }
 
+/// The machine but for its GPUs, or one of these.
+struct Part {
+    std::string folder = {}; // of a GPU
+    std::string name = {};
+    std::vector<Gauge> gauges = {};
+    std::map<Sensor, double> highest = {}; // MHz of a clock; 0: it does not say
+    std::map<Sensor, capture::Track> tracks = {};
+    bool slept = true; // at every look
+
+    void keep(Sensor sensor, double atMs, double value) {
+        auto& track = tracks[sensor];
+        track.sensor = sensor;
+        if (!track.timeMs.empty() && track.timeMs.back() == atMs) { // several fans
+            track.values.back() = std::max(track.values.back(), capture::narrowed(value));
+            return;
+        }
+        track.timeMs.push_back(atMs);
+        track.values.push_back(capture::narrowed(value));
+    }
+    void read(const Tree& tree, double atMs) {
+        // A look would wake it.
+        if (!folder.empty() && tree.line(folder + "/power/runtime_status") == "suspended") return;
+        slept = false;
+        for (const auto& gauge : gauges) {
+            const auto value = highestIn(tree, gauge.paths);
+            if (value && *value >= 0 && *value * gauge.factor <= gauge.most)
+                keep(gauge.sensor, atMs, *value * gauge.factor);
+        }
+    }
+    [[nodiscard]] std::optional<double> meanLoad() const {
+        const auto load = tracks.find(Sensor::GpuLoad);
+        if (load == tracks.end()) return std::nullopt;
+        double sum = 0;
+        for (const float v : load->second.values) sum += double{v};
+        return sum / static_cast<double>(load->second.values.size());
+    }
+    /// Clocks as shares of the highest.
+    void show(std::vector<capture::Track>& out) const {
+        for (const auto& [sensor, read] : tracks) {
+            auto& track = out.emplace_back(read);
+            const auto said = highest.find(sensor);
+            if (said == highest.end()) continue;
+            const double fastest = double{*std::max_element(track.values.begin(), track.values.end())};
+            const double whole = said->second > 0 ? std::max(said->second, fastest) : fastest;
+            for (auto& value : track.values) value = capture::narrowed(whole > 0 ? 100 * double{value} / whole : 0);
+        }
+    }
+};
+
+Part gpuIn(const Tree& tree, const Gpu& chip) {
+    const std::string at = "sys/bus/pci/devices/" + chip.address;
+    Part out{at, chip.name.empty() ? chip.address : chip.name};
+    out.gauges.push_back({Sensor::GpuLoad, {at + "/gpu_busy_percent"}, 1, 100});
+    out.gauges.push_back({Sensor::GpuMemory, {at + "/mem_info_vram_used"}, 1.0 / (1024 * 1024), 1e7});
+    Gauge heat{Sensor::GpuTemperature, {}, 1e-3, 200}, power{Sensor::GpuPower, {}, 1e-6, 3000},
+        clock{Sensor::GpuClock, {}, 1e-6, 1e5};
+    for (const auto& name : tree.names(at + "/hwmon")) {
+        const std::string sensor = at + "/hwmon/" + name;
+        heat.paths.push_back(sensor + "/temp1_input");
+        power.paths.push_back(sensor + (tree.has(sensor + "/power1_average") ? "/power1_average" : "/power1_input"));
+        clock.paths.push_back(sensor + "/freq1_input");
+    }
+    double highest = highestLevel(tree, at + "/pp_dpm_sclk").value_or(0);
+    for (const auto& card : tree.names(at + "/drm")) {
+        const std::string now = at + "/drm/" + card + "/gt_act_freq_mhz";
+        if (!tree.has(now)) continue;
+        clock = {Sensor::GpuClock, {now}, 1, 1e5};
+        highest = tree.number(at + "/drm/" + card + "/gt_RP0_freq_mhz").value_or(0);
+    }
+    out.highest[Sensor::GpuClock] = highest;
+    for (auto* gauge : {&heat, &power, &clock}) out.gauges.push_back(std::move(*gauge));
+    return out;
+}
+
 } // namespace
 
 struct Sampler::State {
     explicit State(const std::filesystem::path& root) : tree(root, {}) {
         findCpu();
-        const auto gpus = gpusIn(tree);
-        if (!gpus.empty()) findGpu("sys/bus/pci/devices/" + gpus.front().address);
+        for (const auto& chip : gpusIn(tree)) gpus.push_back(gpuIn(tree, chip));
         findFans();
         for (const auto& name : tree.names("sys/class/power_supply")) {
             const std::string at = "sys/class/power_supply/" + name;
@@ -108,32 +181,9 @@ struct Sampler::State {
             clock.paths.push_back(at + "scaling_cur_freq");
             highest.push_back(at + "cpuinfo_max_freq");
         }
-        own[Sensor::CpuClock] = highestIn(tree, highest).value_or(0) / 1000;
-        gauges.push_back(std::move(clock));
-        gauges.push_back({Sensor::CpuTemperature, cpuHeatPaths(tree), 1e-3, 200});
-    }
-
-    void findGpu(const std::string& at) {
-        gpu = at;
-        gauges.push_back({Sensor::GpuLoad, {at + "/gpu_busy_percent"}, 1, 100});
-        gauges.push_back({Sensor::GpuMemory, {at + "/mem_info_vram_used"}, 1.0 / (1024 * 1024), 1e7});
-        Gauge heat{Sensor::GpuTemperature, {}, 1e-3, 200}, power{Sensor::GpuPower, {}, 1e-6, 3000},
-            clock{Sensor::GpuClock, {}, 1e-6, 1e5};
-        for (const auto& name : tree.names(at + "/hwmon")) {
-            const std::string sensor = at + "/hwmon/" + name;
-            heat.paths.push_back(sensor + "/temp1_input");
-            power.paths.push_back(sensor +
-                                  (tree.has(sensor + "/power1_average") ? "/power1_average" : "/power1_input"));
-            clock.paths.push_back(sensor + "/freq1_input");
-        }
-        own[Sensor::GpuClock] = highestLevel(tree, at + "/pp_dpm_sclk").value_or(0);
-        for (const auto& card : tree.names(at + "/drm")) {
-            const std::string now = at + "/drm/" + card + "/gt_act_freq_mhz";
-            if (!tree.has(now)) continue;
-            clock = {Sensor::GpuClock, {now}, 1, 1e5};
-            own[Sensor::GpuClock] = tree.number(at + "/drm/" + card + "/gt_RP0_freq_mhz").value_or(0);
-        }
-        for (auto* gauge : {&heat, &power, &clock}) gauges.push_back(std::move(*gauge));
+        machine.highest[Sensor::CpuClock] = highestIn(tree, highest).value_or(0) / 1000;
+        machine.gauges.push_back(std::move(clock));
+        machine.gauges.push_back({Sensor::CpuTemperature, cpuHeatPaths(tree), 1e-3, 200});
     }
 
     /// Each fan against its own highest speed; where none says it, how far it is driven.
@@ -143,22 +193,13 @@ struct Sampler::State {
                 const std::string at = "sys/class/hwmon/" + name + "/";
                 const bool speed = file.substr(0, 3) == "fan" && file.size() > 8 && file.substr(4) == "_input";
                 const double highest = speed ? tree.number(at + file.substr(0, 4) + "_max").value_or(0) : 0;
-                if (highest > 0) gauges.push_back({Sensor::Fan, {at + file}, 100 / highest, 120});
+                if (highest > 0) machine.gauges.push_back({Sensor::Fan, {at + file}, 100 / highest, 120});
                 if (file.size() == 4 && file.substr(0, 3) == "pwm")
-                    gauges.push_back({Sensor::Fan, {at + file}, 100.0 / 255, 100});
+                    machine.gauges.push_back({Sensor::Fan, {at + file}, 100.0 / 255, 100});
             }
     }
 
-    void keep(Sensor sensor, double value) {
-        auto& track = tracks[sensor];
-        track.sensor = sensor;
-        if (!track.timeMs.empty() && track.timeMs.back() == nowMs) { // several fans
-            track.values.back() = std::max(track.values.back(), capture::narrowed(value));
-            return;
-        }
-        track.timeMs.push_back(nowMs);
-        track.values.push_back(capture::narrowed(value));
-    }
+    void keep(Sensor sensor, double value) { machine.keep(sensor, nowMs, value); }
 
     void loads() {
         auto now = ticksIn(tree);
@@ -213,24 +254,23 @@ struct Sampler::State {
         if (drawn > 0 && drawn < 3000) keep(Sensor::SystemPower, drawn);
     }
 
-    /// Clocks as shares of the highest.
-    [[nodiscard]] capture::Track shown(capture::Track track) const {
-        const auto highest = own.find(track.sensor);
-        if (highest == own.end()) return track;
-        const double fastest = *std::max_element(track.values.begin(), track.values.end());
-        const double whole = highest->second > 0 ? std::max(highest->second, fastest) : fastest;
-        for (auto& value : track.values) value = capture::narrowed(whole > 0 ? 100 * value / whole : 0);
-        return track;
+    /// The GPU that works: the one that would render first, unless it rests while another is at it.
+    [[nodiscard]] const Part* atWork() const {
+        constexpr double rests = 15, works = 30; // percent
+        if (gpus.empty()) return nullptr;
+        const auto& first = gpus.front();
+        if (first.slept || first.meanLoad().value_or(100) < rests) // one that does not say is not known to rest
+            for (const auto& other : gpus)
+                if (other.meanLoad().value_or(0) >= works) return &other;
+        return &gpus.front();
     }
 
     Tree tree;
-    std::string gpu; // the folder of the one that renders; empty: none is known
-    std::vector<Gauge> gauges;
-    std::map<Sensor, double> own; // highest MHz of a clock; 0: it does not say
+    Part machine;
+    std::vector<Part> gpus; // the one that would render first
     std::vector<std::string> batteries;
     std::vector<Meter> meters;
     std::vector<Ticks> before;
-    std::map<Sensor, capture::Track> tracks;
     double nowMs = 0;
     bool begun = false;
 };
@@ -244,13 +284,8 @@ void Sampler::sample(double atMs) {
     if (s.begun && !(sinceMs > 0)) return;
     s.begun = true;
     s.nowMs = atMs;
-    const bool asleep =
-        !s.gpu.empty() && s.tree.line(s.gpu + "/power/runtime_status") == "suspended"; // a look would wake it
-    for (const auto& gauge : s.gauges) {
-        if (asleep && !gauge.paths.empty() && gauge.paths.front().substr(0, s.gpu.size()) == s.gpu) continue;
-        const auto value = highestIn(s.tree, gauge.paths);
-        if (value && *value >= 0 && *value * gauge.factor <= gauge.most) s.keep(gauge.sensor, *value * gauge.factor);
-    }
+    s.machine.read(s.tree, atMs);
+    for (auto& gpu : s.gpus) gpu.read(s.tree, atMs);
     s.loads();
     s.memory();
     s.power(sinceMs);
@@ -258,8 +293,15 @@ void Sampler::sample(double atMs) {
 
 std::vector<capture::Track> Sampler::readings() const {
     std::vector<capture::Track> out;
-    for (const auto& [sensor, track] : m_state->tracks) out.push_back(m_state->shown(track));
+    m_state->machine.show(out);
+    if (const auto* gpu = m_state->atWork()) gpu->show(out);
+    std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sensor < b.sensor; });
     return out;
+}
+
+std::optional<std::string> Sampler::otherGpu() const {
+    const auto* gpu = m_state->atWork();
+    return gpu == nullptr || gpu == &m_state->gpus.front() ? std::nullopt : std::optional(gpu->name);
 }
 
 std::vector<capture::Track> Sampler::latest() const {

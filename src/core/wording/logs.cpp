@@ -83,9 +83,16 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return w.say("The last row, line {}, is cut: left out.", note.firstLine);
     case logs::NoteKind::CutFile:
         return w.say("The packed file ends early or is damaged: whole rows before that are kept.");
-    case logs::NoteKind::SensorsBeside:
-        return note.count == 1 ? w.say("1 sensor of this machine was read while the log was written.")
-                               : w.say("{} sensors of this machine were read while the log was written.", note.count);
+    case logs::NoteKind::SensorsBeside: {
+        auto text = note.count == 1
+                        ? w.say("1 sensor of this machine was read while the log was written.")
+                        : w.say("{} sensors of this machine were read while the log was written.", note.count);
+        if (!note.names.empty())
+            text += " " + w.say("{} was at work while the GPU that is meant for games rested: does the game run on the "
+                                "wrong one?",
+                                shown(note.names.front().first));
+        return text;
+    }
     }
     return {};
 }

@@ -6,6 +6,8 @@
 #include <filesystem>
 #include <impasto/capture/capture.h>
 #include <memory>
+#include <optional>
+#include <string>
 
 namespace impasto::probe {
 
@@ -21,10 +23,14 @@ class Sampler {
     /// Reads every sensor; `atMs` by the caller's clock, later than the time before. Loads, and watts from a counter of
     /// energy, are means since the reading before: the first one has none.
     void sample(double atMs);
-    /// A track a sensor that told anything, times by the caller's clock. Clocks are shares of the highest: of the
-    /// chip's own highest where it says one, else of the fastest that was read so far.
+    /// A track a sensor that told anything, times by the caller's clock. Of several GPUs the one that works: the one
+    /// that would render first (devices.h), unless it rests (under 15%) while another is at it (30% or more). Clocks
+    /// are shares of the highest: of the chip's own highest where it says one, else of the fastest that was read so
+    /// far.
     [[nodiscard]] std::vector<capture::Track> readings() const;
-    /// The same with the last value of each alone.
+    /// The name of the GPU that works, where that is another than would render first.
+    [[nodiscard]] std::optional<std::string> otherGpu() const;
+    /// The readings with the last value of each alone.
     [[nodiscard]] std::vector<capture::Track> latest() const;
 
   private:
