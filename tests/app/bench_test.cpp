@@ -280,6 +280,14 @@ TEST(BenchTest, ThisMachineIsReadWithOnePress) {
     d.studio.undo();
     d.rest();
     EXPECT_EQ(machine::numberIn(machineOf(d).facts, "gpu.link_lanes"), 8) << "reading is a step of undo";
+    // Logs that are looked at meanwhile do not take its place: it ends, and says so.
+    support::put(system.files, "sys/bus/pci/devices/0000:01:00.0/current_link_width", "4\n");
+    openReading(d.studio, support::dataFile("example-log.csv"));
+    d.studio.activate(QStringLiteral("machine.read"));
+    for (int i = 0; i < 3; ++i) openReading(d.studio, support::dataFile("example-log.csv"));
+    d.rest();
+    EXPECT_FALSE(d.studio.state<BenchState>().reading);
+    EXPECT_EQ(machine::numberIn(machineOf(d).facts, "gpu.link_lanes"), 4);
 }
 
 TEST(BenchTest, APointIsTickedWithItsDateAndOpensAgain) {

@@ -30,7 +30,7 @@ OpenSession::OpenSession(Started started, double speed, Deliver deliver, std::fu
     : bridge(std::move(deliver)), store(std::move(started.store)), originals(std::move(started.originals)),
       recorder(bridge, speed, told(bridge, fault)), importer(told(bridge, fault)), solver(told(bridge, fault)),
       follower(told(bridge, fault)), reader(told(bridge, fault)), spans(told(bridge, fault)),
-      results(told(bridge, fault)) {}
+      results(told(bridge, fault)), files(told(bridge, fault)), prober(told(bridge, fault)) {}
 
 OpenSession::~OpenSession() {
     close();
@@ -47,12 +47,12 @@ void OpenSession::close() {
     bridge.close();
     importStop.request_stop();
     recorder.cancel();
-    for (Worker* worker : {&importer, &solver, &follower, &reader, &spans, &results}) worker->cancel();
+    for (Worker* worker : {&importer, &solver, &follower, &reader, &spans, &results, &files, &prober}) worker->cancel();
 }
 
 bool OpenSession::idle() const {
     return recorder.idle() && (!writer || writer->idle()) && importer.idle() && solver.idle() && follower.idle() &&
-           reader.idle() && spans.idle() && results.idle();
+           reader.idle() && spans.idle() && results.idle() && files.idle() && prober.idle();
 }
 
 } // namespace impasto::app

@@ -62,6 +62,7 @@ struct OpenSession {
     std::shared_ptr<logbook::Computing> computing; // told which runs the results worker is at; none: nothing is saved
     Recorder recorder;
     Worker importer, solver, follower, reader, spans, results; // last: they use the members above
+    Worker files, prober; // what a newer job must not replace while it waits: a game's files written, the machine read
 };
 
 } // namespace impasto::app

@@ -18,7 +18,6 @@ void keepTyped(machine::Machine& read, const machine::Machine& before) {
 
 void take(Studio& s, Result<probe::Probed> read) {
     s.state<BenchState>().reading = false;
-    if (!read && read.error().code == ErrorCode::Cancelled) return s.notify(); // something else is read instead
     if (!read) {
         s.tell(read.error());
         if (s.view().session.machine() == nullptr) typeMachine(s);
@@ -43,12 +42,12 @@ void take(Studio& s, Result<probe::Probed> read) {
 } // namespace
 
 void readThisMachine(Studio& s) {
-    if (s.open() == nullptr) return;
+    if (s.open() == nullptr || s.state<BenchState>().reading) return;
     if (s.options().systemRoot.empty()) return typeMachine(s);
     s.state<BenchState>().reading = true;
     probe::Options options{s.options().systemRoot, {}, s.options().clock().time_since_epoch().count(), {}};
     if (s.options().screens) options.screens = s.options().screens();
-    s.open()->reader.post([&s, open = s.open(), options, pending = s.pending()](const std::stop_token& stop) mutable {
+    s.open()->prober.post([&s, open = s.open(), options, pending = s.pending()](const std::stop_token& stop) mutable {
         options.context.stop = stop;
         auto read = std::make_shared<Result<probe::Probed>>(probe::readMachine(options));
         open->bridge.post([&s, read, pending] { take(s, std::move(*read)); });

@@ -287,7 +287,7 @@ void copyHanded(Studio& s, Q rest) {
 void writeFiles(Studio& s, Q) {
     const auto look = s.state<AroundState>().files;
     if (s.open() == nullptr || !look || !look->plan || look->plan->files.empty()) return;
-    s.open()->reader.post([&s, open = s.open(), look, pending = s.pending()](const std::stop_token&) {
+    s.open()->files.post([&s, open = s.open(), look, pending = s.pending()](const std::stop_token&) {
         auto done = std::make_shared<Result<std::vector<config::Written>>>(config::write(*look->plan));
         open->bridge.post([&s, done, pending] {
             if (!*done) {
@@ -304,7 +304,7 @@ void writeFiles(Studio& s, Q) {
 void takeFilesBack(Studio& s, Q) {
     auto written = std::make_shared<const std::vector<config::Written>>(s.state<AroundState>().written);
     if (s.open() == nullptr || written->empty()) return;
-    s.open()->reader.post([&s, open = s.open(), written, pending = s.pending()](const std::stop_token&) {
+    s.open()->files.post([&s, open = s.open(), written, pending = s.pending()](const std::stop_token&) {
         auto done = std::make_shared<Result<void>>(config::takeBack(*written));
         open->bridge.post([&s, done, pending] {
             if (!*done) {
