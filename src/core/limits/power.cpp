@@ -18,7 +18,7 @@ double middleSpread(const std::vector<double>& values) {
 } // namespace
 
 std::optional<Suspicion> powerOf(const Scene& scene) {
-    constexpr std::size_t fewest = 10;
+    constexpr std::size_t fewestSamples = 10;
     constexpr double flat = 0.04, moves = 0.02; // shares
     constexpr double lowered = 0.95, warm = 2;  // share of the highest clock; °C under the ceiling
     const auto brake = scene.verdict.brake;
@@ -26,13 +26,13 @@ std::optional<Suspicion> powerOf(const Scene& scene) {
     const bool gpu = brake == Brake::Gpu;
     const Sensor clock = gpu ? Sensor::GpuClock : Sensor::CpuClock;
     const auto clocks = scene.within(clock);
-    if (clocks.size() < fewest || scene.clockShare(clock).value_or(1) > lowered || (gpu && scene.gpuMayRest()))
+    if (clocks.size() < fewestSamples || scene.clockShare(clock).value_or(1) > lowered || (gpu && scene.gpuMayRest()))
         return std::nullopt;
     // Its own power, or that of the machine where both chips share one.
     for (const auto sensor : {gpu ? Sensor::GpuPower : Sensor::CpuPower, Sensor::SystemPower}) {
         const auto watts = scene.within(sensor);
         const auto highest = stats::quantile(scene.over(sensor), 0.95);
-        if (watts.size() < fewest || !(*highest > 0)) continue;
+        if (watts.size() < fewestSamples || !(*highest > 0)) continue;
         const double median = *stats::quantile(watts, 0.5), spread = middleSpread(watts);
         if (spread > flat || median < 0.9 * *highest) continue; // a burst at the start may be higher
         Suspicion out{Cause::Power, gpu ? run::Lane::Gpu : run::Lane::Cpu, 0.45, {{Sign::PowerFlat, median, spread}}};

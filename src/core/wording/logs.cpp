@@ -104,34 +104,33 @@ std::vector<std::string> importNotes(const Words& w, const capture::Capture& cap
 }
 
 std::string dialect(const Words& w, const logs::Dialect& d) {
-    std::vector<std::string> sentences;
+    std::vector<std::string> said;
     switch (d.meaning) {
     case logs::TimeMeaning::PerFrame:
-        sentences.push_back(w.say("Frame times in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+        said.push_back(w.say("Frame times in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
         break;
     case logs::TimeMeaning::Cumulative:
-        sentences.push_back(w.say("Time stamps in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+        said.push_back(w.say("Time stamps in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
         break;
     case logs::TimeMeaning::Rate:
-        sentences.push_back(w.say("Momentary rates in fps, column {} of {}.", d.timeColumn + 1, d.columns));
+        said.push_back(w.say("Momentary rates in fps, column {} of {}.", d.timeColumn + 1, d.columns));
         break;
     }
-    if (d.cpuColumn) sentences.push_back(w.say("CPU work in {}, column {}.", unitOf(d.workUnit), *d.cpuColumn + 1));
-    if (d.gpuColumn) sentences.push_back(w.say("GPU work in {}, column {}.", unitOf(d.workUnit), *d.gpuColumn + 1));
+    if (d.cpuColumn) said.push_back(w.say("CPU work in {}, column {}.", unitOf(d.workUnit), *d.cpuColumn + 1));
+    if (d.gpuColumn) said.push_back(w.say("GPU work in {}, column {}.", unitOf(d.workUnit), *d.gpuColumn + 1));
     const std::string separator = separatorOf(w, d.delimiter);
-    sentences.push_back(
+    said.push_back(
         d.decimalComma
             ? w.say("Cells separated by {}, decimal comma; frames from line {}.", separator, d.firstDataLine + 1)
             : w.say("Cells separated by {}; frames from line {}.", separator, d.firstDataLine + 1));
-    if (d.sensors.size() == 1) sentences.push_back(w.say("1 sensor column."));
-    if (d.sensors.size() > 1) sentences.push_back(w.say("{} sensor columns.", d.sensors.size()));
-    if (d.others.size() == 1) sentences.push_back(w.say("1 more column was kept."));
-    if (d.others.size() > 1) sentences.push_back(w.say("{} more columns were kept.", d.others.size()));
-    if (!d.program.empty())
-        sentences.push_back(w.say("Several programs are in this log; {} counts.", shown(d.program)));
-    if (d.recording > 1) sentences.push_back(w.say("Recording {} of the log.", d.recording));
+    if (d.sensors.size() == 1) said.push_back(w.say("1 sensor column."));
+    if (d.sensors.size() > 1) said.push_back(w.say("{} sensor columns.", d.sensors.size()));
+    if (d.others.size() == 1) said.push_back(w.say("1 more column was kept."));
+    if (d.others.size() > 1) said.push_back(w.say("{} more columns were kept.", d.others.size()));
+    if (!d.program.empty()) said.push_back(w.say("Several programs are in this log; {} counts.", shown(d.program)));
+    if (d.recording > 1) said.push_back(w.say("Recording {} of the log.", d.recording));
     std::string out;
-    for (const auto& sentence : sentences) out += (out.empty() ? "" : " ") + sentence;
+    for (const auto& each : said) out += (out.empty() ? "" : " ") + each;
     return out;
 }
 

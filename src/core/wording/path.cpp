@@ -255,10 +255,10 @@ std::string reason(const Words& w, const document::Session& session, const resul
     return {};
 }
 
-std::string stale(const Words& w, const results::Stale& names) {
-    if (names.empty()) return {};
+std::string stale(const Words& w, const results::Stale& what) {
+    if (what.empty()) return {};
     std::vector<std::string> said;
-    for (const auto& name : names) said.push_back(w.say(name.c_str()));
+    for (const auto& name : what) said.push_back(w.say(name.c_str()));
     return w.say("stale: {}", listed(w, said));
 }
 
