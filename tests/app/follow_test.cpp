@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // This machine's sensors while another program writes its log: read beside it, kept with the run, left where another
 // machine plays.
-#include "harness.h"
+#include "app/harness.h"
+#include "app/tidy.h"
 
 #include <QtTest/QTest>
 #include <impasto/logs/notes.h>
@@ -52,6 +53,14 @@ TEST(FollowTest, SensorsAreReadWhileALogIsWrittenAndKeptWithTheRun) {
     follow(d, file, 900, true);
     d.studio.go(StationId{"runs"});
     EXPECT_NE(d.window->column()->drawing().hot(QStringLiteral("sensors.read")), nullptr);
+    // In a small window too, with the details open.
+    d.window->resize(1024, 640);
+    d.key(Qt::Key_F1);
+    ASSERT_TRUE(d.window->column()->isVisible());
+    EXPECT_NE(d.window->column()->drawing().hot(QStringLiteral("sensors.read")), nullptr);
+    expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "followed, in a small window");
+    d.key(Qt::Key_F1);
+    d.window->resize(1280, 800);
     ASSERT_TRUE(folder.write("log.csv", rows(6000)) == file);
     ASSERT_TRUE(QTest::qWaitFor([&] { return d.view().follow.frameMs.size() == 6000; }, 60000));
     d.click(d.window->ribbon(), QStringLiteral("follow.take"));

@@ -32,6 +32,7 @@ struct Followed {
     std::mutex mutex; // of both
     logs::Follower log;
     std::optional<probe::Sampler> sensors; // none: not to be read
+    std::optional<bool> elsewhere;         // another machine writes it; none: nobody has looked yet
 };
 
 /// Results of single runs between starts, in that file; `salt`: another at every start.

@@ -182,7 +182,8 @@ void Sheet::button(QRectF r, const QString& id, const QString& label, const QStr
     const double noteWidth = note.isEmpty() ? 0 : textWidth(note, Type::Small) + 12;
     const double top = r.center().y() - lineOf(type) / 2;
     const Ink ink = primary ? Ink::OnDark : enabled ? Ink::Ink : Ink::Muted;
-    if (note.isEmpty() && !primary && textWidth(label, type) + 2 * pad <= r.width())
+    constexpr double leastPad = 4; // of a label that is a little wide; it is cut where that does not do
+    if (note.isEmpty() && !primary && textWidth(label, type) + 2 * leastPad <= r.width())
         text(r.center().x(), top, label, type, ink, Align::Centre);
     else
         text(r.left() + pad, top, label, type, ink, Align::Left, r.width() - 2 * pad - noteWidth);

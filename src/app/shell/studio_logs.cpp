@@ -291,10 +291,10 @@ void Studio::remember(std::uint64_t headingMark, const logs::Dialect& dialect) {
 
 void Studio::follow(const std::filesystem::path& file) {
     whenOpen([this, file] {
-        m_open->followed = std::shared_ptr<Followed>(new Followed{{}, logs::Follower(file), {}});
+        m_open->followed = std::shared_ptr<Followed>(new Followed{{}, logs::Follower(file), {}, {}});
         m_followedFile = file;
         m_followedGrew = std::chrono::steady_clock::now();
-        m_view.follow = {true, qs(file.filename().string()), {}, {}, {}, {}, {}, onNetwork(file)};
+        m_view.follow = {true, qs(file.filename().string()), {}, {}, {}, {}, {}, false};
         m_followTimer.start();
         notify();
     });
@@ -305,14 +305,16 @@ void Studio::pollFollowed() {
     m_pollPending = true;
     auto* open = m_open.get();
     open->follower.post(
-        [this, open, followed = open->followed, known = m_view.follow.frameMs.size(),
-         sensors = !m_options.systemRoot.empty() && m_view.readsSensors(), root = m_options.systemRoot,
+        [this, open, file = m_followedFile, followed = open->followed, known = m_view.follow.frameMs.size(),
+         wanted = !m_options.systemRoot.empty() && m_view.readsSensors(), root = m_options.systemRoot,
          rule = m_view.edits().runs.hitchRule,
          onTime = m_view.edits().goal.brief
                       ? std::optional(frames::OnTime{m_view.target(), m_view.edits().goal.brief->tolerated()})
                       : std::nullopt](const std::stop_token&) {
             const std::lock_guard lock(followed->mutex);
             const double nowMs = steadyMs();
+            if (!followed->elsewhere) followed->elsewhere = onNetwork(file);
+            const bool sensors = wanted && !*followed->elsewhere;
             if (!sensors) followed->sensors.reset();
             if (sensors && !followed->sensors) followed->sensors.emplace(root);
             if (sensors) followed->sensors->sample(nowMs);
@@ -327,10 +329,11 @@ void Studio::pollFollowed() {
                 summary = std::make_shared<const frames::Summary>(*frames::summarize(all, onTime, rule));
             auto latest = std::make_shared<capture::Capture>();
             if (sensors) latest->tracks = followed->sensors->latest();
-            open->bridge.post([this, open, followed, poll, fresh, summary, latest] {
+            open->bridge.post([this, open, followed, poll, fresh, summary, latest, elsewhere = *followed->elsewhere] {
                 m_pollPending = false;
                 if (followed != open->followed) return;
                 m_view.follow.sensors = std::move(*latest);
+                m_view.follow.elsewhere = elsewhere;
                 if (summary || poll.restarted) m_view.follow.summary = summary;
                 takePoll(poll, *fresh);
             });

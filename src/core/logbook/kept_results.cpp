@@ -7,6 +7,7 @@
 #include <mutex>
 #include <sqlite3.h>
 #include <unistd.h>
+#include <utility>
 
 #include "rows.h"
 
@@ -56,8 +57,18 @@ struct KeptResults::State {
     fs::path file;
     std::int64_t mostBytes = 0;
     std::mutex mutex;
+    bool asked = false;
     std::unique_ptr<SQLite::Database> db; // none: nothing is kept
 
+    void open() {
+        if (std::exchange(asked, true)) return;
+        std::error_code failed;
+        if (fs::create_directories(file.parent_path(), failed))
+            fs::permissions(file.parent_path(), fs::perms::owner_all, failed);
+        bool broken = false;
+        db = opened(file, broken);
+        if (broken) beginAnew();
+    }
     void beginAnew() {
         bool broken = false;
         db.reset();
@@ -67,6 +78,7 @@ struct KeptResults::State {
     template <class Work>
     void guarded(const Work& work) {
         const std::lock_guard lock(mutex);
+        open();
         if (!db) return;
         try {
             work(*db);
@@ -79,12 +91,6 @@ struct KeptResults::State {
 KeptResults::KeptResults(const fs::path& file, std::int64_t mostBytes) : m_state(std::make_unique<State>()) {
     m_state->file = file;
     m_state->mostBytes = mostBytes;
-    std::error_code failed;
-    if (fs::create_directories(file.parent_path(), failed))
-        fs::permissions(file.parent_path(), fs::perms::owner_all, failed);
-    bool broken = false;
-    m_state->db = opened(file, broken);
-    if (broken) m_state->beginAnew();
 }
 
 KeptResults::~KeptResults() = default;
@@ -133,6 +139,7 @@ void KeptResults::keep(const std::vector<Entry>& entries) {
 
 void KeptResults::forget() {
     const std::lock_guard lock(m_state->mutex);
+    m_state->open();
     m_state->beginAnew();
 }
 

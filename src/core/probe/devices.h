@@ -30,6 +30,8 @@ struct ConnectedPanel {
     bool enabled = false;
     Edid edid;
 };
+/// Where the clock of each processor stands.
+std::vector<std::string> clockFoldersIn(const Tree& tree);
 /// Files of the CPU's temperature in thousandths of a degree: the chip's as a whole.
 std::vector<std::string> cpuHeatPaths(const Tree& tree);
 

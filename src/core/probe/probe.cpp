@@ -57,11 +57,10 @@ void readCpu(const Tree& tree, machine::Machine& m) {
     if (threads > 0) putNumber(m.facts, "cpu.threads", threads);
     if (threads > 0) putYes(m.facts, "system.virtual", hosted);
     std::optional<double> now, highest;
-    for (const auto& cpu : tree.names("sys/devices/system/cpu")) {
-        if (cpu.substr(0, 3) != "cpu" || cpu.size() < 4 || cpu[3] < '0' || cpu[3] > '9') continue;
-        const std::string at = "sys/devices/system/cpu/" + cpu + "/cpufreq/";
-        if (const auto khz = tree.number(at + "scaling_cur_freq")) now = std::max(now.value_or(0), *khz / 1000);
-        if (const auto khz = tree.number(at + "cpuinfo_max_freq")) highest = std::max(highest.value_or(0), *khz / 1000);
+    for (const auto& at : clockFoldersIn(tree)) {
+        if (const auto khz = tree.number(at + "/scaling_cur_freq")) now = std::max(now.value_or(0), *khz / 1000);
+        if (const auto khz = tree.number(at + "/cpuinfo_max_freq"))
+            highest = std::max(highest.value_or(0), *khz / 1000);
     }
     putNumber(m.facts, "cpu.now_mhz", now);
     putNumber(m.facts, "cpu.highest_mhz", highest);
@@ -80,16 +79,9 @@ double builtInGib(double shownGib) {
 
 void readMemory(const Tree& tree, machine::Machine& m) {
     const auto info = tree.bytes("proc/meminfo").value_or("");
-    for (const auto line : linesOf(info)) {
-        const auto colon = line.find(':');
-        if (colon == std::string_view::npos) continue;
-        const auto value = trimmed(line.substr(colon + 1));
-        const auto kib = parseDouble(value.substr(0, value.find(' ')));
-        if (!kib || *kib < 0 || *kib > 1e11) continue;
-        if (line.substr(0, colon) == "MemTotal" && *kib > 0)
-            m.systemMemory = Mebibytes(1024 * builtInGib(*kib / (1024 * 1024)));
-        if (line.substr(0, colon) == "MemAvailable") putNumber(m.facts, "memory.free_mib", std::round(*kib / 1024));
-    }
+    if (const auto kib = kibIn(info, "MemTotal"); kib && *kib > 0)
+        m.systemMemory = Mebibytes(1024 * builtInGib(*kib / (1024 * 1024)));
+    if (const auto kib = kibIn(info, "MemAvailable")) putNumber(m.facts, "memory.free_mib", std::round(*kib / 1024));
     const auto table = tree.bytes("sys/firmware/dmi/tables/DMI", std::size_t{1} << 20U);
     if (const auto modules = table ? modulesIn(*table) : std::nullopt; modules && modules->filled > 0) {
         putNumber(m.facts, "memory.modules", static_cast<double>(modules->filled));
@@ -251,6 +243,14 @@ std::vector<Missing> missingOf(const machine::Machine& m) {
 }
 
 } // namespace
+
+std::vector<std::string> clockFoldersIn(const Tree& tree) {
+    std::vector<std::string> out;
+    for (const auto& cpu : tree.names("sys/devices/system/cpu"))
+        if (cpu.substr(0, 3) == "cpu" && cpu.size() > 3 && cpu[3] >= '0' && cpu[3] <= '9')
+            out.push_back("sys/devices/system/cpu/" + cpu + "/cpufreq");
+    return out;
+}
 
 std::vector<std::string> cpuHeatPaths(const Tree& tree) {
     std::vector<std::string> out;

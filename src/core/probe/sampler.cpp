@@ -84,7 +84,7 @@ struct Part {
     std::string folder = {}; // of a GPU
     std::string name = {};
     std::vector<Gauge> gauges = {};
-    std::map<Sensor, double> highest = {}; // MHz of a clock; 0: it does not say
+    std::map<Sensor, double> highest = {}; // MHz of a clock: as it says, or the fastest that was read
     std::map<Sensor, capture::Track> tracks = {};
     bool slept = true; // at every look
 
@@ -97,6 +97,7 @@ struct Part {
         }
         track.timeMs.push_back(atMs);
         track.values.push_back(capture::narrowed(value));
+        if (const auto it = highest.find(sensor); it != highest.end()) it->second = std::max(it->second, value);
     }
     void read(const Tree& tree, double atMs) {
         // A look would wake it.
@@ -115,15 +116,13 @@ struct Part {
         for (const float v : load->second.values) sum += double{v};
         return sum / static_cast<double>(load->second.values.size());
     }
-    /// Clocks as shares of the highest.
-    void show(std::vector<capture::Track>& out) const {
+    /// Clocks as shares of the highest; `last`: of each sensor the last one alone.
+    void show(std::vector<capture::Track>& out, bool last) const {
         for (const auto& [sensor, read] : tracks) {
-            auto& track = out.emplace_back(read);
-            const auto said = highest.find(sensor);
-            if (said == highest.end()) continue;
-            const double fastest = double{*std::max_element(track.values.begin(), track.values.end())};
-            const double whole = said->second > 0 ? std::max(said->second, fastest) : fastest;
-            for (auto& value : track.values) value = capture::narrowed(whole > 0 ? 100 * double{value} / whole : 0);
+            auto& track =
+                out.emplace_back(last ? capture::Track{sensor, {read.timeMs.back()}, {read.values.back()}} : read);
+            if (const auto whole = highest.find(sensor); whole != highest.end() && whole->second > 0)
+                for (auto& value : track.values) value = capture::narrowed(100 * double{value} / whole->second);
         }
     }
 };
@@ -175,11 +174,9 @@ struct Sampler::State {
     void findCpu() {
         Gauge clock{Sensor::CpuClock, {}, 1e-3, 1e5};
         std::vector<std::string> highest;
-        for (const auto& cpu : tree.names("sys/devices/system/cpu")) {
-            if (cpu.substr(0, 3) != "cpu" || cpu.size() < 4 || cpu[3] < '0' || cpu[3] > '9') continue;
-            const std::string at = "sys/devices/system/cpu/" + cpu + "/cpufreq/";
-            clock.paths.push_back(at + "scaling_cur_freq");
-            highest.push_back(at + "cpuinfo_max_freq");
+        for (const auto& at : clockFoldersIn(tree)) {
+            clock.paths.push_back(at + "/scaling_cur_freq");
+            highest.push_back(at + "/cpuinfo_max_freq");
         }
         machine.highest[Sensor::CpuClock] = highestIn(tree, highest).value_or(0) / 1000;
         machine.gauges.push_back(std::move(clock));
@@ -218,17 +215,9 @@ struct Sampler::State {
     }
 
     void memory() {
-        std::optional<double> all, free;
         const auto text = tree.bytes("proc/meminfo").value_or("");
-        for (const auto line : linesOf(text)) {
-            const auto colon = line.find(':');
-            if (colon == std::string_view::npos) continue;
-            const auto value = trimmed(line.substr(colon + 1));
-            const auto kib = parseDouble(value.substr(0, value.find(' ')));
-            if (line.substr(0, colon) == "MemTotal") all = kib;
-            if (line.substr(0, colon) == "MemAvailable") free = kib;
-        }
-        if (all && free && *all >= *free && *free >= 0) keep(Sensor::SystemMemory, (*all - *free) / 1024);
+        const auto all = kibIn(text, "MemTotal"), free = kibIn(text, "MemAvailable");
+        if (all && free && *all >= *free) keep(Sensor::SystemMemory, (*all - *free) / 1024);
     }
 
     void power(double sinceMs) {
@@ -265,6 +254,14 @@ struct Sampler::State {
         return &gpus.front();
     }
 
+    [[nodiscard]] std::vector<capture::Track> shown(bool last) const {
+        std::vector<capture::Track> out;
+        machine.show(out, last);
+        if (const auto* gpu = atWork()) gpu->show(out, last);
+        std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sensor < b.sensor; });
+        return out;
+    }
+
     Tree tree;
     Part machine;
     std::vector<Part> gpus; // the one that would render first
@@ -292,22 +289,16 @@ void Sampler::sample(double atMs) {
 }
 
 std::vector<capture::Track> Sampler::readings() const {
-    std::vector<capture::Track> out;
-    m_state->machine.show(out);
-    if (const auto* gpu = m_state->atWork()) gpu->show(out);
-    std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sensor < b.sensor; });
-    return out;
+    return m_state->shown(false);
+}
+
+std::vector<capture::Track> Sampler::latest() const {
+    return m_state->shown(true);
 }
 
 std::optional<std::string> Sampler::otherGpu() const {
     const auto* gpu = m_state->atWork();
     return gpu == nullptr || gpu == &m_state->gpus.front() ? std::nullopt : std::optional(gpu->name);
-}
-
-std::vector<capture::Track> Sampler::latest() const {
-    auto out = readings();
-    for (auto& track : out) track = {track.sensor, {track.timeMs.back()}, {track.values.back()}};
-    return out;
 }
 
 } // namespace impasto::probe

@@ -19,6 +19,16 @@ std::vector<std::string_view> linesOf(std::string_view text) {
     return out;
 }
 
+std::optional<double> kibIn(std::string_view meminfo, std::string_view key) {
+    for (const auto line : linesOf(meminfo)) {
+        if (line.substr(0, key.size()) != key || line.substr(key.size(), 1) != ":") continue;
+        const auto value = trimmed(line.substr(key.size() + 1));
+        const auto kib = parseDouble(value.substr(0, value.find(' ')));
+        if (kib && *kib >= 0 && *kib <= 1e11) return kib;
+    }
+    return std::nullopt;
+}
+
 std::string cleanText(std::string_view text) {
     std::string_view begin = trimmed(text.substr(0, 120));
     while (!begin.empty() && firstInvalidUtf8(begin)) begin.remove_suffix(1);

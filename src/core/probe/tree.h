@@ -33,6 +33,8 @@ class Tree {
 };
 
 std::vector<std::string_view> linesOf(std::string_view text);
+/// KiB behind the key in the lines of /proc/meminfo (proc(5)).
+std::optional<double> kibIn(std::string_view meminfo, std::string_view key);
 /// Clean text of at most 120 bytes.
 std::string cleanText(std::string_view text);
 

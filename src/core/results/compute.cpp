@@ -180,7 +180,7 @@ class Computation {
         if (!stage.pack || !task.run || !keeping.find || m_distrusted) return make();
         const auto mark = Fingerprint(task.key.mark)
                               .add(methodMark())
-                              .add(framesMark(*m_session.facts->run(*task.run)->capture))
+                              .add(capture::fingerprintOf(*m_session.facts->run(*task.run)->capture))
                               .value();
         const auto found = keeping.find(stage.id, *task.run, mark);
         auto kept = found ? guarded([&] { return stage.unpack(*found, inputs); }) : fail(ErrorCode::UnknownName);

@@ -106,29 +106,6 @@ std::uint64_t methodMark() {
         .value();
 }
 
-std::uint64_t framesMark(const capture::Capture& capture) {
-    std::uint64_t mark = capture.frames();
-    const auto add = [&mark](std::uint64_t v) { // multiply and fold, eight bytes at once
-        mark = (mark ^ v) * 0x9e3779b97f4a7c15ULL;
-        mark ^= mark >> 32U;
-    };
-    for (const double v : capture.framesMs) add(std::bit_cast<std::uint64_t>(v));
-    for (const auto& column : capture::optionalColumns) {
-        const auto& values = capture.*column.values;
-        add(values ? 1 : 0);
-        if (values)
-            for (const double v : *values) add(std::bit_cast<std::uint64_t>(v));
-    }
-    for (const auto& part : capture.marks)
-        add(Fingerprint().add(part.part).add(std::uint64_t{part.firstFrame}).value());
-    for (const auto& track : capture.tracks) {
-        add(static_cast<std::uint64_t>(track.sensor));
-        for (const double v : track.timeMs) add(std::bit_cast<std::uint64_t>(v));
-        for (const float v : track.values) add(std::bit_cast<std::uint32_t>(v));
-    }
-    return mark;
-}
-
 std::string packShape(const RunShape& shape) {
     Packer out;
     out(shape.seconds, shape.pollution);

@@ -8,8 +8,6 @@ namespace impasto::results {
 
 /// A mark of the sources that these results are computed by: another version of the program computes them anew.
 std::uint64_t methodMark();
-/// A mark of the run's frames, cheaper than capture::fingerprintOf.
-std::uint64_t framesMark(const capture::Capture& capture);
 
 std::string packShape(const RunShape& shape);
 std::string packFigures(const RunFigures& figures);

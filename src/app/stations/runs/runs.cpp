@@ -114,18 +114,29 @@ QString framesAndSeconds(const frames::Summary& s) {
     return say("%1 frames · %2 s").arg(qs(wording::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1));
 }
 
+/// A figure with a note below it; gives the y below.
+double figureLine(Sheet& sheet, double y, const QString& name, const QString& figure, const QString& note) {
+    const double x = 16, w = sheet.width() - 44;
+    sheet.row(x, y, w, name, figure, Type::Figure);
+    sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
+    return y + 42;
+}
+
+double averageLine(Sheet& sheet, const frames::Summary& s, double y, const QString& note) {
+    return figureLine(
+        sheet, y, say("average"), say("%1 fps").arg(qs(wording::fps(s.average.value()))),
+        say("seconds from %1 to %2 · %3")
+            .arg(qs(wording::fps(s.slowestSecond.value())), qs(wording::fps(s.fastestSecond.value())), note));
+}
+
 /// Average, lows, budget and hitches of frames; gives the y below.
 double figureLines(Sheet& sheet, const View& view, const frames::Summary& s, const frames::RunDoubt* doubt, double y,
                    const QString& averageNote, const QString& hitchesFrom) {
     const double x = 16, w = sheet.width() - 44;
     const auto line = [&](const QString& name, const QString& figure, const QString& note) {
-        sheet.row(x, y, w, name, figure, Type::Figure);
-        sheet.text(x, y + 18, note, Type::Note, Ink::Muted, Align::Left, w);
-        y += 42;
+        y = figureLine(sheet, y, name, figure, note);
     };
-    line(say("average"), say("%1 fps").arg(qs(wording::fps(s.average.value()))),
-         say("seconds from %1 to %2 · %3")
-             .arg(qs(wording::fps(s.slowestSecond.value())), qs(wording::fps(s.fastestSecond.value())), averageNote));
+    y = averageLine(sheet, s, y, averageNote);
     sheet.text(x, y, say("1% and 0.1% low, and their frames"), Type::Body, Ink::Muted, Align::Left, w);
     y += 19;
     for (const auto school : stats::allLowRules) {
@@ -254,7 +265,9 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         const auto& s = *view.follow.summary;
         sheet.text(x, 16, say("Following %1").arg(view.follow.name), Type::Heading, Ink::Ink, Align::Left, w);
         sheet.text(x, 37, framesAndSeconds(s), Type::Body, Ink::Muted);
-        double y = figureLines(sheet, view, s, nullptr, 66, say("so far"), {});
+        constexpr double wholeHeight = 560; // in a lower one the end and the sensors matter more
+        double y = size.height() >= wholeHeight ? figureLines(sheet, view, s, nullptr, 66, say("so far"), {})
+                                                : averageLine(sheet, s, 66, say("so far"));
         y = restLine(sheet, view, x, y + 8, w);
         sensorLines(sheet, view, x, y, w);
         return sheet.take();

@@ -16,7 +16,8 @@ namespace impasto::logbook {
 /// Thread-safe. Every fault of the file or the disk is silent: nothing is found then, or kept.
 class KeptResults {
   public:
-    /// Opens or makes the file and its folder, for their owner alone. Over `mostBytes` of results the oldest go.
+    /// The file and its folder are opened, or made for their owner alone, when it is first asked. Over `mostBytes` of
+    /// results the oldest go.
     explicit KeptResults(const std::filesystem::path& file, std::int64_t mostBytes = std::int64_t{256} << 20U);
     ~KeptResults();
     KeptResults(const KeptResults&) = delete;
