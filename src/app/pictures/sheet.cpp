@@ -178,12 +178,13 @@ void Sheet::interval(QPointF a, QPointF b, double cap, Ink ink, double width, In
 void Sheet::button(QRectF r, const QString& id, const QString& label, const QString& note, bool primary, bool enabled) {
     rect(r, primary ? Ink::Dark : Ink::Paper, primary ? Ink::Dark : enabled ? Ink::Ink : Ink::Line, 1.2);
     const Type type = primary ? Type::Station : Type::BodyBold;
-    const double pad = primary ? 16 : 12;
-    const double noteWidth = note.isEmpty() ? 0 : textWidth(note, Type::Small) + 12;
+    constexpr double leastPad = 4; // beside words that are a little wide; they are cut where that does not do
+    const double noteWidth = note.isEmpty() ? 0 : textWidth(note, Type::Small) + 8;
+    const double spare = r.width() - textWidth(label, type) - noteWidth;
+    const double pad = std::clamp(spare / 2, leastPad, primary ? 16.0 : 12.0);
     const double top = r.center().y() - lineOf(type) / 2;
     const Ink ink = primary ? Ink::OnDark : enabled ? Ink::Ink : Ink::Muted;
-    constexpr double leastPad = 4; // of a label that is a little wide; it is cut where that does not do
-    if (note.isEmpty() && !primary && textWidth(label, type) + 2 * leastPad <= r.width())
+    if (note.isEmpty() && !primary && spare >= 2 * leastPad)
         text(r.center().x(), top, label, type, ink, Align::Centre);
     else
         text(r.left() + pad, top, label, type, ink, Align::Left, r.width() - 2 * pad - noteWidth);

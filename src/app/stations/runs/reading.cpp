@@ -301,10 +301,10 @@ Drawing layoutReading(const View& view, QSizeF size) {
         return sheet.take();
     }
     const double right = size.width() - 16;
-    sheet.button(QRectF(right - 258, 16, 144, 30), QStringLiteral("reading.take"),
+    sheet.button(QRectF(right - 280, 16, 144, 30), QStringLiteral("reading.take"),
                  reading.instead ? say("Read it this way") : say("Read it"), {}, false,
                  reading.preview.begin.has_value());
-    sheet.button(QRectF(right - 102, 16, 102, 30), QStringLiteral("reading.leave"), say("Cancel"), say("Esc"));
+    sheet.button(QRectF(right - 124, 16, 124, 30), QStringLiteral("reading.leave"), say("Cancel"), say("Esc"));
     const double y = sentence(sheet, reading.preview, holdsAnother(view, reading), 66);
     strips(sheet, view, reading, y + 12);
     return sheet.take();
