@@ -58,6 +58,8 @@ void addOptions(QCommandLineParser& parser) {
                       QStringLiteral("light")});
     parser.addOption({QStringLiteral("size"), say("Size of the window; as it was left otherwise"),
                       QStringLiteral("WxH"), QStringLiteral("1280x800")});
+    parser.addOption({QStringLiteral("most-rows"), say("Logs of more rows are refused"), QStringLiteral("N")});
+    parser.addOption({QStringLiteral("most-gib"), say("and those that are, or unpack to, more"), QStringLiteral("N")});
     parser.addOption(
         {QStringLiteral("scale"), say("Pixels a unit in pictures"), QStringLiteral("S"), QStringLiteral("1")});
 }
@@ -89,6 +91,35 @@ std::vector<probe::Screen> screensNow() {
                        Hertz(screen->refreshRate())});
     }
     return out;
+}
+
+/// How much of a log is read, where it is said; nothing where that is no number from one up.
+std::optional<logs::ReadOptions> readingIn(const QCommandLineParser& parser) {
+    constexpr double gib = 1024.0 * 1024 * 1024, most = 1e15;
+    logs::ReadOptions out;
+    for (const auto& [name, limit, unit] : {std::tuple(QStringLiteral("most-rows"), &out.mostRows, 1.0),
+                                            {QStringLiteral("most-gib"), &out.mostBytes, gib}}) {
+        if (!parser.isSet(name)) continue;
+        const double said = parser.value(name).toDouble() * unit;
+        if (!(said >= 1 && said <= most)) return std::nullopt;
+        *limit = static_cast<std::size_t>(said);
+    }
+    return out;
+}
+
+/// The demo, a new session with the logs, or what was open last.
+void begin(Studio& studio, bool freshDemo, const QStringList& files) {
+    std::vector<std::filesystem::path> logs;
+    for (const auto& file : files) logs.push_back(pathOf(file));
+    if (freshDemo) {
+        studio.newSession(1);
+        studio.startPractice();
+    } else if (!logs.empty()) {
+        studio.newSession(1);
+    } else {
+        studio.openLatest();
+    }
+    if (!logs.empty()) studio.importLogs(logs);
 }
 
 int shots(const QCommandLineParser& parser, const Theme& theme, QSize size) {
@@ -136,6 +167,11 @@ int main(int argc, char** argv) {
         std::fputs("--size wants WxH, --theme wants light or dark\n", stderr);
         return 2;
     }
+    const auto reading = readingIn(parser);
+    if (!reading) {
+        std::fputs("--most-rows and --most-gib want a number\n", stderr);
+        return 2;
+    }
     const Theme theme = themeName == QStringLiteral("dark") ? umber() : gesso();
     setUpApplication(theme);
     installAccessibility();
@@ -152,19 +188,10 @@ int main(int argc, char** argv) {
     options.systemRoot = "/";
     options.keptResults = pathOf(cacheHome() + QStringLiteral("/results"));
     options.screens = screensNow;
+    options.reading = *reading;
     const bool fresh = demo && (parser.isSet(QStringLiteral("fresh")) || !std::filesystem::exists(options.logbook));
     Studio studio(options);
-    std::vector<std::filesystem::path> logs;
-    for (const auto& file : parser.positionalArguments()) logs.push_back(pathOf(file));
-    if (fresh) {
-        studio.newSession(1);
-        studio.startPractice();
-    } else if (!logs.empty()) {
-        studio.newSession(1);
-    } else {
-        studio.openLatest();
-    }
-    if (!logs.empty()) studio.importLogs(logs);
+    begin(studio, fresh, parser.positionalArguments());
     Window window(studio, theme);
     window.resize(windowSize);
     window.remember(pathOf(dataHome() + QStringLiteral("/window.ini")));

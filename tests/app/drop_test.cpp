@@ -15,14 +15,31 @@ TEST(DropTest, ATableOfRatesIsDrawnAsSteps) {
     const auto& run = d.view().session.facts->runs.front();
     ASSERT_TRUE(run.readOff.has_value());
     EXPECT_EQ(run.readOff->rates.size(), 70U);
+    EXPECT_EQ(run.readOff->stepMs, 1000);
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("no list of frames"))) << d.view().message.toStdString();
     const auto says = [&](const char* words) {
         const auto& shapes = d.window->easel()->drawing().shapes;
         return std::any_of(shapes.begin(), shapes.end(),
                            [&](const Shape& shape) { return shape.text == QLatin1String(words); });
     };
-    EXPECT_TRUE(says("row 70")) << "the steps are drawn";
+    EXPECT_TRUE(says("70 s")) << "the steps are drawn";
     EXPECT_TRUE(says("average 73.3 fps"));
+}
+
+TEST(DropTest, HowMuchOfALogIsReadIsTheUsersToSay) {
+    std::string log = "frame_ms\n";
+    for (int i = 0; i < 9000; ++i) log += "16.6\n";
+    for (const std::size_t most : {2000U, 200000U}) {
+        const support::TemporaryFolder folder;
+        logs::ReadOptions reading;
+        reading.mostRows = most;
+        Driven d(folder, false, reading);
+        d.drop({folder.write("long.csv", log)});
+        d.rest();
+        EXPECT_EQ(d.view().session.facts->runs.size(), most > 9000 ? 1U : 0U);
+        EXPECT_EQ(d.view().message.contains(QStringLiteral("--most-rows")), most < 9000)
+            << d.view().message.toStdString();
+    }
 }
 
 TEST(DropTest, LogsInSixDialectsBecomeRuns) {

@@ -10,8 +10,9 @@
 namespace impasto::app {
 namespace {
 
-StudioOptions optionsIn(const support::TemporaryFolder& folder) {
+StudioOptions optionsIn(const support::TemporaryFolder& folder, const logs::ReadOptions& reading) {
     StudioOptions o;
+    o.reading = reading;
     o.logbook = folder.path("logbook.impasto");
     o.dataDir = support::dataFile("");
     o.home = folder.root();
@@ -25,7 +26,8 @@ StudioOptions optionsIn(const support::TemporaryFolder& folder) {
 
 } // namespace
 
-Driven::Driven(const support::TemporaryFolder& folder, bool latest) : studio(optionsIn(folder)) {
+Driven::Driven(const support::TemporaryFolder& folder, bool latest, const logs::ReadOptions& reading)
+    : studio(optionsIn(folder, reading)) {
     if (latest)
         studio.openLatest();
     else

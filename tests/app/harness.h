@@ -14,7 +14,7 @@ namespace impasto::app {
 /// A studio with a logbook in a folder of its own, and its window.
 class Driven {
   public:
-    explicit Driven(const support::TemporaryFolder& folder, bool latest = false);
+    explicit Driven(const support::TemporaryFolder& folder, bool latest = false, const logs::ReadOptions& reading = {});
     Studio studio;
     std::unique_ptr<Window> window;
 

@@ -198,9 +198,9 @@ TEST(NotesTest, RatesAreNoFrames) {
         return capture || capture.error().code != ErrorCode::NotFrames ? std::string("read") : capture.error().what;
     };
     EXPECT_EQ(told(logOf("time_s,fps", 120, [](int i, double) { return fmt::format("{},{}", i, 58 + i % 5); })),
-              "one rate every 1.0 s (average 60.0, 58.0 to 62.0 fps)");
+              "one rate every 1 s (average 60.0, 58.0 to 62.0 fps)");
     EXPECT_EQ(told(logOf("time_ms,fps", 120, [](int i, double) { return fmt::format("{},{}", 250 * i, 58 + i % 5); })),
-              "one rate every 0.2 s (average 60.0, 58.0 to 62.0 fps)");
+              "one rate every 0.25 s (average 60.0, 58.0 to 62.0 fps)");
     EXPECT_EQ(told(logOf("fps", 120, [](int i, double) { return std::to_string(58 + i % 5); })), "one rate a line");
     EXPECT_EQ(told(logOf("run,average fps,1% low", 8,
                          [](int i, double) { return fmt::format("{},{},{}", i + 1, 61 + i, 48 - i); })),

@@ -269,7 +269,9 @@ std::vector<Case> cases() {
          "Choose another folder, or make room for it."},
         {FileTooLarge, [](F f) { return errorOf(readFile(f.write("log.csv", "frame_ms"), 4)); },
          "The file holds more than 4 bytes.", "Where: DIR/log.csv.", nothingRead,
-         "Keep what is needed of it: a shorter recording, fewer columns."},
+         "Keep what is needed of it: a shorter recording, fewer columns. Or start with --most-rows and --most-gib, "
+         "which "
+         "say how much is read."},
         {EmptyFile, [](F f) { return ofLog(f, ""); }, "The file is empty.", "Where: DIR/log.csv.", nothingRead,
          "Record again, or choose another file."},
         {NotText, [](F f) { return ofLog(f, std::string("frame_ms\n16\0", 12)); }, "This is not plain text: binary.",
@@ -295,7 +297,7 @@ std::vector<Case> cases() {
         {UnevenRow, [](F f) { return ofLog(f, shortRows()); }, "The line has 1 cells; the log has 2.",
          "Where: DIR/log.csv, line 2502, column 1.", nothingRead, "Correct or delete the line."},
         {NotFrames, [](F f) { return ofLog(f, ratesBySecond()); },
-         "This is no list of frames: one rate every 1.0 s (average 60.0, 58.0 to 62.0 fps).",
+         "This is no list of frames: one rate every 1 s (average 60.0, 58.0 to 62.0 fps).",
          "Where: DIR/log.csv, line 2, column 2.", nothingRead,
          "Use a log with one line a frame; of such a table no low is known."},
         {UnclearUnit, [](F f) { return ofLog(f, rowsWith("frame_ms", "16000", 1000)); },

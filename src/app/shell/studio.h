@@ -25,6 +25,7 @@ struct StudioOptions {
     std::filesystem::path home = {};       // where a game's files lie that are said from ~; empty: the user's
     std::function<std::vector<probe::Screen>()> screens = {}; // what the window system knows of panels
     std::filesystem::path keptResults = {}; // what was computed of runs, between starts; empty: nowhere
+    logs::ReadOptions reading = {};         // how much of a log is read
     double speed = 30;                      // of recordings against real time; 0: as fast as it goes
 };
 

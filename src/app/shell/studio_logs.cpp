@@ -110,7 +110,7 @@ void Studio::startImport() {
     }
     open->importer.post([this, open, logs = std::exchange(m_toImport, {}), firsts, before, ids = m_options.ids,
                          clock = m_options.clock, dialects = m_dialects, session = m_view.session, home = home(),
-                         cancel = open->importStop](const std::stop_token& quit) mutable {
+                         limits = m_options.reading, cancel = open->importStop](const std::stop_token& quit) mutable {
         const std::stop_callback ends(quit, [&cancel] { cancel.request_stop(); });
         const auto stop = cancel.get_token();
         std::vector<Result<capture::Capture>> captures(logs.size(), fail(ErrorCode::Cancelled));
@@ -126,7 +126,7 @@ void Studio::startImport() {
             });
         };
         inParallel(logs.size(), [&](std::size_t i) {
-            logs::ReadOptions options;
+            logs::ReadOptions options = limits;
             options.dialect = logs[i].dialect;
             options.remembered = dialects;
             options.context.stop = stop;
@@ -150,7 +150,7 @@ void Studio::startImport() {
                 code == ErrorCode::UnclearUnit)
                 read->unclear.push_back(logs[i]);
             if (code == ErrorCode::NotFrames)
-                if (auto table = logs::readRates(logs[i].file)) {
+                if (auto table = logs::readRates(logs[i].file, limits)) {
                     read->rates.push_back({logs[i].file.filename().string(), std::move(*table)});
                     continue;
                 }
@@ -202,7 +202,8 @@ QString Studio::unlikeFiles(const std::vector<RunId>& runs, const game::Values& 
 /// A table of rates answers the order in view like a counter that was watched; without one it stands like any log.
 std::optional<Error> Studio::takeRates(const ReadRates& rates) {
     const auto order = orderInHand(m_view);
-    const run::ReadOff figures{rates.table.average, rates.table.least, rates.table.most, {}, {}, rates.table.rates};
+    const auto& table = rates.table;
+    const run::ReadOff figures{table.average, table.least, table.most, {}, {}, table.rates, table.stepMs};
     const auto wanted = order ? std::optional(order->id) : std::nullopt;
     const auto answered = path::answer(store(), wanted, figures, m_options.ids, m_options.clock, rates.name);
     if (!answered) return answered.error();

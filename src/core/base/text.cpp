@@ -22,35 +22,10 @@ std::string lowered(std::string_view text) {
     return out;
 }
 
-namespace {
-
-/// Digits with at most one mark between them, up to 15: the digits as a whole number and the power of ten are exact, so
-/// that their quotient is rounded once, as from_chars rounds (Clinger 1990). Nothing for anything else.
-std::optional<double> plainDecimal(std::string_view cell, char mark) {
-    constexpr std::size_t mostDigits = 15;
-    constexpr std::array<double, mostDigits + 1> powers{1e0, 1e1, 1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
-                                                        1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15};
-    if (cell.empty() || cell.size() > mostDigits + 1) return std::nullopt;
-    std::uint64_t digits = 0;
-    std::size_t markAt = cell.size();
-    for (std::size_t i = 0; i < cell.size(); ++i) {
-        const auto digit = static_cast<unsigned>(static_cast<unsigned char>(cell[i])) - '0';
-        if (digit <= 9)
-            digits = 10 * digits + digit;
-        else if (cell[i] == mark && markAt == cell.size() && i > 0 && i + 1 < cell.size())
-            markAt = i;
-        else
-            return std::nullopt;
-    }
-    if (markAt == cell.size())
-        return cell.size() <= mostDigits ? std::optional(static_cast<double>(digits)) : std::nullopt;
-    return static_cast<double>(digits) / powers[cell.size() - markAt - 1];
-}
-
-} // namespace
-
 std::optional<double> parseDouble(std::string_view cell, bool decimalComma) {
-    if (const auto plain = plainDecimal(cell, decimalComma ? ',' : '.')) return plain; // nearly every cell of a log
+    double plain = 0;
+    const char* const end = cell.data() + cell.size();
+    if (!cell.empty() && readDecimal(cell.data(), end, decimalComma ? ',' : '.', plain) == end) return plain;
     cell = trimmed(cell);
     if (cell.size() > 2 && cell.front() == '"' && cell.back() == '"') cell = trimmed(cell.substr(1, cell.size() - 2));
     if (!cell.empty() && cell.front() == '+') cell.remove_prefix(1);
@@ -62,8 +37,8 @@ std::optional<double> parseDouble(std::string_view cell, bool decimalComma) {
         cell = {buffer.data(), cell.size()};
     }
     double value = 0.0;
-    const auto [end, code] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
-    if (code != std::errc() || end != cell.data() + cell.size() || !std::isfinite(value)) return std::nullopt;
+    const auto [last, code] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
+    if (code != std::errc() || last != cell.data() + cell.size() || !std::isfinite(value)) return std::nullopt;
     return value;
 }
 

@@ -135,6 +135,7 @@ std::string headJson(const run::Run& run) {
     for (const auto& [key, value] : rates)
         if (const auto& rate = (*run.readOff).*value) r[key] = rate->value();
     if (!run.readOff->rates.empty()) r["rates_fps"] = run.readOff->rates;
+    if (run.readOff->stepMs) r["step_ms"] = *run.readOff->stepMs;
     if (run.readOff->gpuMemory) r["gpu_memory_mib"] = run.readOff->gpuMemory->value();
     return written(j);
 }
@@ -148,6 +149,7 @@ Result<std::optional<run::ReadOff>> readOffFromHead(std::string_view text) {
         for (const auto& [key, value] : rates)
             if (it->contains(key)) out.*value = Fps(it->at(key).get<double>());
         if (it->contains("rates_fps")) out.rates = it->at("rates_fps").get<std::vector<double>>();
+        if (it->contains("step_ms")) out.stepMs = it->at("step_ms").get<double>();
         if (it->contains("gpu_memory_mib")) out.gpuMemory = Mebibytes(it->at("gpu_memory_mib").get<double>());
         if (const auto fault = run::faultOf(out)) throw std::invalid_argument(std::string(fault->key));
         return out;

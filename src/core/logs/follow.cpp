@@ -59,7 +59,7 @@ struct Follower::State {
         std::optional<Error> fault;
         Rows lines(Lines(whole), importer->dialect());
         while (const auto row = lines.next()) {
-            if (row->line.number < first || isComment(row->line.text)) continue;
+            if (row->line.number < first || row->comment) continue;
             fault = faultOfLength(row->line);
             if (!fault) fault = importer->row(*row);
             if (fault) break;

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Finds the dialect of a foreign log from its content.
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
 
 #include "head.h"
+#include "heading.h"
 #include "nature.h"
 #include "split.h"
 #include "table.h"
@@ -19,31 +21,6 @@ TimeUnit plausibleUnit(double typical) {
     if (typical < 500.0) return TimeUnit::Milliseconds;
     if (typical < 250000.0) return TimeUnit::Microseconds;
     return TimeUnit::Nanoseconds;
-}
-
-bool hasWord(std::string_view header, std::string_view word) {
-    return header.find(word) != std::string_view::npos;
-}
-
-/// The unit a heading says ("frame (ms)", "time_s"), where its last word or a bracket is a unit.
-std::optional<TimeUnit> unitInHeader(std::string_view header) {
-    std::string word;
-    std::vector<std::string> words;
-    for (const char c : std::string(header) + " ") {
-        const bool letter = (c >= 'a' && c <= 'z') || static_cast<unsigned char>(c) >= 0x80;
-        if (letter)
-            word += c;
-        else if (!word.empty())
-            words.push_back(std::exchange(word, {}));
-    }
-    if (words.empty()) return std::nullopt;
-    const std::string& last = words.back();
-    if (last == "s" || last == "sec" || last == "seconds") return TimeUnit::Seconds;
-    if (last == "ms" || last == "msec" || last == "milliseconds") return TimeUnit::Milliseconds;
-    if (last == "us" || last == "\xc2\xb5s" || last == "\xce\xbcs" || last == "microseconds")
-        return TimeUnit::Microseconds;
-    if (last == "ns" || last == "nanoseconds") return TimeUnit::Nanoseconds;
-    return std::nullopt;
 }
 
 struct Choice {
@@ -110,7 +87,7 @@ class Guess {
         d.workUnit = workUnit(d);
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn) continue;
-            const auto sensor = sensorIn(c);
+            const auto sensor = sensorOf(header(c), c, c < m_all.values.size() ? m_all.values[c] : m_table.values[c]);
             const auto known = [&](const SensorColumn& s) { return s.sensor == sensor->sensor; };
             if (sensor && std::none_of(d.sensors.begin(), d.sensors.end(), known)) d.sensors.push_back(*sensor);
         }
@@ -118,6 +95,17 @@ class Guess {
                   [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
         addOthers(d);
         return d;
+    }
+
+    /// How long a row lasts where rates are told at steps far longer than their frames.
+    [[nodiscard]] std::optional<double> stepOfRates() const {
+        const auto rate = rateColumn();
+        for (std::size_t c = 0; rate && c < m_natures.size(); ++c) {
+            const double stepMs = m_natures[c].typical * msPer(unitOf(c));
+            if (m_natures[c].cumulative && !saysOther(c) && isLong(stepMs, 1000 / m_natures[*rate].typical))
+                return stepMs;
+        }
+        return std::nullopt;
     }
 
   private:
@@ -128,24 +116,46 @@ class Guess {
     [[nodiscard]] bool says(std::size_t c, std::initializer_list<std::string_view> words) const {
         return std::any_of(words.begin(), words.end(), [&](std::string_view w) { return hasWord(header(c), w); });
     }
-    [[nodiscard]] bool saysRate(std::size_t c) const {
-        return says(c, {"fps", "per second", "framerate", "frame rate", "frame_rate", "frames/s"}) ||
-               header(c) == "rate";
-    }
     /// A figure of something else, by its heading.
     [[nodiscard]] bool saysOther(std::size_t c) const {
-        if (saysRate(c) || says(c, {"load", "%"})) return true;
+        if (saysRate(header(c)) || says(c, {"load", "%"})) return true;
         return !unitInHeader(header(c)) && says(c, {"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram",
                                                     "usage", "util", "dropped"});
     }
 
     [[nodiscard]] TimeUnit unitOf(std::size_t c) const {
         if (m_table.clocks[c].used) return TimeUnit::Seconds;
-        const TimeUnit byValue = plausibleUnit(m_natures[c].typical);
+        const auto byRate = unitBesideRate(c);
+        const TimeUnit byValue = byRate ? *byRate : plausibleUnit(m_natures[c].typical);
         const auto said = unitInHeader(header(c));
         if (!said) return byValue;
         const double ms = m_natures[c].typical * msPer(*said);
         return ms > 0.01 && ms < 60000.0 ? *said : byValue;
+    }
+
+    /// The first column of rates.
+    [[nodiscard]] std::optional<std::size_t> rateColumn() const {
+        for (std::size_t c = 0; c < m_natures.size(); ++c)
+            if (saysRate(header(c)) && m_natures[c].typical > 0) return c;
+        return std::nullopt;
+    }
+    /// Whether rows of such a step are far longer than the frames of the rates in them.
+    [[nodiscard]] static bool isLong(double stepMs, double frameMs) { return stepMs > 1.5 * frameMs && stepMs >= 90; }
+
+    /// The unit in which times agree with the rates beside them: as frames, else as steps of many.
+    [[nodiscard]] std::optional<TimeUnit> unitBesideRate(std::size_t c) const {
+        const auto rate = rateColumn();
+        if (!rate || *rate == c) return std::nullopt;
+        const double frameMs = 1000 / m_natures[*rate].typical;
+        constexpr std::array units{TimeUnit::Nanoseconds, TimeUnit::Microseconds, TimeUnit::Milliseconds,
+                                   TimeUnit::Seconds};
+        const auto fits = [&](const auto& sense) -> std::optional<TimeUnit> {
+            const auto it = std::find_if(units.begin(), units.end(),
+                                         [&](TimeUnit u) { return sense(m_natures[c].typical * msPer(u)); });
+            return it == units.end() ? std::nullopt : std::optional(*it);
+        };
+        if (const auto frames = fits([&](double ms) { return ms > 0.5 * frameMs && ms < 2 * frameMs; })) return frames;
+        return m_natures[c].cumulative ? fits([&](double ms) { return isLong(ms, frameMs); }) : std::nullopt;
     }
 
     /// The heading says one unit, and the values make sense in another one alone.
@@ -243,7 +253,7 @@ class Guess {
         const std::size_t line = m_table.firstDataLine;
         if (cumulative.empty() && perFrame.empty())
             for (std::size_t c = 0; c < m_natures.size(); ++c)
-                if (saysRate(c) && m_natures[c].typical > 0 && ratesOfFrames(c))
+                if (saysRate(header(c)) && m_natures[c].typical > 0 && ratesOfFrames(c))
                     return Choice{c, TimeMeaning::Rate, TimeUnit::Milliseconds};
         if (cumulative.empty())
             for (std::size_t c = 0; c < m_natures.size(); ++c)
@@ -261,20 +271,16 @@ class Guess {
         const auto told = [&](std::string what, std::size_t c) {
             return refusal(ErrorCode::NotFrames, std::move(what), m_table.firstDataLine, c + 1);
         };
-        std::optional<std::size_t> average, low, rate;
+        std::optional<std::size_t> average, low;
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             if (says(c, {"average", "avg", "mean"})) average = c;
             if (says(c, {"low", "1%", "min"})) low = c;
-            if (saysRate(c) && m_natures[c].typical > 0 && !rate) rate = c;
         }
         if (average && low && clocks.empty() && m_table.rows < 200) return told("averages and lows of runs", *average);
+        const auto rate = rateColumn();
         if (!rate) return std::nullopt;
-        const double frameMs = 1000 / m_natures[*rate].typical;
-        for (const auto c : clocks) {
-            const double stepMs = m_natures[c].typical * msPer(unitOf(c));
-            if (stepMs > 1.5 * frameMs && stepMs >= 90)
-                return told(fmt::format("one rate every {:.1f} s{}", stepMs / 1000, reading(*rate)), *rate);
-        }
+        if (const auto step = stepOfRates())
+            return told(fmt::format("one rate every {:.3g} s{}", *step / 1000, reading(*rate)), *rate);
         const bool other = std::any_of(m_natures.begin(), m_natures.end(),
                                        [](const Nature& n) { return n.cumulative || n.fall.has_value(); });
         std::size_t candidates = 0;
@@ -353,44 +359,6 @@ class Guess {
         return std::nullopt;
     }
 
-    /// A slow reading by its heading; its values must be possible ones.
-    [[nodiscard]] std::optional<SensorColumn> sensorIn(std::size_t c) const {
-        const auto h = header(c);
-        const auto any = [h](std::initializer_list<std::string_view> words) {
-            return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });
-        };
-        const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
-        std::optional<SensorColumn> found;
-        double most = 0;
-        const auto is = [&](capture::Sensor sensor, double factor, double highest) {
-            found = SensorColumn{sensor, c, factor};
-            most = highest;
-        };
-        const double memory = any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : 1;
-        if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
-            // none that is kept
-        } else if (any({"fan"})) {
-            if (any({"%", "percent"})) is(capture::Sensor::Fan, 1, 100);
-        } else if (any({"temp", "\xc2\xb0"})) {
-            if (gpu || cpu) is(gpu ? capture::Sensor::GpuTemperature : capture::Sensor::CpuTemperature, 1, 150);
-        } else if (any({"power", "watt"})) {
-            is(gpu   ? capture::Sensor::GpuPower
-               : cpu ? capture::Sensor::CpuPower
-                     : capture::Sensor::SystemPower,
-               1, 3000);
-        } else if (any({"mem", "vram", "ram "}) || h == "ram") {
-            if (!any({"%", "percent", "load"}))
-                is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory, memory, 1e6 / memory);
-        } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
-            is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad, 1, 100.5);
-        }
-        if (!found) return std::nullopt;
-        const auto& values = c < m_all.values.size() ? m_all.values[c] : m_table.values[c];
-        const auto impossible = [most](double v) { return v < 0 || v > most; };
-        const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
-        return some && std::none_of(values.begin(), values.end(), impossible) ? found : std::nullopt;
-    }
-
     [[nodiscard]] TimeUnit workUnit(const Dialect& d) const {
         const auto column = d.gpuColumn ? d.gpuColumn : d.cpuColumn;
         if (!column) return TimeUnit::Milliseconds;
@@ -402,9 +370,9 @@ class Guess {
     std::vector<Nature> m_natures;
 };
 
-} // namespace
-
-Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells, bool asked) {
+/// What is guessed of the begin of a text, by `ask` of a Guess.
+template <class T, class Ask>
+Result<T> guessed(std::string_view begin, const std::optional<CellRule>& cells, const Ask& ask) {
     auto sample = sampleOf(begin);
     if (!sample) return tl::unexpected(sample.error());
     Table table = tableIn(*sample, cells);
@@ -421,7 +389,19 @@ Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRul
         if (split) columns.push_back(*split);
     }
     if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
-    return Guess(table, all, columns).dialect(asked);
+    return ask(Guess(table, all, columns));
+}
+
+} // namespace
+
+Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells, bool asked) {
+    return guessed<Dialect>(begin, cells, [asked](const Guess& guess) { return guess.dialect(asked); });
+}
+
+std::optional<double> rateStepMs(std::string_view begin, const std::optional<CellRule>& cells) {
+    const auto step = guessed<std::optional<double>>(
+        begin, cells, [](const Guess& guess) -> Result<std::optional<double>> { return guess.stepOfRates(); });
+    return step ? *step : std::nullopt;
 }
 
 std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {

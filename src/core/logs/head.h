@@ -35,6 +35,8 @@ Result<std::unique_ptr<Head>> openHead(const Origin& origin, std::size_t mostByt
 /// The dialect of a text's begin; where several programs wrote it, its program is still open. Not `asked`: the
 /// heading's unit stands, whatever the values look like.
 Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells = {}, bool asked = true);
+/// Of a table that guessColumns refuses for its rates: how long a row lasts, where a clock stands beside them.
+std::optional<double> rateStepMs(std::string_view begin, const std::optional<CellRule>& cells = {});
 /// Delimiter, decimal mark and columns alone, with the first column as the time.
 std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells = {});
 /// The programs of the rest of the lines, most rows first.

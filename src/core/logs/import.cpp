@@ -50,7 +50,7 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
         linesRead = line.number + 1;
         if (const auto fault = faultOfLength(line)) return tl::unexpected(*fault);
         if (line.number < dialect.firstDataLine) importer.before(line);
-        if (line.number < dialect.firstDataLine || isComment(line.text)) continue;
+        if (line.number < dialect.firstDataLine || row->comment) continue;
         const bool torn = !line.ended && source != nullptr && source->cut();
         const auto fault = torn ? std::optional(noFrames(linesRead)) : importer.row(*row);
         if (fault && !line.ended) { // cut while being written
@@ -231,6 +231,7 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
         out.dialect = *guessed;
     else if (guessed.error().code == ErrorCode::UnclearUnit)
         out.dialect = guessColumns(begin, options.cells, false).value_or(*table);
+    if (!guessed && guessed.error().code == ErrorCode::NotFrames) out.rateStepMs = rateStepMs(begin, options.cells);
     out.heading = headingOf(begin, out.dialect);
     out.remembered =
         !options.dialect && !options.cells && out.headingMark != 0 && options.remembered.contains(out.headingMark);

@@ -22,7 +22,12 @@ inline constexpr double leastFrameMs = 0.05, mostFrameMs = 60000;
 /// Fills a capture row by row; the first fault ends it. What is passed over is counted, and told as notes.
 class Importer {
   public:
-    explicit Importer(Dialect dialect) : m_dialect(std::move(dialect)) { begin(); }
+    explicit Importer(Dialect dialect) : m_dialect(std::move(dialect)) {
+        const auto read = columnsRead(m_dialect);
+        m_slots.resize(read.back() + 1);
+        for (std::size_t i = 0; i < read.size(); ++i) m_slots[read[i]] = i;
+        begin();
+    }
 
     /// Room for about so many rows, so that nothing is copied while it grows.
     void expect(std::size_t rows) {
@@ -43,45 +48,41 @@ class Importer {
     /// told once a frame follows it (else it is a summary's); a time that falls.
     std::optional<Error> row(const CutLine& cut) {
         const Line& line = cut.line;
-        m_cells = cut.cells;
-        m_numbers = cut.numbers;
-        if (m_cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1)) {
-            const auto uneven = refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_cells.size(), m_dialect.columns),
-                                        line.number, m_cells.size());
+        m_row = &cut;
+        if (m_row->cells.size() < std::max(m_dialect.columns, m_dialect.timeColumn + 1)) {
+            const auto uneven =
+                refusal(ErrorCode::UnevenRow, fmt::format("{}/{}", m_row->cells.size(), m_dialect.columns), line.number,
+                        m_row->cells.size());
             if (!line.ended) return uneven; // cut while it was written
             pass(NoteKind::OtherWidth, line, uneven);
             return std::nullopt;
         }
         if (!m_dialect.program.empty() && !ofTheProgram(line)) return std::nullopt;
         if (m_unsure) {
-            const auto next = time(m_dialect.timeColumn);
-            if (next && !goesOn(*next * msPer(m_dialect.unit))) return m_unsure;
-            if (next) m_unsure.reset();
+            const double next = time(m_dialect.timeColumn);
+            if (!std::isnan(next) && !goesOn(next * m_unitMs)) return m_unsure;
+            if (!std::isnan(next)) m_unsure.reset();
         }
         if (m_recording > m_dialect.recording) {
             pass(NoteKind::OtherRecording, line);
             return std::nullopt;
         }
-        const auto cell = m_cells[m_dialect.timeColumn];
-        const auto value = time(m_dialect.timeColumn);
+        const double value = time(m_dialect.timeColumn);
         const auto refused = [&](ErrorCode code) {
             if (line.text.find('\0') != std::string_view::npos) // no log any more
                 return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
-            return refusal(code, std::string(trimmed(cell).substr(0, 40)), line.number, m_dialect.timeColumn + 1);
+            return refusal(code, std::string(trimmed(timeCell()).substr(0, 40)), line.number, m_dialect.timeColumn + 1);
         };
-        if (!value) return untold(line, cell, refused(ErrorCode::BadNumber));
-        if (m_dialect.meaning == TimeMeaning::Cumulative) return stamp(*value * msPer(m_dialect.unit), line, refused);
+        if (std::isnan(value)) return untold(line, refused(ErrorCode::BadNumber));
+        if (m_dialect.meaning == TimeMeaning::Cumulative) return stamp(value * m_unitMs, line, refused);
         if (m_pending && m_headed && another(line)) return std::nullopt;
         if (m_pending) return m_pending;
-        if (*value < 0) return refused(ErrorCode::NegativeTime);
-        doubt(cell, *value * msPer(m_dialect.unit), line);
+        if (value < 0) return refused(ErrorCode::NegativeTime);
+        doubt(value * m_unitMs, line);
         const std::size_t before = m_capture.frames();
         const bool rate = m_dialect.meaning == TimeMeaning::Rate;
         if (rate) pass(NoteKind::RatesTurned, line);
-        take(!rate        ? *value * msPer(m_dialect.unit)
-             : *value > 0 ? 1000 / *value
-                          : 1e30,
-             NoteKind::ZeroTime, line, refused);
+        take(!rate ? value * m_unitMs : value > 0 ? 1000 / value : 1e30, NoteKind::ZeroTime, line, refused);
         if (m_dialect.clockColumn && m_capture.frames() > before) holdAgainstClock(line);
         return std::nullopt;
     }
@@ -145,7 +146,7 @@ class Importer {
     /// Else it is counted under the name of its own.
     bool ofTheProgram(const Line& line) {
         constexpr std::size_t mostNames = 100;
-        auto name = joinedCells(m_cells, m_dialect.programColumns);
+        auto name = joinedCells(m_row->cells, m_dialect.programColumns);
         if (name == m_dialect.program) return true;
         if (readBeside()) {
             pass(NoteKind::Readings, line);
@@ -184,10 +185,11 @@ class Importer {
     }
 
     /// A long frame without a decimal mark among others that have one has perhaps lost it.
-    void doubt(std::string_view cell, double ms, const Line& line) {
+    void doubt(double ms, const Line& line) {
         constexpr std::size_t everyNth = 16; // is looked at: a look costs more than a row may
         const bool longFrame = ms * static_cast<double>(m_capture.frames()) > 5 * m_atMs;
         if (m_rows++ % everyNth != 0 && !longFrame) return;
+        const std::string_view cell = timeCell();
         const bool usual = cell.find(m_dialect.decimalComma ? ',' : '.') != std::string_view::npos &&
                            cell.find_first_of("eE") == std::string_view::npos;
         m_marked += usual && (m_rows - 1) % everyNth == 0 ? 1 : 0;
@@ -202,9 +204,9 @@ class Importer {
         if (longFrame) m_lookIn = 3; // its stamp may be the next one
         const bool soon = m_lookIn > 0 && --m_lookIn == 0;
         if (m_looked && (longFrame || m_lookIn > 0 || (!soon && m_capture.frames() % everyNth != 0))) return;
-        const auto stamp = time(*m_dialect.clockColumn);
-        if (!stamp) return;
-        const Look now{*stamp * msPer(m_dialect.clockUnit), m_atMs, last};
+        const double stamp = time(*m_dialect.clockColumn);
+        if (std::isnan(stamp)) return;
+        const Look now{stamp * m_clockUnitMs, m_atMs, last};
         if (m_looked) {
             const double clock = now.stampMs - m_looked->stampMs, ended = now.atMs - m_looked->atMs;
             // A stamp stands at its frame's end, or at its start.
@@ -255,13 +257,13 @@ class Importer {
     }
 
     /// A cell that holds no time.
-    std::optional<Error> untold(const Line& line, std::string_view cell, Error fault) {
+    std::optional<Error> untold(const Line& line, Error fault) {
         if (fault.code == ErrorCode::NotText) return fault;
-        if (saysNothing(cell) && readBeside()) {
+        if (saysNothing(timeCell()) && readBeside()) {
             pass(NoteKind::Readings, line);
             return std::nullopt;
         }
-        if (saysNothing(cell)) {
+        if (saysNothing(timeCell())) {
             m_last.reset(); // how long the next one took is not known either
             pass(NoteKind::MissingTime, line, std::move(fault));
             return std::nullopt;
@@ -306,22 +308,22 @@ class Importer {
         pass(NoteKind::AbsurdTime, line, std::move(fault));
     }
 
-    [[nodiscard]] std::optional<double> number(std::size_t column) const {
-        if (column >= m_cells.size() || std::isnan(m_numbers[column])) return std::nullopt;
-        return m_numbers[column];
-    }
+    [[nodiscard]] std::string_view timeCell() const { return m_row->cells[m_dialect.timeColumn]; }
+    /// Of the row; NaN where there is none.
+    [[nodiscard]] double number(std::size_t column) const { return m_row->numbers[m_slots[column]]; }
     /// A number, or a clock time in seconds.
-    [[nodiscard]] std::optional<double> time(std::size_t column) {
-        if (const auto value = number(column)) return value;
-        return column < m_cells.size() ? parseClock(m_cells[column], m_clock) : std::nullopt;
+    [[nodiscard]] double time(std::size_t column) {
+        const double value = number(column);
+        if (!std::isnan(value) || column >= m_row->cells.size()) return value;
+        return parseClock(m_row->cells[column], m_clock).value_or(value);
     }
 
     void push(double frameMs) {
         m_capture.framesMs.push_back(frameMs);
         const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
             if (!out || !column) return;
-            const auto value = number(*column);
-            out->push_back(value && *value >= 0 ? *value * msPer(m_dialect.workUnit) : std::nan(""));
+            const double value = number(*column);
+            out->push_back(value >= 0 ? value * m_workUnitMs : std::nan(""));
         };
         work(m_capture.cpuWorkMs, m_dialect.cpuColumn);
         work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
@@ -334,9 +336,9 @@ class Importer {
     void read(std::size_t i) {
         constexpr double paceMs = 250;
         auto& reading = m_readings[i];
-        if (const auto value = number(m_dialect.sensors[i].column)) {
+        if (const double value = number(m_dialect.sensors[i].column); !std::isnan(value)) {
             reading.ofFrames = true;
-            reading.sum += *value * m_dialect.sensors[i].factor;
+            reading.sum += value * m_dialect.sensors[i].factor;
             ++reading.count;
         }
         if (reading.count == 0 || m_atMs - reading.sinceMs < paceMs) return;
@@ -350,11 +352,11 @@ class Importer {
     bool readBeside() {
         bool any = false;
         for (std::size_t i = 0; i < m_readings.size(); ++i) {
-            const auto value = m_readings[i].ofFrames ? std::nullopt : number(m_dialect.sensors[i].column);
-            if (!value) continue;
+            const double value = number(m_dialect.sensors[i].column);
+            if (m_readings[i].ofFrames || std::isnan(value)) continue;
             any = true;
             m_capture.tracks[i].timeMs.push_back(m_atMs);
-            m_capture.tracks[i].values.push_back(static_cast<float>(*value * m_dialect.sensors[i].factor));
+            m_capture.tracks[i].values.push_back(static_cast<float>(value * m_dialect.sensors[i].factor));
         }
         return any;
     }
@@ -380,14 +382,16 @@ class Importer {
 
     [[nodiscard]] float other(std::size_t i) {
         const NamedColumn& column = m_dialect.others[i];
-        if (!column.words) return capture::narrowed(number(column.column).value_or(std::nan("")));
-        return word(i, column.column < m_cells.size() ? m_cells[column.column] : std::string_view());
+        if (!column.words) return capture::narrowed(number(column.column));
+        return word(i, column.column < m_row->cells.size() ? m_row->cells[column.column] : std::string_view());
     }
 
     Dialect m_dialect;
+    double m_unitMs = msPer(m_dialect.unit), m_workUnitMs = msPer(m_dialect.workUnit),
+           m_clockUnitMs = msPer(m_dialect.clockUnit);
     capture::Capture m_capture;
-    std::span<const std::string_view> m_cells; // of the row that is read
-    std::span<const double> m_numbers;
+    const CutLine* m_row = nullptr;   // the one that is read
+    std::vector<std::size_t> m_slots; // of a column that is read, in the numbers
     std::optional<double> m_last;
     std::size_t m_rows = 0, m_marked = 0; // frame times; of those looked at, with a decimal mark
     struct Look {

@@ -70,6 +70,7 @@ bool Lines::block(std::size_t bytes, std::string& out) {
 }
 
 bool isComment(std::string_view line) {
+    if (!line.empty() && line.front() >= '0' && line.front() <= '9') return false; // nearly every line
     const auto text = trimmed(line);
     return text.empty() || text.front() == '#' || text.substr(0, 2) == "//";
 }

@@ -3,13 +3,17 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <impasto/base/parallel.h>
 #include <impasto/base/text.h>
+#include <utility>
 
 namespace impasto::logs {
 namespace {
 
-constexpr std::size_t cutBytes = std::size_t{1} << 19U, mostBlocks = 8;
+constexpr std::size_t cutBytes = std::size_t{1} << 18U, mostThreads = 8;
+
+} // namespace
 
 std::vector<std::size_t> columnsRead(const Dialect& dialect) {
     std::vector<std::size_t> out{dialect.timeColumn};
@@ -24,50 +28,135 @@ std::vector<std::size_t> columnsRead(const Dialect& dialect) {
     return out;
 }
 
-} // namespace
-
 Rows::Rows(Lines lines, const Dialect& dialect)
     : m_lines(std::move(lines)), m_delimiter(dialect.delimiter), m_decimalComma(dialect.decimalComma),
-      m_columns(columnsRead(dialect)), m_blocks(std::clamp<std::size_t>(threadsAtOnce(), 1, mostBlocks)) {}
+      m_columns(columnsRead(dialect)), m_blocks(2 * std::clamp<std::size_t>(threadsAtOnce(), 1, mostThreads)) {
+    for (auto& block : m_blocks) fill(block);
+    if (m_blocks[1].state == State::Empty) return; // a short one needs no help
+    for (std::size_t i = 1; i < m_blocks.size() / 2; ++i)
+        m_helpers.emplace_back([this](const std::stop_token& stop) { help(stop); });
+}
+
+void Rows::cutLine(Block& block, std::string_view text, double* numbers) const {
+    const std::size_t from = block.cells.size();
+    splitCells(text, m_delimiter, block.cells);
+    for (const auto column : m_columns) {
+        const bool has = from + column < block.cells.size();
+        const auto value = has ? parseDouble(block.cells[from + column], m_decimalComma) : std::nullopt;
+        *numbers++ = value.value_or(std::nan(""));
+    }
+}
+
+/// The same in one pass, without quotes and with a delimiter that is neither a space nor the decimal mark.
+void Rows::cutPlainLine(Block& block, std::string_view text, double* numbers) const {
+    const char mark = m_decimalComma ? ',' : '.', delimiter = m_delimiter;
+    const char *at = text.data(), *const end = at + text.size();
+    auto next = m_columns.begin();
+    for (std::size_t column = 0;; ++column) {
+        const char* const from = at;
+        const bool read = next != m_columns.end() && *next == column;
+        double value = 0;
+        if (read) at = readDecimal(at, end, mark, value);
+        const bool plain = at != from && (at == end || *at == delimiter);
+        while (at != end && *at != delimiter) ++at;
+        const std::string_view cell(from, static_cast<std::size_t>(at - from));
+        block.cells.push_back(cell);
+        if (read) {
+            *numbers++ = plain ? value : parseDouble(cell, m_decimalComma).value_or(std::nan(""));
+            ++next;
+        }
+        if (at == end) break;
+        ++at;
+    }
+    for (; next != m_columns.end(); ++next) *numbers++ = std::nan("");
+}
 
 void Rows::cut(Block& block) const {
     block.entries.clear();
     block.cells.clear();
-    block.numbers.clear();
+    const bool everyPlain =
+        m_delimiter != ' ' && m_delimiter != (m_decimalComma ? ',' : '.') && block.text.find('"') == std::string::npos;
     Lines lines = Lines::within(block.text);
+    std::size_t used = 0;
     while (const auto line = lines.next()) {
-        const std::size_t from = block.cells.size();
-        block.entries.push_back({*line, from});
-        splitCells(line->text, m_delimiter, block.cells);
-        block.numbers.resize(block.cells.size(), std::nan(""));
-        for (const auto column : m_columns) {
-            if (from + column >= block.cells.size()) break;
-            if (const auto value = parseDouble(block.cells[from + column], m_decimalComma))
-                block.numbers[from + column] = *value;
-        }
+        const bool comment = isComment(line->text);
+        block.entries.push_back({*line, comment, block.cells.size()});
+        if (used + m_columns.size() > block.numbers.size()) block.numbers.resize(2 * used + 1024 * m_columns.size());
+        double* const numbers = block.numbers.data() + used;
+        used += m_columns.size();
+        if (comment) continue;
+        if (everyPlain)
+            cutPlainLine(block, line->text, numbers);
+        else
+            cutLine(block, line->text, numbers);
     }
 }
 
-bool Rows::refill() {
-    m_block = m_at = m_filled = 0;
-    while (m_filled < m_blocks.size() && m_lines.block(cutBytes, m_blocks[m_filled].text)) ++m_filled;
-    inParallel(m_filled, [this](std::size_t i) { cut(m_blocks[i]); });
-    return m_filled > 0;
+void Rows::fill(Block& block) {
+    const bool any = m_lines.block(cutBytes, block.text);
+    {
+        const std::lock_guard lock(m_mutex);
+        block.state = any ? State::Filled : State::Empty;
+    }
+    if (any) m_changed.notify_one();
+}
+
+/// Cuts what is filled, the next to be read first.
+void Rows::help(const std::stop_token& stop) {
+    std::unique_lock lock(m_mutex);
+    const auto waiting = [this] {
+        for (std::size_t i = 0; i < m_blocks.size(); ++i)
+            if (auto& block = m_blocks[(m_block + i) % m_blocks.size()]; block.state == State::Filled) return &block;
+        return static_cast<Block*>(nullptr);
+    };
+    while (m_changed.wait(lock, stop, [&] { return waiting() != nullptr; })) {
+        Block& block = *waiting();
+        block.state = State::Taken;
+        lock.unlock();
+        try {
+            cut(block);
+        } catch (...) {
+            block.thrown = std::current_exception();
+        }
+        lock.lock();
+        block.state = State::Cut;
+        m_changed.notify_all();
+    }
+}
+
+/// To the next block; the one that was read up is filled anew. False at the end.
+bool Rows::advance() {
+    if (m_current != nullptr) {
+        m_current = nullptr;
+        fill(m_blocks[m_block]);
+        const std::lock_guard lock(m_mutex);
+        m_block = (m_block + 1) % m_blocks.size();
+    }
+    Block& block = m_blocks[m_block];
+    std::unique_lock lock(m_mutex);
+    if (block.state == State::Empty) return false;
+    if (block.state == State::Filled) { // nobody has taken it
+        block.state = State::Taken;
+        lock.unlock();
+        cut(block);
+        lock.lock();
+        block.state = State::Cut;
+    }
+    while (block.state != State::Cut) m_changed.wait(lock);
+    if (block.thrown) std::rethrow_exception(std::exchange(block.thrown, nullptr));
+    m_current = &block;
+    m_at = 0;
+    return true;
 }
 
 std::optional<CutLine> Rows::next() {
-    while (m_block == m_filled || m_at == m_blocks[m_block].entries.size()) {
-        m_at = 0;
-        if (m_block + 1 < m_filled)
-            ++m_block;
-        else if (!refill())
-            return std::nullopt;
-    }
-    const Block& block = m_blocks[m_block];
-    const auto& [line, from] = block.entries[m_at++];
-    const std::size_t to = m_at < block.entries.size() ? block.entries[m_at].from : block.cells.size();
-    CutLine out{line, std::span(block.cells).subspan(from, to - from),
-                std::span(block.numbers).subspan(from, to - from)};
+    while (m_current == nullptr || m_at == m_current->entries.size())
+        if (!advance()) return std::nullopt;
+    const std::size_t i = m_at++;
+    const auto& [line, comment, from] = m_current->entries[i];
+    const std::size_t to = m_at < m_current->entries.size() ? m_current->entries[m_at].from : m_current->cells.size();
+    CutLine out{line, comment, std::span(m_current->cells).subspan(from, to - from),
+                std::span(m_current->numbers).subspan(i * m_columns.size(), m_columns.size())};
     out.line.number = m_number++;
     return out;
 }

@@ -136,10 +136,13 @@ std::optional<Maker> makerOf(std::string_view key) {
 double ReadOff::doubt() const {
     // A test that tells its low has counted frames, and so has a table of rates; a range says how far the counter went;
     // else it was watched.
-    constexpr double counted = 0.015, watched = 0.03;
-    if (!rates.empty()) return counted;
+    constexpr double counted = 0.015, watched = 0.03, wholeMs = 30'000, widest = 0.1;
+    if (!rates.empty()) { // of less than half a minute less is known
+        const double longMs = static_cast<double>(rates.size()) * stepMs.value_or(1000);
+        return std::min(widest, counted * std::sqrt(std::max(1.0, wholeMs / longMs)));
+    }
     const double range = least && most ? (most->value() - least->value()) / average.value() / 6 : 0;
-    return std::max({onePercentLow ? counted : watched, std::min(range, 0.1), 0.5 / average.value()});
+    return std::max({onePercentLow ? counted : watched, std::min(range, widest), 0.5 / average.value()});
 }
 
 std::optional<ReadOffFault> faultOf(const ReadOff& r) {
@@ -156,6 +159,7 @@ std::optional<ReadOffFault> faultOf(const ReadOff& r) {
     constexpr std::size_t mostRates = 100'000;
     if (!fault && r.rates.size() > mostRates) fault = ReadOffFault{"rates", fmt::format("0 to {} of them", mostRates)};
     for (std::size_t i = 0; i < r.rates.size() && !fault; ++i) fault = outside("rates", r.rates[i], 0, fastest);
+    if (!fault && r.stepMs) fault = outside("step_ms", *r.stepMs, 1, 1e7);
     if (!fault && r.gpuMemory) fault = outside("gpu_memory_mib", r.gpuMemory->value(), 1, largest);
     return fault;
 }

@@ -295,7 +295,9 @@ std::string readOff(const Words& w, const run::ReadOff& r) {
     else if (r.most)
         add(w.say("{} at most", fps(r.most->value())));
     if (r.onePercentLow) add(w.say("1% low {}", fps(r.onePercentLow->value())));
-    if (!r.rates.empty()) add(w.say("of {} rates", r.rates.size()));
+    if (!r.rates.empty())
+        add(r.stepMs ? w.say("of {} rates, {} s each", r.rates.size(), fmt::format("{:.3g}", *r.stepMs / 1000))
+                     : w.say("of {} rates", r.rates.size()));
     if (r.gpuMemory) add(w.say("{} GiB", gib(r.gpuMemory->value())));
     return out;
 }

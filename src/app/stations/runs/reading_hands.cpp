@@ -119,7 +119,7 @@ void correct(Studio& s, Q what, int steps) {
     if (!state.reading || state.readingPending) return;
     const auto& preview = state.reading->preview;
     logs::Dialect d = preview.dialect;
-    logs::ReadOptions options;
+    logs::ReadOptions options = s.options().reading;
     const auto columns = std::max<std::size_t>(1, d.columns);
     const std::vector<logs::TimeUnit> units{logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds,
                                             logs::TimeUnit::Microseconds, logs::TimeUnit::Nanoseconds};
@@ -167,7 +167,7 @@ void typeLine(Studio& s, Q, Q text) {
     const auto line = typedNumber(text);
     if (!line || *line < 1 || *line > 1e6)
         return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "line"}, Kept::AllAsBefore});
-    logs::ReadOptions options;
+    logs::ReadOptions options = s.options().reading;
     options.dialect = state.reading->preview.dialect;
     options.dialect->firstDataLine = static_cast<std::size_t>(*line) - 1;
     readAgain(s, options);
@@ -208,7 +208,7 @@ void openReading(Studio& s, const std::filesystem::path& file, std::optional<Run
     s.state<RunsState>().reading = std::make_shared<const Reading>(
         Reading{file, {{}, {}, {}, 0, false, {}, {}, {}, fail(ErrorCode::NoFrames)}, {}, instead});
     s.go(runsStation().id);
-    logs::ReadOptions options;
+    logs::ReadOptions options = s.options().reading;
     options.remembered = s.dialects();
     readAgain(s, options);
 }

@@ -109,7 +109,8 @@ struct LogPreview {
     /// Of each column, the cells of the log's begin (some 2,000 rows): NaN where one is no number or clock time.
     std::vector<std::vector<double>> values;
     std::vector<std::pair<std::string, std::size_t>> programs; // at the start of the log, with their rows
-    Result<capture::Capture> begin; // what comes of the first rows (some 2,000) by the dialect
+    Result<capture::Capture> begin;        // what comes of the first rows (some 2,000) by the dialect
+    std::optional<double> rateStepMs = {}; // how long a row lasts, where it is a table of rates beside a clock
 };
 /// Errors: CannotRead, EmptyFile, NotText, NoFrames (no row of numbers); own capture files are refused as BadValue:
 /// they say themselves how they are read. Where the columns are not clear, `begin` says why and the first one is taken.

@@ -164,8 +164,10 @@ struct ReadOff {
     std::optional<Fps> least, most;   // of what was seen
     std::optional<Fps> onePercentLow; // as the built-in test counts it
     std::optional<Mebibytes> gpuMemory;
-    std::vector<double> rates = {}; // fps, a step each, where a table of them was read
-    /// Standard deviation of the average, relative: of a counter that is watched, or less where more was counted;
+    std::vector<double> rates = {};    // fps, a step each, where a table of them was read
+    std::optional<double> stepMs = {}; // how long a step lasts, where the table says so
+    /// Standard deviation of the average, relative: of a counter that is watched, or less where more was counted (half
+    /// a minute or more of a table);
     /// common practice, no source.
     [[nodiscard]] double doubt() const;
     friend bool operator==(const ReadOff&, const ReadOff&) = default;

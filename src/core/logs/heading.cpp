@@ -1,0 +1,73 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "heading.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <utility>
+
+namespace impasto::logs {
+
+bool hasWord(std::string_view heading, std::string_view word) {
+    return heading.find(word) != std::string_view::npos;
+}
+
+std::optional<TimeUnit> unitInHeader(std::string_view heading) {
+    std::string word;
+    std::vector<std::string> words;
+    for (const char c : std::string(heading) + " ") {
+        const bool letter = (c >= 'a' && c <= 'z') || static_cast<unsigned char>(c) >= 0x80;
+        if (letter)
+            word += c;
+        else if (!word.empty())
+            words.push_back(std::exchange(word, {}));
+    }
+    if (words.empty()) return std::nullopt;
+    const std::string& last = words.back();
+    if (last == "s" || last == "sec" || last == "seconds") return TimeUnit::Seconds;
+    if (last == "ms" || last == "msec" || last == "milliseconds") return TimeUnit::Milliseconds;
+    if (last == "us" || last == "\xc2\xb5s" || last == "\xce\xbcs" || last == "microseconds")
+        return TimeUnit::Microseconds;
+    if (last == "ns" || last == "nanoseconds") return TimeUnit::Nanoseconds;
+    return std::nullopt;
+}
+
+bool saysRate(std::string_view heading) {
+    constexpr std::array said{"fps", "per second", "framerate", "frame rate", "frame_rate", "frames/s"};
+    return heading == "rate" ||
+           std::any_of(said.begin(), said.end(), [heading](const char* word) { return hasWord(heading, word); });
+}
+
+std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, const std::vector<double>& values) {
+    const auto any = [h](std::initializer_list<std::string_view> words) {
+        return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });
+    };
+    const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
+    std::optional<SensorColumn> found;
+    double most = 0;
+    const auto is = [&](capture::Sensor sensor, double factor, double highest) {
+        found = SensorColumn{sensor, column, factor};
+        most = highest;
+    };
+    const double memory = any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : 1;
+    if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
+        // none that is kept
+    } else if (any({"fan"})) {
+        if (any({"%", "percent"})) is(capture::Sensor::Fan, 1, 100);
+    } else if (any({"temp", "\xc2\xb0"})) {
+        if (gpu || cpu) is(gpu ? capture::Sensor::GpuTemperature : capture::Sensor::CpuTemperature, 1, 150);
+    } else if (any({"power", "watt"})) {
+        is(gpu ? capture::Sensor::GpuPower : cpu ? capture::Sensor::CpuPower : capture::Sensor::SystemPower, 1, 3000);
+    } else if (any({"mem", "vram", "ram "}) || h == "ram") {
+        if (!any({"%", "percent", "load"}))
+            is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory, memory, 1e6 / memory);
+    } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
+        is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad, 1, 100.5);
+    }
+    if (!found) return std::nullopt;
+    const auto impossible = [most](double v) { return v < 0 || v > most; };
+    const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
+    return some && std::none_of(values.begin(), values.end(), impossible) ? found : std::nullopt;
+}
+
+} // namespace impasto::logs

@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the heading of a column says, in lower case. Private to logs.
+#pragma once
+
+#include <impasto/logs/import.h>
+#include <string_view>
+
+namespace impasto::logs {
+
+bool hasWord(std::string_view heading, std::string_view word);
+/// The unit a heading says ("frame (ms)", "time_s"), where its last word or a bracket is a unit.
+std::optional<TimeUnit> unitInHeader(std::string_view heading);
+/// Frames a second.
+bool saysRate(std::string_view heading);
+/// A slow reading by the heading of the column; its values must be possible ones.
+std::optional<SensorColumn> sensorOf(std::string_view heading, std::size_t column, const std::vector<double>& values);
+
+} // namespace impasto::logs
