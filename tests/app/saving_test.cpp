@@ -110,6 +110,36 @@ TEST(SavingTest, ASessionThatCannotBeSavedGoesElsewhere) {
     EXPECT_FALSE(std::filesystem::exists(folder.path("logbook.impasto")));
 }
 
+TEST(SavingTest, DescriptionsAreSavedAndOpenedAgain) {
+    const support::TemporaryFolder folder, other;
+    Driven d(folder);
+    const auto save = [](Driven& of, const char* what, const std::filesystem::path& file) {
+        of.window->askWhere = [file] { return QString::fromStdString(file.string()); };
+        for (auto* action : of.window->actions())
+            if (action->text() == QLatin1String(what)) action->trigger();
+        of.rest();
+    };
+    const auto machine = other.path("machine.toml"), game = other.path("game.toml");
+    save(d, "Save the machine's description", machine);
+    EXPECT_FALSE(std::filesystem::exists(machine)) << "none is described";
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("No machine"))) << d.view().message.toStdString();
+    d.studio.startPractice();
+    d.rest();
+    save(d, "Save the machine's description", machine);
+    save(d, "Save the game's description", game);
+    ASSERT_TRUE(std::filesystem::exists(game)) << d.view().message.toStdString();
+    Driven again(other);
+    again.drop({machine});
+    again.drop({game});
+    ASSERT_NE(again.view().session.machine(), nullptr);
+    ASSERT_NE(again.view().session.game(), nullptr);
+    EXPECT_EQ(again.view().session.machine()->mark, d.view().session.machine()->mark);
+    EXPECT_EQ(again.view().session.game()->mark, d.view().session.game()->mark);
+    EXPECT_TRUE(again.view().session.machine()->simulated) << "what only the simulator reads is in it";
+    save(d, "Save the machine's description", other.path("none/machine.toml"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("cannot be written"))) << d.view().message.toStdString();
+}
+
 TEST(SavingTest, AReadingWindowCanSaveElsewhere) {
     const support::TemporaryFolder folder;
     Driven first(folder);

@@ -33,7 +33,7 @@ class Window : public QWidget {
     enum class Unsaved { Stay, Discard, Retry, Elsewhere };
     /// Asked before work is lost by closing or by opening another session. A message box, where nothing else is set.
     std::function<Unsaved(const QString& why)> askUnsaved;
-    /// Where the session is to be saved; empty: nowhere. A file dialog, where nothing else is set.
+    /// Where the session or a description is to be saved; empty: nowhere. A file dialog, where nothing else is set.
     std::function<QString()> askWhere;
     /// Whether so many logs at once are to be read. A message box, where nothing else is set.
     std::function<bool(std::size_t logs)> askMany;
@@ -55,6 +55,8 @@ class Window : public QWidget {
     Unsaved unsaved();
     bool mayLeave();
     void saveElsewhere();
+    /// What is described of it, whole, to be opened or dropped elsewhere.
+    void saveDescription(bool ofGame);
     void takeLogs(std::vector<std::filesystem::path> logs);
     void chooseLogs();
     void chooseReading();

@@ -8,6 +8,7 @@
 #include <QtCore/QBuffer>
 #include <QtCore/QDir>
 #include <QtCore/QMimeData>
+#include <QtCore/QRegularExpression>
 #include <QtGui/QClipboard>
 #include <QtGui/QDragEnterEvent>
 #include <QtGui/QDropEvent>
@@ -92,6 +93,29 @@ void Window::saveElsewhere() {
                                            say("Logbooks (*.impasto)"), nullptr, QFileDialog::DontConfirmOverwrite);
     noteFolder(file);
     if (!file.isEmpty()) m_studio.saveElsewhere(pathOf(file));
+}
+
+void Window::saveDescription(bool ofGame) {
+    const auto& session = m_studio.view().session;
+    const auto* machine = session.machine();
+    const auto* game = session.game();
+    const std::uint64_t mark = ofGame ? (game == nullptr ? 0 : game->mark) : (machine == nullptr ? 0 : machine->mark);
+    const std::string* text = m_studio.open() == nullptr ? nullptr : m_studio.open()->originals.find(mark);
+    if (text == nullptr)
+        return m_studio.say(ofGame ? say("No game is described yet: Bench does it.")
+                                   : say("No machine is described yet: Bench reads this one, or takes what you type."));
+    QString name = qs(ofGame ? game->name : machine->name).toLower();
+    name.replace(QRegularExpression(QStringLiteral("[^\\w]+")), QStringLiteral("-"));
+    const QString file =
+        askWhere ? askWhere()
+                 : QFileDialog::getSaveFileName(
+                       this, ofGame ? say("The game's description") : say("The machine's description"),
+                       QDir(lastFolder()).filePath(name + QStringLiteral(".toml")), say("Descriptions (*.toml)"));
+    noteFolder(file);
+    if (file.isEmpty()) return;
+    const auto saved = writeFileAtomically(pathOf(file), *text);
+    m_studio.say(saved ? say("Saved %1. Dropped on a window, it is opened again.").arg(file)
+                       : qs(wording::error(m_studio.view().w, saved.error()).all()));
 }
 
 void Window::copyFigure() {
