@@ -43,6 +43,25 @@ TEST(TextTest, EveryDecimalIsTheNearestDouble) {
     EXPECT_FALSE(parseDouble("1.5.", true));
 }
 
+/// A cell ends where its digits do, whatever stands behind it.
+TEST(TextTest, DecimalsAreReadWhereTheyStand) {
+    for (const std::string cell : {"7", "16.7", "0.123456", "123456.1234567", "1234567.12345678", "99.999999999999"})
+        for (const std::string behind :
+             {"", ",", ",8.25,1", "\r", ";1;2;3;4;5;6", ".5,1,2,3,4,5", "\xff\xff\xff\xff\xff\xff"}) {
+            const std::string text = cell + behind;
+            double value = 0;
+            const char* const end = text.data() + text.size();
+            EXPECT_EQ(readDecimal(text.data(), end, '.', value) - text.data(),
+                      static_cast<std::ptrdiff_t>(cell == "7" && behind[0] == '.' ? 3 : cell.size()))
+                << text;
+            if (cell != "7" || behind[0] != '.') EXPECT_EQ(value, std::stod(cell)) << text;
+        }
+    for (const std::string none : {"", "x", ".5", "5.", "-1", "1234567890.1234567", "12345678901234567890"}) {
+        double value = 0;
+        EXPECT_EQ(readDecimal(none.data(), none.data() + none.size(), '.', value), none.data()) << none;
+    }
+}
+
 TEST(TextTest, ShortestTextReadsBack) {
     for (const double v : {0.1, 1.0 / 3, 1e-300, 16.666666666666668, -2.5}) EXPECT_EQ(parseDouble(shortestText(v)), v);
 }

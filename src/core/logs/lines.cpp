@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "lines.h"
 
-#include <algorithm>
-#include <cstring>
 #include <impasto/base/text.h>
 
 namespace impasto::logs {
@@ -13,12 +11,6 @@ Lines::Lines(std::string_view text) : m_rest(text) {
 
 Lines::Lines(std::string_view begin, Source& rest) : Lines(begin) {
     m_source = &rest;
-}
-
-Lines Lines::within(std::string_view text) {
-    Lines out{std::string_view()};
-    out.m_rest = text;
-    return out;
 }
 
 /// Puts the next block behind the begun line; false at the end.
@@ -42,16 +34,10 @@ bool Lines::refill() {
 }
 
 std::optional<Line> Lines::next() {
-    const void* end = m_rest.empty() ? nullptr : std::memchr(m_rest.data(), '\n', m_rest.size());
-    while (end == nullptr && m_rest.size() <= limit && refill()) end = std::memchr(m_rest.data(), '\n', m_rest.size());
+    const char* end = lineEnd(m_rest);
+    while (end == nullptr && m_rest.size() <= longestLine && refill()) end = lineEnd(m_rest);
     if (m_rest.empty()) return std::nullopt;
-    const bool ended = end != nullptr;
-    const std::size_t length =
-        ended ? static_cast<std::size_t>(static_cast<const char*>(end) - m_rest.data()) : m_rest.size();
-    std::string_view text = m_rest.substr(0, std::min(length, limit));
-    m_rest.remove_prefix(std::min(m_rest.size(), length + 1));
-    if (!text.empty() && text.back() == '\r') text.remove_suffix(1);
-    return Line{m_number++, text, ended, length > limit};
+    return takeLine(m_rest, end, m_number++);
 }
 
 bool Lines::block(std::size_t bytes, std::string& out) {
@@ -60,11 +46,11 @@ bool Lines::block(std::size_t bytes, std::string& out) {
         const bool enough = out.size() >= bytes;
         const auto end = enough ? m_rest.find('\n') : std::string_view::npos;
         const std::size_t length = end != std::string_view::npos ? end + 1
-                                   : enough                      ? m_rest.size()
+                                   : enough                      ? std::min(m_rest.size(), longestLine + 1)
                                                                  : std::min(bytes - out.size(), m_rest.size());
         out.append(m_rest.substr(0, length));
         m_rest.remove_prefix(length);
-        if (out.size() >= bytes && (out.back() == '\n' || out.size() > bytes + limit)) break;
+        if (out.size() >= bytes && (out.back() == '\n' || out.size() > bytes + longestLine)) break;
     }
     return !out.empty();
 }
@@ -120,7 +106,7 @@ Error refusal(ErrorCode code, std::string what, std::size_t line, std::size_t co
 
 std::optional<Error> faultOfLength(const Line& line) {
     if (!line.tooLong) return std::nullopt;
-    return refusal(ErrorCode::LineTooLong, std::to_string(Lines::limit), line.number, Lines::limit + 1);
+    return refusal(ErrorCode::LineTooLong, std::to_string(longestLine), line.number, longestLine + 1);
 }
 
 Error noFrames(std::size_t linesRead) {

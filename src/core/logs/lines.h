@@ -2,6 +2,8 @@
 // Lines and cells of a text, without copying it where it lies in memory as a whole.
 #pragma once
 
+#include <algorithm>
+#include <cstring>
 #include <impasto/base/error.h>
 #include <optional>
 #include <span>
@@ -19,15 +21,28 @@ struct Line {
     bool tooLong;          // text is cut at the limit
 };
 
+/// Lines that are longer are cut behind so many bytes.
+inline constexpr std::size_t longestLine = std::size_t{1} << 20U;
+
+/// The line at the begin of a text that is not empty, up to `end` (its line end; nullptr: to the end of the text); the
+/// text then goes on behind it.
+inline Line takeLine(std::string_view& rest, const char* end, std::size_t number) {
+    const std::size_t length = end != nullptr ? static_cast<std::size_t>(end - rest.data()) : rest.size();
+    std::string_view text(rest.data(), std::min(length, longestLine));
+    rest = {rest.data() + std::min(rest.size(), length + 1), rest.size() - std::min(rest.size(), length + 1)};
+    if (!text.empty() && text.back() == '\r') text = {text.data(), text.size() - 1};
+    return {number, text, end != nullptr, length > longestLine};
+}
+inline const char* lineEnd(std::string_view text) {
+    return text.empty() ? nullptr : static_cast<const char*>(std::memchr(text.data(), '\n', text.size()));
+}
+
 class Lines {
   public:
-    static constexpr std::size_t limit = std::size_t{1} << 20U;
     /// All of a text.
     explicit Lines(std::string_view text);
     /// Text that was read of a source before, and what the source still gives. Both outlive this.
     Lines(std::string_view begin, Source& rest);
-    /// A piece of a text: no byte order mark is left out.
-    static Lines within(std::string_view text);
     std::optional<Line> next();
     /// Instead: whole lines of about so many bytes, the first of which is what next() would give. Lines that are too
     /// long are cut behind the limit. False at the end.

@@ -3,9 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 #include <impasto/base/parallel.h>
 #include <impasto/base/text.h>
+#include <tuple>
 #include <utility>
 
 namespace impasto::logs {
@@ -76,19 +76,21 @@ void Rows::cut(Block& block) const {
     block.cells.clear();
     const bool everyPlain =
         m_delimiter != ' ' && m_delimiter != (m_decimalComma ? ',' : '.') && block.text.find('"') == std::string::npos;
-    Lines lines = Lines::within(block.text);
     std::size_t used = 0;
-    while (const auto line = lines.next()) {
-        const bool comment = isComment(line->text);
-        block.entries.push_back({*line, comment, block.cells.size()});
+    for (std::string_view rest = block.text; !rest.empty();) {
+        const Line line = takeLine(rest, lineEnd(rest), 0);
+        const bool comment = isComment(line.text);
+        block.entries.push_back({static_cast<std::uint32_t>(line.text.data() - block.text.data()),
+                                 static_cast<std::uint32_t>(line.text.size()),
+                                 static_cast<std::uint32_t>(block.cells.size()), line.ended, line.tooLong, comment});
         if (used + m_columns.size() > block.numbers.size()) block.numbers.resize(2 * used + 1024 * m_columns.size());
         double* const numbers = block.numbers.data() + used;
         used += m_columns.size();
         if (comment) continue;
         if (everyPlain)
-            cutPlainLine(block, line->text, numbers);
+            cutPlainLine(block, line.text, numbers);
         else
-            cutLine(block, line->text, numbers);
+            cutLine(block, line.text, numbers);
     }
 }
 
@@ -101,27 +103,30 @@ void Rows::fill(Block& block) {
     if (any) m_changed.notify_one();
 }
 
-/// Cuts what is filled, the next to be read first.
+/// The filled block that is read next; nullptr where there is none.
+Rows::Block* Rows::waiting() {
+    for (std::size_t i = 0; i < m_blocks.size(); ++i)
+        if (auto& block = m_blocks[(m_block + i) % m_blocks.size()]; block.state == State::Filled) return &block;
+    return nullptr;
+}
+
+/// Cuts a filled block, without the lock meanwhile.
+void Rows::take(Block& block, std::unique_lock<std::mutex>& lock) {
+    block.state = State::Taken;
+    lock.unlock();
+    try {
+        cut(block);
+    } catch (...) {
+        block.thrown = std::current_exception();
+    }
+    lock.lock();
+    block.state = State::Cut;
+    m_changed.notify_all();
+}
+
 void Rows::help(const std::stop_token& stop) {
     std::unique_lock lock(m_mutex);
-    const auto waiting = [this] {
-        for (std::size_t i = 0; i < m_blocks.size(); ++i)
-            if (auto& block = m_blocks[(m_block + i) % m_blocks.size()]; block.state == State::Filled) return &block;
-        return static_cast<Block*>(nullptr);
-    };
-    while (m_changed.wait(lock, stop, [&] { return waiting() != nullptr; })) {
-        Block& block = *waiting();
-        block.state = State::Taken;
-        lock.unlock();
-        try {
-            cut(block);
-        } catch (...) {
-            block.thrown = std::current_exception();
-        }
-        lock.lock();
-        block.state = State::Cut;
-        m_changed.notify_all();
-    }
+    while (m_changed.wait(lock, stop, [this] { return waiting() != nullptr; })) take(*waiting(), lock);
 }
 
 /// To the next block; the one that was read up is filled anew. False at the end.
@@ -135,14 +140,11 @@ bool Rows::advance() {
     Block& block = m_blocks[m_block];
     std::unique_lock lock(m_mutex);
     if (block.state == State::Empty) return false;
-    if (block.state == State::Filled) { // nobody has taken it
-        block.state = State::Taken;
-        lock.unlock();
-        cut(block);
-        lock.lock();
-        block.state = State::Cut;
-    }
-    while (block.state != State::Cut) m_changed.wait(lock);
+    while (block.state != State::Cut)
+        if (auto* other = waiting())
+            take(*other, lock); // this one, or one behind it that nobody has taken
+        else
+            m_changed.wait(lock);
     if (block.thrown) std::rethrow_exception(std::exchange(block.thrown, nullptr));
     m_current = &block;
     m_at = 0;
@@ -152,13 +154,15 @@ bool Rows::advance() {
 std::optional<CutLine> Rows::next() {
     while (m_current == nullptr || m_at == m_current->entries.size())
         if (!advance()) return std::nullopt;
+    const auto& [text, entries, cells, numbers] =
+        std::tie(m_current->text, m_current->entries, m_current->cells, m_current->numbers);
     const std::size_t i = m_at++;
-    const auto& [line, comment, from] = m_current->entries[i];
-    const std::size_t to = m_at < m_current->entries.size() ? m_current->entries[m_at].from : m_current->cells.size();
-    CutLine out{line, comment, std::span(m_current->cells).subspan(from, to - from),
-                std::span(m_current->numbers).subspan(i * m_columns.size(), m_columns.size())};
-    out.line.number = m_number++;
-    return out;
+    const auto& entry = entries[i];
+    const std::size_t to = m_at < entries.size() ? entries[m_at].from : cells.size();
+    return CutLine{{m_number++, {text.data() + entry.begin, entry.length}, entry.ended, entry.tooLong},
+                   entry.comment,
+                   {cells.data() + entry.from, to - entry.from},
+                   {numbers.data() + i * m_columns.size(), m_columns.size()}};
 }
 
 } // namespace impasto::logs

@@ -35,10 +35,9 @@ class Rows {
   private:
     enum class State { Empty, Filled, Taken, Cut };
     struct Block {
-        struct Entry {
-            Line line;
-            bool comment;
-            std::size_t from; // of its cells
+        struct Entry {                         // small: it goes from one core to another
+            std::uint32_t begin, length, from; // in the text, and of its cells
+            bool ended, tooLong, comment;
         };
         State state = State::Empty;
         std::exception_ptr thrown;
@@ -49,6 +48,8 @@ class Rows {
     };
     bool advance();
     void fill(Block& block);
+    Block* waiting();
+    void take(Block& block, std::unique_lock<std::mutex>& lock);
     void help(const std::stop_token& stop);
     void cut(Block& block) const;
     void cutLine(Block& block, std::string_view text, double* numbers) const;

@@ -3,7 +3,9 @@
 #pragma once
 
 #include <array>
+#include <bit>
 #include <cstdint>
+#include <cstring>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -19,6 +21,26 @@ std::optional<double> parseDouble(std::string_view cell, bool decimalComma = fal
 /// The powers of ten that a double holds exactly, as far as they are needed.
 inline constexpr std::array<double, 16> powersOfTen{1e0, 1e1, 1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
                                                     1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15};
+
+/// How many of the next eight bytes are digits before another one, put behind those that are there; 0 where fewer bytes
+/// are left. Eight bytes are looked at as one number: those that are no digit have their highest bit set, and pairs,
+/// fours and eights of digits are added up by a multiplication each.
+inline std::size_t digitsAtOnce(const char* at, const char* end, std::uint64_t& digits) {
+    if (std::endian::native != std::endian::little || end - at < 8) return 0;
+    std::uint64_t bytes = 0;
+    std::memcpy(&bytes, at, sizeof(bytes));
+    bytes ^= 0x3030303030303030ULL;
+    const std::uint64_t others = ((bytes + 0x7676767676767676ULL) | bytes) & 0x8080808080808080ULL;
+    const auto count = static_cast<std::size_t>(std::countr_zero(others)) / 8;
+    if (count == 0) return 0;
+    bytes <<= 64 - 8 * count; // zeros before them
+    bytes = (bytes * 10 + (bytes >> 8U)) & 0x00ff00ff00ff00ffULL;
+    bytes = (bytes * 100 + (bytes >> 16U)) & 0x0000ffff0000ffffULL;
+    bytes = (bytes * 10000 + (bytes >> 32U)) & 0xffffffffULL;
+    constexpr std::array<std::uint64_t, 9> shifts{1, 10, 100, 1000, 10000, 100000, 1000000, 10000000, 100000000};
+    digits = digits * shifts[count] + bytes;
+    return count;
+}
 
 /// Digits with at most one mark between them, up to 15, as far as they go from `at`; where they end, or `at` where
 /// there are none. The digits as a whole number and the power of ten are exact, so that their quotient is rounded once,
@@ -39,7 +61,7 @@ inline const char* readDecimal(const char* at, const char* end, char mark, doubl
     std::ptrdiff_t behind = 0;
     if (stop != end && *stop == mark) {
         const char* const from = stop + 1;
-        stop = readDigits(from);
+        stop = readDigits(from + digitsAtOnce(from, end, digits));
         behind = stop - from;
         if (behind == 0) return at;
     }
