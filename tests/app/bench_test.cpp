@@ -367,3 +367,28 @@ TEST(BenchTest, ReadInThePracticeItIsPlayedByHandAndOneUndoBringsThePracticeBack
     EXPECT_TRUE(machineOf(d).simulated);
     EXPECT_EQ(d.view().edits().subject.rig, document::RigKind::Simulated);
 }
+
+TEST(BenchTest, AStylesUsualStartIsOnePressAndOneUndo) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    d.rest();
+    d.studio.go(StationId{"bench"});
+    const auto& edits = [&]() -> const document::Edits& { return d.view().edits(); };
+    ASSERT_TRUE(edits().goal.brief.has_value());
+    d.studio.activate(QStringLiteral("style.quiet"));
+    d.studio.go(StationId{"bench"});
+    EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("startset")), nullptr) << "it has none";
+    d.studio.activate(QStringLiteral("style.competitive"));
+    d.studio.go(StationId{"bench"});
+    const auto before = edits().settings.baseline;
+    d.click(d.window->column(), QStringLiteral("startset"));
+    const auto& game = *d.view().session.game();
+    EXPECT_EQ(edits().settings.baseline, game::valuesOf(*game::styleSet("competitive"), game, before));
+    EXPECT_NE(edits().settings.baseline, before);
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("at its lowest"))) << d.view().message.toStdString();
+    EXPECT_TRUE(shows(d.window->column(), QStringLiteral("in use")));
+    expectAllTidy(d, "a usual start");
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(edits().settings.baseline, before);
+}

@@ -50,6 +50,8 @@ Drawing layoutKeys(const View&, QSizeF size) {
                                     {say("Ctrl+F"), say("finds settings, runs, sessions, actions")},
                                     {say("Ctrl+C, Ctrl+Shift+C"), say("copy the picture; the figure in focus")},
                                     {say("Ctrl+S"), say("save the picture: SVG, PNG, figures")},
+                                    {say("Ctrl+Shift+S"), say("save the session in another logbook")},
+                                    {say("Ctrl+Alt+S, Ctrl+Alt+G"), say("save the machine; the game")},
                                     {say("Ctrl+T"), say("light or dark")},
                                     {say("?"), say("this list")}})
         rows.push_back(row);

@@ -226,8 +226,10 @@ void Window::addActions() {
         [this] { savePicture(); });
     add(say("Save the session in another logbook"), QKeySequence(QStringLiteral("Ctrl+Shift+S")),
         [this] { saveElsewhere(); });
-    add(say("Save the machine's description"), {}, [this] { saveDescription(false); });
-    add(say("Save the game's description"), {}, [this] { saveDescription(true); });
+    add(say("Save the machine's description"), QKeySequence(QStringLiteral("Ctrl+Alt+S")),
+        [this] { saveDescription(false); });
+    add(say("Save the game's description"), QKeySequence(QStringLiteral("Ctrl+Alt+G")),
+        [this] { saveDescription(true); });
     add(say("Copy the figure in focus"), QKeySequence(QStringLiteral("Ctrl+Shift+C")), [this] { copyFigure(); });
     add(say("Light or dark"), QKeySequence(QStringLiteral("Ctrl+T")), [this] {
         setTheme(m_theme.dark ? gesso() : umber());

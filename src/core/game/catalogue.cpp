@@ -24,7 +24,9 @@ Result<std::vector<Kind>> parseCatalogue(std::string_view text, std::string file
     const auto document = description::Document::parse(text, std::move(fileName));
     if (!document) return tl::unexpected(document.error());
     std::vector<Kind> out;
-    for (const auto& section : document->root().tables("kind")) {
+    const auto root = document->root();
+    root.leave("start");
+    for (const auto& section : root.tables("kind")) {
         Kind kind;
         kind.id = section.text("id");
         for (const auto& word : section.texts("words")) kind.words.push_back(plain(word));

@@ -195,7 +195,7 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
     if (game != nullptr) {
         sheet.text(x, y, say("Start from"), Type::Heading);
         y += 24;
-        const auto page = pageIn(view, QStringLiteral("presets"), game->presets.size(), size.height() - 90 - y, 34);
+        const auto page = pageIn(view, QStringLiteral("presets"), game->presets.size(), size.height() - 124 - y, 34);
         for (std::size_t i = page.first; i < page.last; ++i) {
             const auto& preset = game->presets[i];
             const bool now = preset.values == view.edits().settings.baseline;
@@ -204,7 +204,15 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
             y += 34;
         }
         drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
-        y += page.whole() ? 8 : pagerHeight + 4;
+        y += page.whole() ? 0 : pagerHeight + 4;
+        if (const auto* set = usualStart(view)) {
+            const auto& values = view.edits().settings.baseline;
+            sheet.button(QRectF(x, y, w, 28), QStringLiteral("startset"),
+                         say("Usual start: %1").arg(qs(wording::style(view.w, view.edits().goal.brief->style))),
+                         game::valuesOf(*set, *game, values) == values ? say("in use") : QString());
+            y += 34;
+        }
+        y += 8;
     }
     const bool mine = game != nullptr && !view.practiceGame;
     if (mine) {

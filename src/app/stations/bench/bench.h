@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <impasto/checklist/checklist.h>
+#include <impasto/game/start.h>
 
 namespace impasto::app {
 
@@ -54,6 +55,8 @@ double playedIn(Sheet& sheet, const View& view, double top);
 /// One setting of the game, edited; what only its own describer says is left out for others.
 void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting, bool mine);
 std::vector<Hand> machineHands();
+/// What the brief's style is known to start from; nullptr without a game, or where it has none.
+const game::StyleSet* usualStart(const View& view);
 std::vector<Hand> gameHands();
 Error badValue(const char* wanted, const QString& field);
 Drawing layoutBench(const View& view, QSizeF size);

@@ -5,6 +5,7 @@
 #include "stations/hands.h"
 
 #include <QtCore/QStringList>
+#include <impasto/game/catalogue.h>
 
 namespace impasto::app {
 namespace {
@@ -208,6 +209,24 @@ void usePreset(Studio& s, Q name) {
     tellBroken(s, preset->values);
 }
 
+void useStyleStart(Studio& s, Q) {
+    const auto* game = s.view().session.game();
+    const auto* set = usualStart(s.view());
+    if (game == nullptr || set == nullptr) return;
+    const auto values = game::valuesOf(*set, *game, s.view().edits().settings.baseline);
+    s.apply(document::setBaseline(*game, values));
+    std::vector<std::string> kept;
+    for (const auto& setting : game->settings)
+        if (const auto* kind = game::kindOf(setting); kind != nullptr && !setting.changesSize())
+            if (std::find(set->kept.begin(), set->kept.end(), kind->id) != set->kept.end())
+                kept.push_back(setting.label);
+    s.say(set->highest   ? say("Everything is at its highest and at full size. What is taste stays as it was.")
+          : kept.empty() ? say("Everything is at its lowest, at full size. What is taste stays as it was.")
+                         : say("Everything is at its lowest but %1, at full size. What is taste stays as it was.")
+                               .arg(qs(wording::listed(s.view().w, kept))));
+    tellBroken(s, values);
+}
+
 void openSetting(Studio& s, Q id) {
     auto& open = s.state<BenchState>().setting;
     open = open == id.toStdString() ? std::string() : id.toStdString();
@@ -216,10 +235,16 @@ void openSetting(Studio& s, Q id) {
 
 } // namespace
 
+const game::StyleSet* usualStart(const View& view) {
+    const auto& brief = view.edits().goal.brief;
+    return brief && view.session.game() != nullptr ? game::styleSet(run::keyOf(brief->style)) : nullptr;
+}
+
 std::vector<Hand> gameHands() {
     return {{"game.", nullptr, editGame},
             {"usual.", toggleUsual},
             {"preset.", usePreset},
+            {"startset", useStyleStart},
             {"setting.", pressSetting, typeSetting},
             {"level.", openSetting, nullptr, stepLevel}};
 }
