@@ -141,6 +141,16 @@ Drawing layoutBench(const View& view, QSizeF size) {
 
 namespace {
 
+/// How far the start values are from such ones.
+QString awayFrom(const View& view, const game::Values& values) {
+    const auto& now = view.edits().settings.baseline;
+    const auto other = std::count_if(values.begin(), values.end(), [&](const auto& value) {
+        const auto it = now.find(value.first);
+        return it == now.end() || it->second != value.second;
+    });
+    return other == 0 ? say("in use") : say("changes %1").arg(other);
+}
+
 /// Who records, and on which machine; gives the y below.
 double waysToRecord(Sheet& sheet, const View& view) {
     const double x = 16, w = sheet.width() - 44;
@@ -198,18 +208,16 @@ Drawing layoutBenchColumn(const View& view, QSizeF size) {
         const auto page = pageIn(view, QStringLiteral("presets"), game->presets.size(), size.height() - 124 - y, 34);
         for (std::size_t i = page.first; i < page.last; ++i) {
             const auto& preset = game->presets[i];
-            const bool now = preset.values == view.edits().settings.baseline;
             sheet.button(QRectF(x, y, w, 28), QStringLiteral("preset.") + qs(preset.name),
-                         say("Preset %1").arg(qs(preset.name)), now ? say("in use") : QString());
+                         say("Preset %1").arg(qs(preset.name)), awayFrom(view, preset.values));
             y += 34;
         }
         drawPager(sheet, x + w, y, page, say("%1 to %2 of %3"));
         y += page.whole() ? 0 : pagerHeight + 4;
         if (const auto* set = usualStart(view)) {
-            const auto& values = view.edits().settings.baseline;
             sheet.button(QRectF(x, y, w, 28), QStringLiteral("startset"),
                          say("Usual start: %1").arg(qs(wording::style(view.w, view.edits().goal.brief->style))),
-                         game::valuesOf(*set, *game, values) == values ? say("in use") : QString());
+                         awayFrom(view, game::valuesOf(*set, *game, view.edits().settings.baseline)));
             y += 34;
         }
         y += 8;
