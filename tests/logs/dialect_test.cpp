@@ -176,7 +176,9 @@ TEST(DialectTest, ADialectReadsBackFromItsText) {
                 EXPECT_EQ(dialectOf(textOf(d)), d) << textOf(d);
             }
     for (const char* other : {"", "a comma", "delimiter=,", "delimiter=, columns=0 first_line=1 time_column=1 unit=ms",
-                              "delimiter=, columns=2 first_line=x time_column=1 unit=ms"})
+                              "delimiter=, columns=2 first_line=x time_column=1 unit=ms",
+                              "delimiter=, columns=900000000 first_line=1 time_column=800000000 unit=ms",
+                              "delimiter=, columns=2 first_line=1 time_column=1 unit=ms other_900000000=x"})
         EXPECT_FALSE(dialectOf(other)) << other;
 }
 

@@ -93,9 +93,10 @@ std::optional<Dialect> dialectOf(std::string_view text) {
         said[word.substr(0, equals)] = word.substr(equals + 1);
     }
     bool good = true;
-    const auto number = [&](std::string_view key) {
+    constexpr double mostColumns = longestLine; // a line holds no more
+    const auto number = [&](std::string_view key, double most = mostColumns) {
         const auto value = parseDouble(said[key]);
-        good = good && value && *value >= 1 && *value < 1e9 && *value == std::floor(*value);
+        good = good && value && *value >= 1 && *value <= most && *value == std::floor(*value);
         return good ? static_cast<std::size_t>(*value) : 1;
     };
     const auto unit = [&](std::string_view key) {
@@ -108,7 +109,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     Dialect d;
     d.delimiter = delimiter == "tab" ? '\t' : delimiter == "space" ? ' ' : delimiter.size() == 1 ? delimiter[0] : '\0';
     d.decimalComma = said["decimal"] == "comma";
-    d.firstDataLine = number("first_line") - 1;
+    d.firstDataLine = number("first_line", 1e9) - 1;
     d.columns = number("columns");
     d.timeColumn = number("time_column") - 1;
     d.meaning = valueIn(meanings, said["meaning"]).value_or(TimeMeaning::PerFrame);
@@ -124,7 +125,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
             const auto cells = cellsOf(value, 'x'); // column x factor
             const double column = parseDouble(cells.front()).value_or(0),
                          factor = cells.size() == 2 ? parseDouble(cells.back()).value_or(0) : 0;
-            good = good && column >= 1 && column < 1e9 && factor > 0;
+            good = good && column >= 1 && column <= mostColumns && factor > 0;
             if (good) d.sensors.push_back({*sensor, static_cast<std::size_t>(column) - 1, factor});
         }
     for (const auto& [key, value] : said) {
@@ -132,7 +133,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
         if (!words && key.substr(0, 6) != "other_") continue;
         const auto column = parseDouble(key.substr(6));
         const auto name = textOfWord(value);
-        good = good && column && *column >= 1 && *column < 1e9 && *column == std::floor(*column) && name;
+        good = good && column && *column >= 1 && *column <= mostColumns && *column == std::floor(*column) && name;
         if (good) d.others.push_back({static_cast<std::size_t>(*column) - 1, *name, words});
     }
     std::sort(d.others.begin(), d.others.end(),
@@ -140,7 +141,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     if (said.contains("program_columns")) {
         for (const auto cell : cellsOf(said["program_columns"], '+')) {
             const auto column = parseDouble(cell);
-            good = good && column && *column >= 1 && *column < 1e9;
+            good = good && column && *column >= 1 && *column <= mostColumns;
             if (good) d.programColumns.push_back(static_cast<std::size_t>(*column) - 1);
         }
         const auto program = textOfWord(said["program"]);
