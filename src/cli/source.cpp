@@ -127,7 +127,8 @@ Result<document::Session> fromLogs(const Source& source) {
             } else {
                 const auto rates = logs::readRates(row.log);
                 if (capture.error().code != ErrorCode::NotFrames || !rates) return tl::unexpected(capture.error());
-                run.readOff = run::ReadOff{rates->average, rates->least, rates->most, {}, {}, rates->rates, rates->stepMs};
+                run.readOff =
+                    run::ReadOff{rates->average, rates->least, rates->most, {}, {}, rates->rates, rates->stepMs};
             }
         }
         if (row.values != rows->front().values) {

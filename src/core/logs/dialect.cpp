@@ -41,6 +41,8 @@ std::string_view keyOf(TimeUnit unit) {
 
 namespace {
 
+constexpr double lastColumn = longestLine; // a line holds no more
+
 constexpr Keys<TimeMeaning, 3> meanings{
     {{TimeMeaning::PerFrame, "per_frame"}, {TimeMeaning::Cumulative, "cumulative"}, {TimeMeaning::Rate, "rate"}}};
 
@@ -93,8 +95,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
         said[word.substr(0, equals)] = word.substr(equals + 1);
     }
     bool good = true;
-    constexpr double mostColumns = longestLine; // a line holds no more
-    const auto number = [&](std::string_view key, double most = mostColumns) {
+    const auto number = [&](std::string_view key, double most = lastColumn) {
         const auto value = parseDouble(said[key]);
         good = good && value && *value >= 1 && *value <= most && *value == std::floor(*value);
         return good ? static_cast<std::size_t>(*value) : 1;
@@ -125,7 +126,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
             const auto cells = cellsOf(value, 'x'); // column x factor
             const double column = parseDouble(cells.front()).value_or(0),
                          factor = cells.size() == 2 ? parseDouble(cells.back()).value_or(0) : 0;
-            good = good && column >= 1 && column <= mostColumns && factor > 0;
+            good = good && column >= 1 && column <= lastColumn && factor > 0;
             if (good) d.sensors.push_back({*sensor, static_cast<std::size_t>(column) - 1, factor});
         }
     for (const auto& [key, value] : said) {
@@ -133,7 +134,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
         if (!words && key.substr(0, 6) != "other_") continue;
         const auto column = parseDouble(key.substr(6));
         const auto name = textOfWord(value);
-        good = good && column && *column >= 1 && *column <= mostColumns && *column == std::floor(*column) && name;
+        good = good && column && *column >= 1 && *column <= lastColumn && *column == std::floor(*column) && name;
         if (good) d.others.push_back({static_cast<std::size_t>(*column) - 1, *name, words});
     }
     std::sort(d.others.begin(), d.others.end(),
@@ -141,7 +142,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     if (said.contains("program_columns")) {
         for (const auto cell : cellsOf(said["program_columns"], '+')) {
             const auto column = parseDouble(cell);
-            good = good && column && *column >= 1 && *column <= mostColumns;
+            good = good && column && *column >= 1 && *column <= lastColumn;
             if (good) d.programColumns.push_back(static_cast<std::size_t>(*column) - 1);
         }
         const auto program = textOfWord(said["program"]);

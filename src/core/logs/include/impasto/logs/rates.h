@@ -8,7 +8,7 @@
 namespace impasto::logs {
 
 struct RateTable {
-    std::vector<double> rates; // fps, a step each
+    std::vector<double> rates;         // fps, a step each
     Fps average{0}, least{0}, most{0}; // the last two of seconds, or of longer steps
     std::optional<double> stepMs = {}; // how long a row lasts, usually; nothing where no clock stands beside the rates
 };
