@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/base/random.h>
 #include <impasto/logs/rates.h>
 
 #include "support/support.h"
@@ -92,6 +93,73 @@ TEST(RatesTest, AClockOfFramesIsNoTableOfRates) {
             EXPECT_EQ(read->frames(), 299U);
             EXPECT_NEAR(capture::durationMs(*read), 299e3 / fps, 1e3 / fps) << fps << " " << perSecond;
         }
+}
+
+/// Averages, where the least and the greatest stand beside them; counts of frames are rates of nothing.
+TEST(RatesTest, TheAverageIsTheRate) {
+    const TemporaryFolder folder;
+    for (const char* heading :
+         {"second,min fps,avg fps,max fps", "time_s,fps low,fps,fps max", "time,1% fps,fps,target fps"}) {
+        std::string text = std::string(heading) + "\n";
+        for (int i = 0; i < 90; ++i) text += fmt::format("{},{},{},{}\n", i, 40 + i % 3, 60 + i % 4, 144);
+        const auto read = readRates(folder.write("rates.csv", text));
+        ASSERT_TRUE(read.has_value()) << heading << " " << read.error().what;
+        EXPECT_NEAR(read->average.value(), 61.5, 0.1) << heading;
+    }
+}
+
+namespace {
+
+/// What a log of such a heading is refused as; its clock steps by `step`, give or take a share of it.
+std::string refusedAs(const char* heading, double step, double share, const char* behind = ",97,66") {
+    RandomStream s(11, heading);
+    std::string text = std::string(heading) + "\n";
+    double at = 1000;
+    for (int i = 0; i < 300; ++i) {
+        text += fmt::format("{:.5f}{}\n", at, behind);
+        at += step * (1 + share * (2 * s.uniform() - 1));
+    }
+    const auto read = readLogText(text);
+    if (read) return fmt::format("read: {:.0f} ms", capture::durationMs(*read) / static_cast<double>(read->frames()));
+    return read.error().code == ErrorCode::NotFrames || read.error().code == ErrorCode::UnclearUnit ? read.error().what
+                                                                                                    : "another";
+}
+
+} // namespace
+
+/// Readings at slow ticks of a clock, as a watching program writes them, are no frames of one second, nor of one ms.
+TEST(RatesTest, RowsOfASlowClockAreNoFrames) {
+    EXPECT_EQ(refusedAs("time_s,gpu load %,gpu temp", 1, 0.01).substr(0, 12), "a row every ");
+    EXPECT_EQ(refusedAs("time_s,gpu load %,gpu temp", 0.1, 0), "a row every 0.1 s");
+    EXPECT_EQ(refusedAs("time_ms,gpu load %,gpu temp", 2000, 0.02).substr(0, 12), "a row every ");
+    EXPECT_EQ(refusedAs("time,gpu load %,gpu temp", 1, 0.01), "s/ms");
+    EXPECT_EQ(refusedAs("time,gpu load %,gpu temp", 0.5, 0.01), "s/ms");
+    EXPECT_EQ(refusedAs("timestamp,power,temp", 1000, 0.01), "ms/us");
+    EXPECT_EQ(refusedAs("time,gpu load %,gpu temp", 1, 0), "its clock counts rows");
+    // Frames, and slow ones: the heading says the unit, or no tick of a watch is near.
+    EXPECT_EQ(refusedAs("time_ms,gpu load %,gpu temp", 2, 0.01), "read: 2 ms");
+    EXPECT_EQ(refusedAs("time_ms,gpu load %,gpu temp", 100, 0.06).substr(0, 4), "read");
+    EXPECT_EQ(refusedAs("time,gpu load %,gpu temp", 16.7, 0.01), "read: 17 ms");
+    EXPECT_EQ(refusedAs("time,gpu load %,gpu temp", 0.0333, 0), "read: 33 ms");
+    EXPECT_EQ(refusedAs("time,gpu load %,gpu temp", 1.25, 0.3), "read: 1 ms");
+}
+
+/// "frames" counts them, and minutes are no clock of frames; beside a frame time neither harms.
+TEST(RatesTest, CountsAndMinutesAreNoTimes) {
+    const auto log = [](const char* heading, const std::function<std::string(int)>& row) {
+        std::string text = std::string(heading) + "\n";
+        for (int i = 0; i < 300; ++i) text += row(i) + "\n";
+        return readLogText(text);
+    };
+    EXPECT_FALSE(log("second,frames", [](int i) { return fmt::format("{},{}", i, 61 + i % 4); }).has_value());
+    EXPECT_FALSE(log("frames", [](int i) { return fmt::format("{:.2f}", 16.0 + i % 4); }).has_value());
+    EXPECT_FALSE(log("minute,fps", [](int i) { return fmt::format("{:.4f},{}", i / 60.0, 61 + i % 4); }).has_value());
+    EXPECT_TRUE(log("frames (ms)", [](int i) { return fmt::format("{:.2f}", 16.0 + i % 4); }).has_value());
+    EXPECT_TRUE(log("frame", [](int i) { return fmt::format("{:.2f}", 16.0 + i % 4); }).has_value());
+    const auto beside =
+        log("minute,frame ms", [](int i) { return fmt::format("{:.5f},{:.2f}", i / 3600.0, 16.0 + i % 4); });
+    ASSERT_TRUE(beside.has_value());
+    EXPECT_NEAR(beside->framesMs[1], 17, 1e-9);
 }
 
 TEST(RatesTest, OtherTablesAndLogsAreRefused) {

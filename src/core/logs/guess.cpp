@@ -15,28 +15,11 @@
 namespace impasto::logs {
 namespace {
 
-/// The unit in which a typical frame time lies between 0.25 ms and half a second.
-TimeUnit plausibleUnit(double typical) {
-    if (typical < 0.25) return TimeUnit::Seconds;
-    if (typical < 500.0) return TimeUnit::Milliseconds;
-    if (typical < 250000.0) return TimeUnit::Microseconds;
-    return TimeUnit::Nanoseconds;
-}
-
 struct Choice {
     std::size_t column;
     TimeMeaning meaning;
     TimeUnit unit;
 };
-
-/// Sum of all but the greatest fiftieth: a row that is damaged hides nothing.
-double withoutWorst(std::vector<double> v) {
-    const auto kept = static_cast<std::ptrdiff_t>(v.size() - v.size() / 50);
-    std::nth_element(v.begin(), v.begin() + std::max<std::ptrdiff_t>(0, kept - 1), v.end());
-    double sum = 0;
-    for (auto it = v.begin(); it != v.begin() + kept; ++it) sum += *it;
-    return sum;
-}
 
 class Guess {
   public:
@@ -118,7 +101,9 @@ class Guess {
     }
     /// A figure of something else, by its heading.
     [[nodiscard]] bool saysOther(std::size_t c) const {
-        if (saysRate(header(c)) || says(c, {"load", "%"})) return true;
+        if (saysRate(header(c)) || saysFrameCount(header(c)) || says(c, {"load", "%"})) return true;
+        if (!m_table.clocks[c].used && says(c, {"minute", "hour"}))
+            return true; // longer than a frame's clock counts in
         return !unitInHeader(header(c)) && says(c, {"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram",
                                                     "usage", "util", "dropped"});
     }
@@ -133,11 +118,30 @@ class Guess {
         return ms > 0.01 && ms < 60000.0 ? *said : byValue;
     }
 
-    /// The first column of rates.
+    /// The column of rates; of averages, where others hold the least and the greatest.
     [[nodiscard]] std::optional<std::size_t> rateColumn() const {
-        for (std::size_t c = 0; c < m_natures.size(); ++c)
-            if (saysRate(header(c)) && m_natures[c].typical > 0) return c;
-        return std::nullopt;
+        std::optional<std::size_t> found;
+        int best = -1;
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            if (!saysRate(header(c)) || m_natures[c].typical <= 0) continue;
+            const int fit = says(c, {"average", "avg", "mean"})                                        ? 2
+                            : says(c, {"min", "max", "low", "high", "1%", "target", "limit", "worst"}) ? 0
+                                                                                                       : 1;
+            if (fit > best) found = c;
+            best = std::max(best, fit);
+        }
+        return found;
+    }
+    /// A clock that ticks evenly, far slower than frames or by one a row, is no clock of frames; one that ticks twice a
+    /// second or less is none at all.
+    [[nodiscard]] std::optional<Error> evenRows(std::size_t c) const {
+        const double stepMs = m_natures[c].typical * msPer(unitOf(c));
+        const bool counts = m_natures[c].whole && m_natures[c].typical == 1;
+        const bool even = m_natures[c].uneven<1e-6, slow = stepMs> 500;
+        if (!slow && (!even || (stepMs < 90 && !counts))) return std::nullopt;
+        return refusal(ErrorCode::NotFrames,
+                       stepMs < 90 ? "its clock counts rows" : fmt::format("a row every {:.3g} s", stepMs / 1000),
+                       m_table.firstDataLine, c + 1);
     }
     /// Whether rows of such a step are far longer than the frames of the rates in them.
     [[nodiscard]] static bool isLong(double stepMs, double frameMs) { return stepMs > 1.5 * frameMs && stepMs >= 90; }
@@ -158,11 +162,27 @@ class Guess {
         return m_natures[c].cumulative ? fits([&](double ms) { return isLong(ms, frameMs); }) : std::nullopt;
     }
 
-    /// The heading says one unit, and the values make sense in another one alone.
+    /// A clock of no unit that may tell a reading every half, one, two, five or ten seconds as well as fast frames: the
+    /// units that it could be in, a thousand apart.
+    [[nodiscard]] std::optional<std::string> ticks(std::size_t c) const {
+        const auto& nature = m_natures[c];
+        if (!nature.cumulative || nature.uneven > 0.05 || unitBesideRate(c) || nature.typical < 0.4) return {};
+        const bool large = nature.typical > 100;
+        const double step = large ? nature.typical / 1000 : nature.typical;
+        constexpr std::array round{0.5, 1.0, 2.0, 5.0, 10.0};
+        const auto is = [step](double r) { return std::abs(step / r - 1) < 0.02; };
+        if (std::none_of(round.begin(), round.end(), is)) return {};
+        return large ? "ms/us" : "s/ms";
+    }
+
+    /// The heading says one unit, and the values make sense in another one alone; or it says none, and both do.
     [[nodiscard]] std::optional<Error> unclearUnit(std::size_t c) const {
         const auto said = unitInHeader(header(c));
         const auto looks = plausibleUnit(m_natures[c].typical);
-        if (!said || *said == looks || m_table.clocks[c].used) return std::nullopt;
+        if (m_table.clocks[c].used) return std::nullopt;
+        if (const auto units = said ? std::nullopt : ticks(c))
+            return refusal(ErrorCode::UnclearUnit, *units, m_table.firstDataLine, c + 1);
+        if (!said || *said == looks) return std::nullopt;
         const double ms = m_natures[c].typical * msPer(*said);
         if (ms >= 0.1 && ms < 1500) return std::nullopt;
         return refusal(ErrorCode::UnclearUnit, fmt::format("{}/{}", keyOf(*said), keyOf(looks)), m_table.firstDataLine,
@@ -194,7 +214,7 @@ class Guess {
     [[nodiscard]] std::optional<Choice> matchedPair() const {
         for (std::size_t t = 0; t < m_natures.size(); ++t)
             for (std::size_t f = 0; f < m_natures.size(); ++f)
-                if (factorOf(t, f)) return Choice{f, TimeMeaning::PerFrame, unitOf(f)};
+                if (!saysOther(f) && factorOf(t, f)) return Choice{f, TimeMeaning::PerFrame, unitOf(f)};
         return std::nullopt;
     }
 
@@ -245,7 +265,10 @@ class Guess {
             if (hasWord(header(c), "frame") && !hasWord(header(c), "cpu") && !hasWord(header(c), "gpu"))
                 return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
         if (const auto fault = noFramesAtAll(cumulative)) return tl::unexpected(*fault);
-        if (cumulative.size() == 1) return Choice{cumulative[0], TimeMeaning::Cumulative, unitOf(cumulative[0])};
+        if (cumulative.size() == 1) {
+            if (const auto fault = evenRows(cumulative[0])) return tl::unexpected(*fault);
+            return Choice{cumulative[0], TimeMeaning::Cumulative, unitOf(cumulative[0])};
+        }
         if (cumulative.empty() && !perFrame.empty()) {
             const auto widest = dominant(perFrame);
             if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};

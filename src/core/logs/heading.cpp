@@ -34,8 +34,12 @@ std::optional<TimeUnit> unitInHeader(std::string_view heading) {
 
 bool saysRate(std::string_view heading) {
     constexpr std::array said{"fps", "per second", "framerate", "frame rate", "frame_rate", "frames/s"};
-    return heading == "rate" ||
+    return heading == "rate" || heading.starts_with("rate (") ||
            std::any_of(said.begin(), said.end(), [heading](const char* word) { return hasWord(heading, word); });
+}
+
+bool saysFrameCount(std::string_view heading) {
+    return hasWord(heading, "frames") && !unitInHeader(heading) && !hasWord(heading, "time") && !saysRate(heading);
 }
 
 std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, const std::vector<double>& values) {

@@ -12,6 +12,8 @@ bool hasWord(std::string_view heading, std::string_view word);
 std::optional<TimeUnit> unitInHeader(std::string_view heading);
 /// Frames a second.
 bool saysRate(std::string_view heading);
+/// How many frames there were, and no time.
+bool saysFrameCount(std::string_view heading);
 /// A slow reading by the heading of the column; its values must be possible ones.
 std::optional<SensorColumn> sensorOf(std::string_view heading, std::size_t column, const std::vector<double>& values);
 

@@ -13,6 +13,13 @@ double medianOf(std::vector<double> v) {
     return v[v.size() / 2];
 }
 
+double unevennessOf(std::vector<double> steps, double usual) {
+    for (double& s : steps) s = std::abs(s - usual) / usual;
+    const auto most = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() - steps.size() / 50 - 1);
+    std::nth_element(steps.begin(), most, steps.end());
+    return *most;
+}
+
 } // namespace
 
 std::vector<double> stepsOf(const std::vector<double>& v) {
@@ -40,6 +47,7 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
         nature.cumulative = !index;
         nature.counts = index;
         nature.typical = medianOf(steps);
+        if (steps.size() >= 5) nature.uneven = unevennessOf(steps, nature.typical);
         return nature;
     }
     // A clock that stands still for rows on end, or falls and goes on rising, is no list of frame times; those of a
@@ -56,6 +64,21 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
     nature.typical = medianOf(v);
     nature.perFrame = static_cast<double>(positive) >= 0.9 * static_cast<double>(v.size()) && nature.typical > 0;
     return nature;
+}
+
+TimeUnit plausibleUnit(double typical) {
+    if (typical < 0.25) return TimeUnit::Seconds;
+    if (typical < 500.0) return TimeUnit::Milliseconds;
+    if (typical < 250000.0) return TimeUnit::Microseconds;
+    return TimeUnit::Nanoseconds;
+}
+
+double withoutWorst(std::vector<double> v) {
+    const auto kept = static_cast<std::ptrdiff_t>(v.size() - v.size() / 50);
+    std::nth_element(v.begin(), v.begin() + std::max<std::ptrdiff_t>(0, kept - 1), v.end());
+    double sum = 0;
+    for (auto it = v.begin(); it != v.begin() + kept; ++it) sum += *it;
+    return sum;
 }
 
 } // namespace impasto::logs

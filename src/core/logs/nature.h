@@ -2,9 +2,7 @@
 // What a column of a log could be, by its values alone. Private to logs.
 #pragma once
 
-#include <cstddef>
-#include <optional>
-#include <vector>
+#include <impasto/logs/import.h>
 
 namespace impasto::logs {
 
@@ -13,12 +11,17 @@ struct Nature {
     bool perFrame = false;
     bool cumulative = false;
     bool counts = false;             // rises by one each row
+    double uneven = 1;               // how far the steps of all rows but one of fifty lie from the usual one, relative
     bool wide = false;               // its values lie far apart
     bool whole = false;              // its values are whole numbers
     std::optional<std::size_t> fall; // a clock that falls or begins again: the first row that does
     double typical = 0.0;            // median value, or median step of a cumulative column
 };
 
+/// The unit in which a typical frame time lies between 0.25 ms and half a second.
+TimeUnit plausibleUnit(double typical);
+/// Sum of all but the greatest fiftieth: a row that is damaged hides nothing.
+double withoutWorst(std::vector<double> values);
 std::vector<double> stepsOf(const std::vector<double>& values);
 /// `missing`: cells that say that there is none. Few others that are no number do not hide a column: the import then
 /// names their line.

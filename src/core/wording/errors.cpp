@@ -49,7 +49,7 @@ constexpr std::array<ErrorSentences, errorCodeCount> sentences{{
     {ErrorCode::UnevenRow, "The line has {} cells; the log has {}.", "Correct or delete the line."},
     {ErrorCode::NotFrames, "This is no list of frames: {}.",
      "Use a log with one line a frame; of such a table no low is known."},
-    {ErrorCode::UnclearUnit, "The heading says {}, the values look like {}.",
+    {ErrorCode::UnclearUnit, "The times could be in {} or in {}: heading and values do not settle it.",
      "Look at the log and say which it is (Ctrl+Alt+O)."},
     {ErrorCode::BadSyntax, "The text cannot be parsed: {}.", "Correct it and try again."},
     {ErrorCode::MissingKey, "{} is missing.", "Add it; docs/formats.md lists the fields."},
