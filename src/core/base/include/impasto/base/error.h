@@ -26,7 +26,7 @@ enum class ErrorCode {
     TimeRunsBackwards, // what: the cell as written
     UnevenRow,         // what: cells found and wanted, as 2/3
     NotFrames,         // what: of what the table is
-    UnclearUnit,       // what: the heading's unit and the one the values look like, as ms/us
+    UnclearUnit,       // what: the two that times could be in, as ms/us
     BadSyntax,         // what: the parser's words (TOML, JSON)
     MissingKey,        // what: the key
     BadValue,          // what: what was wanted there
