@@ -43,6 +43,7 @@ TEST(StyleSetTest, AStyleStartsWithWhatItKeeps) {
     EXPECT_EQ(values.at("upscaling"), "off");
     EXPECT_EQ(values.at("view_distance"), "far");
     EXPECT_EQ(values.at("crowd"), "few");
+    EXPECT_EQ(keptIn(*styleSet("competitive"), game), std::vector<std::string>{"View distance"});
     EXPECT_EQ(values.at("shadows"), "low");
     EXPECT_EQ(valuesOf(*styleSet("weak-machine"), game, found).at("view_distance"), "near");
     const auto headset = valuesOf(*styleSet("headset"), game, found);

@@ -270,8 +270,7 @@ std::vector<Case> cases() {
         {FileTooLarge, [](F f) { return errorOf(readFile(f.write("log.csv", "frame_ms"), 4)); },
          "The file holds more than 4 bytes.", "Where: DIR/log.csv.", nothingRead,
          "Keep what is needed of it: a shorter recording, fewer columns. Or start with --most-rows and --most-gib, "
-         "which "
-         "say how much is read."},
+         "which say how much is read."},
         {EmptyFile, [](F f) { return ofLog(f, ""); }, "The file is empty.", "Where: DIR/log.csv.", nothingRead,
          "Record again, or choose another file."},
         {NotText, [](F f) { return ofLog(f, std::string("frame_ms\n16\0", 12)); }, "This is not plain text: binary.",

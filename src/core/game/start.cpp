@@ -21,6 +21,7 @@ std::string fullSize(const Setting& setting, const std::string& now) {
 }
 
 bool isKept(const StyleSet& set, const Setting& setting) {
+    if (setting.changesSize()) return false;
     const auto* kind = kindOf(setting);
     return kind != nullptr && std::find(set.kept.begin(), set.kept.end(), kind->id) != set.kept.end();
 }
@@ -43,6 +44,13 @@ const StyleSet* styleSet(std::string_view style) {
     static const auto sets = *parseStyleSets(catalogueText, "data/catalogue.toml");
     const auto it = std::find_if(sets.begin(), sets.end(), [style](const auto& set) { return set.style == style; });
     return it == sets.end() ? nullptr : &*it;
+}
+
+std::vector<std::string> keptIn(const StyleSet& set, const Game& game) {
+    std::vector<std::string> out;
+    for (const auto& setting : game.settings)
+        if (isKept(set, setting)) out.push_back(setting.label);
+    return out;
 }
 
 Values valuesOf(const StyleSet& set, const Game& game, const Values& found) {

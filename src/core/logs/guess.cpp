@@ -45,6 +45,7 @@ class Guess {
                 nature.counts = true;
             }
         }
+        m_rate = rateColumn();
     }
 
     /// `asked`: whether a heading whose unit the values contradict is an error.
@@ -82,10 +83,9 @@ class Guess {
 
     /// How long a row lasts where rates are told at steps far longer than their frames.
     [[nodiscard]] std::optional<double> stepOfRates() const {
-        const auto rate = rateColumn();
-        for (std::size_t c = 0; rate && c < m_natures.size(); ++c) {
+        for (std::size_t c = 0; m_rate && c < m_natures.size(); ++c) {
             const double stepMs = m_natures[c].typical * msPer(unitOf(c));
-            if (m_natures[c].cumulative && !saysOther(c) && isLong(stepMs, 1000 / m_natures[*rate].typical))
+            if (m_natures[c].cumulative && !saysOther(c) && isLong(stepMs, 1000 / m_natures[*m_rate].typical))
                 return stepMs;
         }
         return std::nullopt;
@@ -124,9 +124,9 @@ class Guess {
         int best = -1;
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             if (!saysRate(header(c)) || m_natures[c].typical <= 0) continue;
-            const int fit = says(c, {"average", "avg", "mean"})                                        ? 2
-                            : says(c, {"min", "max", "low", "high", "1%", "target", "limit", "worst"}) ? 0
-                                                                                                       : 1;
+            const bool average = says(c, {"average", "avg", "mean"}),
+                       other = says(c, {"min", "max", "low", "high", "1%", "target", "limit", "worst"});
+            const int fit = average ? 2 : other ? 0 : 1;
             if (fit > best) found = c;
             best = std::max(best, fit);
         }
@@ -137,7 +137,8 @@ class Guess {
     [[nodiscard]] std::optional<Error> evenRows(std::size_t c) const {
         const double stepMs = m_natures[c].typical * msPer(unitOf(c));
         const bool counts = m_natures[c].whole && m_natures[c].typical == 1;
-        const bool even = m_natures[c].uneven<1e-6, slow = stepMs> 500;
+        const bool even = m_natures[c].uneven < 1e-6;
+        const bool slow = stepMs > 500;
         if (!slow && (!even || (stepMs < 90 && !counts))) return std::nullopt;
         return refusal(ErrorCode::NotFrames,
                        stepMs < 90 ? "its clock counts rows" : fmt::format("a row every {:.3g} s", stepMs / 1000),
@@ -148,9 +149,8 @@ class Guess {
 
     /// The unit in which times agree with the rates beside them: as frames, else as steps of many.
     [[nodiscard]] std::optional<TimeUnit> unitBesideRate(std::size_t c) const {
-        const auto rate = rateColumn();
-        if (!rate || *rate == c) return std::nullopt;
-        const double frameMs = 1000 / m_natures[*rate].typical;
+        if (!m_rate || *m_rate == c) return std::nullopt;
+        const double frameMs = 1000 / m_natures[*m_rate].typical;
         constexpr std::array units{TimeUnit::Nanoseconds, TimeUnit::Microseconds, TimeUnit::Milliseconds,
                                    TimeUnit::Seconds};
         const auto fits = [&](const auto& sense) -> std::optional<TimeUnit> {
@@ -300,16 +300,15 @@ class Guess {
             if (says(c, {"low", "1%", "min"})) low = c;
         }
         if (average && low && clocks.empty() && m_table.rows < 200) return told("averages and lows of runs", *average);
-        const auto rate = rateColumn();
-        if (!rate) return std::nullopt;
+        if (!m_rate) return std::nullopt;
         if (const auto step = stepOfRates())
-            return told(fmt::format("one rate every {:.3g} s{}", *step / 1000, reading(*rate)), *rate);
+            return told(fmt::format("one rate every {:.3g} s{}", *step / 1000, reading(*m_rate)), *m_rate);
         const bool other = std::any_of(m_natures.begin(), m_natures.end(),
                                        [](const Nature& n) { return n.cumulative || n.fall.has_value(); });
         std::size_t candidates = 0;
         for (std::size_t c = 0; c < m_natures.size(); ++c)
             candidates += m_natures[c].perFrame && !saysOther(c) ? 1U : 0U;
-        if (!other && candidates == 0 && !ratesOfFrames(*rate)) return told("one rate a line", *rate);
+        if (!other && candidates == 0 && !ratesOfFrames(*m_rate)) return told("one rate a line", *m_rate);
         return std::nullopt;
     }
 
@@ -346,9 +345,9 @@ class Guess {
                 if (other == c) continue;
                 const auto& a = m_table.values[c];
                 const auto& b = m_table.values[other];
+                const double ms = msPer(unitOf(c)), otherMs = msPer(unitOf(other));
                 std::size_t above = 0;
-                for (std::size_t i = 0; i < a.size(); ++i)
-                    above += a[i] * msPer(unitOf(c)) >= 0.98 * b[i] * msPer(unitOf(other)) ? 1 : 0;
+                for (std::size_t i = 0; i < a.size(); ++i) above += a[i] * ms >= 0.98 * b[i] * otherMs ? 1 : 0;
                 // Pipelined work may outlast its own frame now and then.
                 holds = holds && static_cast<double>(above) >= 0.8 * static_cast<double>(a.size()) &&
                         plausibleUnit(m_natures[other].typical) == plausibleUnit(m_natures[c].typical);
@@ -391,6 +390,7 @@ class Guess {
     const Table &m_table, &m_all;
     std::vector<std::size_t> m_programColumns;
     std::vector<Nature> m_natures;
+    std::optional<std::size_t> m_rate; // of the columns, the one of rates
 };
 
 /// What is guessed of the begin of a text, by `ask` of a Guess.

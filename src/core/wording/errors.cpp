@@ -30,9 +30,8 @@ constexpr std::array<ErrorSentences, errorCodeCount> sentences{{
     {ErrorCode::CannotWrite, "The file cannot be written: {}.", "Choose another folder, or make room for it."},
     {ErrorCode::AlreadyThere, "The file is there already.", "Choose another name, or say --force."},
     {ErrorCode::FileTooLarge, "The file holds more than {}.",
-     "Keep what is needed of it: a shorter recording, fewer columns. Or start with --most-rows and --most-gib, which "
-     "say "
-     "how much is read."},
+     "Keep what is needed of it: a shorter recording, fewer columns. Or start with --most-rows and --most-gib, "
+     "which say how much is read."},
     {ErrorCode::EmptyFile, "The file is empty.", "Record again, or choose another file."},
     {ErrorCode::NotText, "This is not plain text: {}.", "Save it as UTF-8 text and drop it again."},
     {ErrorCode::LineTooLong, "A line is longer than {} bytes.",

@@ -5,7 +5,6 @@
 #include "stations/hands.h"
 
 #include <QtCore/QStringList>
-#include <impasto/game/catalogue.h>
 
 namespace impasto::app {
 namespace {
@@ -215,11 +214,7 @@ void useStyleStart(Studio& s, Q) {
     if (game == nullptr || set == nullptr) return;
     const auto values = game::valuesOf(*set, *game, s.view().edits().settings.baseline);
     s.apply(document::setBaseline(*game, values));
-    std::vector<std::string> kept;
-    for (const auto& setting : game->settings)
-        if (const auto* kind = game::kindOf(setting); kind != nullptr && !setting.changesSize())
-            if (std::find(set->kept.begin(), set->kept.end(), kind->id) != set->kept.end())
-                kept.push_back(setting.label);
+    const auto kept = game::keptIn(*set, *game);
     s.say(set->highest   ? say("Everything is at its highest and at full size. What is taste stays as it was.")
           : kept.empty() ? say("Everything is at its lowest, at full size. What is taste stays as it was.")
                          : say("Everything is at its lowest but %1, at full size. What is taste stays as it was.")

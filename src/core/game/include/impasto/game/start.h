@@ -16,6 +16,8 @@ Result<std::vector<StyleSet>> parseStyleSets(std::string_view text, std::string 
 /// Of those that ship with the program; nullptr where the style has none.
 const StyleSet* styleSet(std::string_view style);
 
+/// The labels of those settings of the game that it keeps at their highest.
+std::vector<std::string> keptIn(const StyleSet& set, const Game& game);
 /// The game at its full size and set as the style has it. What is taste stays as found; what a rule of the game does
 /// not let stand is as near as it does.
 Values valuesOf(const StyleSet& set, const Game& game, const Values& found);
