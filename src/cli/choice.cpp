@@ -7,6 +7,7 @@
 #include <impasto/wording/choice.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
+#include <impasto/wording/walk.h>
 
 namespace impasto::cli {
 namespace {
@@ -43,6 +44,11 @@ int plan(const Sourced& s, const Options& options) {
         return 0;
     }
     const auto* next = s.results.get<results::NextRun>();
+    if (s.results.get<results::Walking>() != nullptr) {
+        const auto stride = wording::stride(Words(), s.session, s.results);
+        fmt::print("{}\n", stride.empty() ? "The walk is at its end." : "Next: " + stride);
+        return 0;
+    }
     if (next == nullptr || !next->values) {
         fmt::print("No further test run: the choice is expected to miss {} of the picture.\n",
                    wording::percent(next == nullptr ? 0 : next->gain));

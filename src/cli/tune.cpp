@@ -14,12 +14,13 @@
 #include <impasto/wording/pace.h>
 #include <impasto/wording/path.h>
 #include <impasto/wording/proof.h>
+#include <impasto/wording/walk.h>
 
 namespace impasto::cli {
 namespace {
 
 struct Options {
-    std::string machine, game, style = "cinematic";
+    std::string machine, game, style = "cinematic", walk = "measured";
     double targetFps = 60;
     std::optional<double> floorFps, shownFps, goodEnough; // percent
     std::uint64_t seed = 1;
@@ -42,6 +43,7 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     const std::size_t m = store.addMachine(described.machine), g = store.addGame(described.game);
     std::vector<document::Edit> edits{document::useMachine(m), document::useGame(g, described.game),
                                       document::setBrief(brief)};
+    if (options.walk != "measured") edits.push_back(document::takeWalk(*choose::walkSchoolOf(options.walk)));
     if (options.goodEnough) edits.push_back(document::setGoodEnough(*options.goodEnough / 100));
     if (const auto done = store.apply(document::together("start", std::move(edits))); !done)
         return tl::unexpected(done.error());
@@ -90,10 +92,11 @@ void print(const document::Session& s, const results::Results& r) {
                wording::wishFps(s.edits->goal.brief->target), s.facts->runs.size());
     printLimits(w, s, r);
     printCosts(w, s, r);
+    const auto* proposed = r.get<results::Proposed>();
     const auto* proposal = results::proposalOf(r);
     if (s.edits->settings.choice) {
         fmt::print("\nThe choice{}\n", proposal != nullptr && proposal->values == s.edits->settings.choice->values
-                                           ? ": " + wording::proven(w, *proposal)
+                                           ? ": " + wording::proven(w, *proposed)
                                            : "");
         for (const auto& [id, level] : s.edits->settings.choice->values)
             fmt::print("  {:<22} {}\n", s.game()->setting(id)->label, level);
@@ -182,6 +185,11 @@ Command tuneCommand() {
               &o->style,
               {},
               {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}},
+             {"--walk",
+              "How the next test run is found: the one that tells most, or step by step as by hand",
+              &o->walk,
+              {},
+              {"measured", "top-down", "in-leaps", "bottom-up", "preset-first", "both-ends", "upscale-first"}},
              {"--good-enough",
               "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise",
               &o->goodEnough, std::pair(0.1, 50.0)},

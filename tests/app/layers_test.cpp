@@ -3,6 +3,7 @@
 #include "app/tidy.h"
 #include "stations/layers/around.h"
 #include "stations/layers/stack.h"
+#include "stations/layers/walks.h"
 
 #include <QtGui/QClipboard>
 #include <QtGui/QGuiApplication>
@@ -307,4 +308,49 @@ TEST(LayersTest, TheChoiceIsWrittenIntoTheGamesFilesAndTakenBack) {
     d.click(d.window->column(), QStringLiteral("values.copy"));
     EXPECT_TRUE(
         QGuiApplication::clipboard()->text().contains(QStringLiteral("Shadows\t") + qs(chosen) + QLatin1Char('\n')));
+}
+
+TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    d.studio.go("layers");
+    d.key(Qt::Key_W);
+    const auto ways = d.window->column()->drawing().hots;
+    EXPECT_EQ(std::count_if(ways.begin(), ways.end(),
+                            [](const Hot& hot) { return hot.id.startsWith(QStringLiteral("walk.")); }),
+              static_cast<std::ptrdiff_t>(choose::allWalkSchools.size()));
+    expectAllTidy(d, "ways to walk");
+    d.studio.go("layers");
+    d.key(Qt::Key_Escape);
+    ASSERT_EQ(d.window->column()->drawing().hot(QStringLiteral("walk.top-down")), nullptr);
+    d.key(Qt::Key_W);
+    d.studio.activate(QStringLiteral("walk.top-down"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().settings.walk, choose::WalkSchool::TopDown);
+    ASSERT_EQ(d.view().step.action, path::Action::RecordCosts);
+    for (int i = 0; i < 3 && stepOf(d.view()) == nullptr; ++i) { // all up, and what is in use, come first
+        d.key(Qt::Key_Space);
+        d.rest();
+    }
+    ASSERT_NE(stepOf(d.view()), nullptr);
+    ASSERT_EQ(d.view().step.action, path::Action::RecordCosts);
+    // What is drawn is the set of the last step; what the next one changes is marked on it, and said.
+    const auto from = *d.view().get<results::Walking>()->stride.from;
+    const auto values = d.view().get<results::Costs>()->ground.valuesOf(from);
+    std::set<std::string> marked, changed;
+    const auto stacks = stacksOf(d.view());
+    for (const auto& stack : stacks)
+        for (const auto& layer : stack.layers) {
+            if (layer.step != 0) marked.insert(layer.setting);
+            if (layer.setting.empty()) continue;
+            EXPECT_EQ(layer.level, qs(values.at(layer.setting)));
+        }
+    for (const auto& [setting, level] : *d.view().get<results::NextRun>()->values)
+        if (values.at(setting) != level) changed.insert(setting);
+    EXPECT_EQ(marked, changed);
+    ASSERT_EQ(marked.size(), 1U);
+    expectAllTidy(d, "a walk");
+    d.key(Qt::Key_Z, Qt::ControlModifier); // the way, not the run
+    EXPECT_EQ(d.view().edits().settings.walk, choose::WalkSchool::Measured);
 }

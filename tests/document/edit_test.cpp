@@ -103,6 +103,7 @@ TEST(EditTest, EveryEditHasWords) {
                              stopMeasuring(true),
                              stopMeasuring(false),
                              setGoodEnough(0.02),
+                             takeWalk(choose::WalkSchool::TopDown),
                              answerOrder({}, {}),
                              askStart(false),
                              setTitle("x"),

@@ -121,6 +121,8 @@ TEST(EditsJsonTest, WhatALaterVersionStoredIsHandedOn) {
     // Nothing that is known is among them: the value of this version stands.
     auto same = *logbook::editsFromJson(logbook::toJson(after));
     same.runs.followRestS = 3;
+    same.settings.walk = choose::WalkSchool::BothEnds;
     EXPECT_EQ(logbook::editsFromJson(logbook::toJson(same))->runs.followRestS, 3);
+    EXPECT_EQ(logbook::editsFromJson(logbook::toJson(same))->settings.walk, choose::WalkSchool::BothEnds);
     EXPECT_TRUE(logbook::editsFromJson(logbook::toJson(document::Edits()))->unknown.empty());
 }

@@ -77,6 +77,7 @@ Json measuringJson(const results::Costs& costs, const results::Results& results)
     j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
     j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);
     j["next"] = next == nullptr || !next->values ? Json() : Json(*next->values);
+    if (const auto* walking = results.get<results::Walking>()) j["walk"] = choose::keyOf(walking->walk);
     return j;
 }
 
@@ -86,8 +87,8 @@ std::string planJson(const document::Session& session, const results::Results& r
     const auto* next = results.get<results::NextRun>();
     j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, results);
     j["asks"] = next == nullptr ? Json::array() : Json(next->asks);
-    j["more_runs_expected"] =
-        next == nullptr || !next->values ? Json() : Json{{"least", next->least}, {"most", next->most}};
+    const bool told = next != nullptr && next->values && next->most > 0; // not of a walk
+    j["more_runs_expected"] = told ? Json{{"least", next->least}, {"most", next->most}} : Json();
     j["chance_that_a_run_holds"] = next == nullptr ? Json() : number(next->chance);
     return written(j);
 }

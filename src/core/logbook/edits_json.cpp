@@ -190,6 +190,7 @@ Edits editsFrom(const Json& j) {
     e.settings.startOpen = j.value("start_open", false);
     e.settings.enough = j.value("measured_enough", false);
     if (const double share = j.value("good_enough", 0.0); share > 0 && share <= 1) e.settings.goodEnough = share;
+    e.settings.walk = choose::walkSchoolOf(j.value("walk", std::string())).value_or(choose::WalkSchool::Measured);
     e.settings.locked = j.at("locked").get<game::Values>();
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
@@ -251,6 +252,7 @@ Json jsonOf(const Edits& e) {
     if (e.settings.startOpen) j["start_open"] = true;
     if (e.settings.enough) j["measured_enough"] = true;
     if (e.settings.goodEnough) j["good_enough"] = *e.settings.goodEnough;
+    if (e.settings.walk != choose::WalkSchool::Measured) j["walk"] = choose::keyOf(e.settings.walk);
     j["locked"] = e.settings.locked;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.runs.leftOut) j["left_out"][id.hex()] = keyOf(reason);

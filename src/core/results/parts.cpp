@@ -95,9 +95,9 @@ std::uint64_t ofRules(const pace::CapRules& r) {
 
 std::string_view nameOf(Part part) {
     constexpr std::array<std::string_view, partCount> names{
-        "machine", "state",  "game",       "route",    "target",      "wishes",      "low rule",
-        "shown",   "shares", "hitch rule", "baseline", "locked",      "good enough", "choice",
-        "cap",     "kept",   "runs",       "answers",  "part column", "trims",       "cap rules"};
+        "machine", "state",      "game",     "route",       "target",      "wishes",   "low rule", "shown",
+        "shares",  "hitch rule", "baseline", "locked",      "good enough", "walk",     "choice",   "cap",
+        "kept",    "runs",       "answers",  "part column", "trims",       "cap rules"};
     return names.at(static_cast<std::size_t>(part));
 }
 
@@ -143,6 +143,8 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
         return markOf(e.settings.locked);
     case Part::GoodEnough:
         return Fingerprint().add(e.settings.goodEnough.value_or(0)).value();
+    case Part::Walk:
+        return Fingerprint().add(choose::keyOf(e.settings.walk)).value();
     case Part::Choice:
         return e.settings.choice ? Fingerprint()
                                        .add(markOf(e.settings.choice->values))

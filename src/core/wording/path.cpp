@@ -13,6 +13,7 @@
 #include <impasto/wording/pace.h>
 #include <impasto/wording/proof.h>
 #include <impasto/wording/runs.h>
+#include <impasto/wording/walk.h>
 
 namespace impasto::wording {
 
@@ -74,6 +75,7 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
 std::string testRun(const Words& w, const document::Session& session, const results::Results& results) {
     const auto* next = results.get<results::NextRun>();
     if (next == nullptr || !next->values || session.game() == nullptr) return {};
+    if (results.get<results::Walking>() != nullptr) return stride(w, session, results);
     std::vector<std::string> list;
     for (const auto& line : changes(*session.game(), session.edits->settings.baseline, *next->values))
         list.push_back(w.say("{} {}", line.setting, line.after));
@@ -193,6 +195,8 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::NeedCosts:
         return testRun(w, session, results);
     case Reason::ProposalReady:
+        if (const auto* proposed = results.get<results::Proposed>(); proposed != nullptr && proposed->walked)
+            return w.say("The walk is at its end: no step up from these settings held, or seems to hold.");
         return w.say("These settings keep the most picture that fits the budget in every part.");
     case Reason::ChoiceStale:
         return w.say("The choice is based on figures that have changed ({}).", stale(w, step.stale));
@@ -279,6 +283,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"stop-measuring", "stopping the test runs"},
                                    {"measure-on", "more test runs"},
                                    {"set-good-enough", "what is good enough"},
+                                   {"take-walk", "the way to walk"},
                                    {"set-brief", "goal"},
                                    {"set-target", "target"},
                                    {"set-shares", "safe limits"},

@@ -2,8 +2,10 @@
 // Where the milliseconds go: a column a lane, a slab a setting, the budget across them as a taut line.
 #include "stations/layers/around.h"
 #include "stations/layers/stack.h"
+#include "stations/layers/walks.h"
 
 #include <cmath>
+#include <impasto/wording/walk.h>
 #include <map>
 
 namespace impasto::app {
@@ -67,8 +69,11 @@ void drawSlab(Sheet& sheet, const View& view, const Stack& stack, const Layer& l
                                                       : layer.level) +
                                QLatin1Char(' ') + qs(wording::ms(layer.atMost.value_or(layer.ms)));
         const double w = sheet.text(r.right() - 26, y, figure, Type::BodyBold, words, Align::Right, r.width() * 0.6);
-        sheet.text(r.left() + 10, y, layer.label, Type::Body, words, Align::Left, r.width() - w - 44);
+        const QString arrow = layer.step < 0 ? QStringLiteral("↓ ") : layer.step > 0 ? QStringLiteral("↑ ") : QString();
+        sheet.text(r.left() + 10, y, arrow + layer.label, layer.step == 0 ? Type::Body : Type::BodyBold, words,
+                   Align::Left, r.width() - w - 44);
     }
+    if (layer.step != 0) sheet.rect(r.adjusted(-3, 0, 3, 0), Ink::None, Ink::Ink, 2.5);
     if (layer.halfWidth && r.height() >= 12) { // of neighbours beside each other, else they run into one
         const double half = ms.px(0) - ms.px(*layer.halfWidth), at = r.right() - (even ? 7 : 17);
         if (half > 1)
@@ -351,6 +356,7 @@ Drawing layoutLayers(const View& view, QSizeF size) {
             parts = say("CPU in %1, GPU in %2").arg(parts, part);
     }
     const auto& costs = *view.get<results::Costs>();
+    const auto* walking = stepOf(view);
     const QString known = costs.runs == 1 ? say("after the first run") : say("after %1 runs").arg(costs.runs);
     const bool usual = std::any_of(stacks.begin(), stacks.end(), [](const Stack& stack) {
         return std::any_of(stack.layers.begin(), stack.layers.end(), [](const Layer& l) { return l.usual; });
@@ -364,6 +370,8 @@ Drawing layoutLayers(const View& view, QSizeF size) {
             (costs.ground.inventedMs > 0
                  ? say("%1 ms of the GPU kept for invented frames · ").arg(qs(wording::ms(costs.ground.inventedMs)))
                  : QString()) +
+            (walking != nullptr ? say("the walk so far: %1 · ").arg(qs(wording::walk(view.w, walking->walk)))
+                                : QString()) +
             (usual ? say("heaviest part: %1 · bars: 95% · dashed: not run yet, as thick as usual").arg(parts)
                    : say("heaviest part: %1 · bars: 95% · drag the line, or [ and ], to try another rate").arg(parts)),
         facesWidth());

@@ -7,6 +7,7 @@ namespace impasto::app {
 
 struct LayersState {
     QString openSetting; // whose levels are fanned out
+    bool walksOpen = false;
 };
 
 /// The 1% low at a rate, as far under it as now in share: an estimate until it is run; nothing where no goal asks for

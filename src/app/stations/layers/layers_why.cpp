@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The column beside Layers: what to scrape off next, and the choice.
 #include "stations/layers/stack.h"
+#include "stations/layers/walks.h"
 
 #include <cmath>
+#include <impasto/wording/walk.h>
 
 namespace impasto::app {
 namespace {
@@ -52,11 +54,33 @@ std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
     return out;
 }
 
+/// How sure the choice so far is, what it may miss, and what of that is good enough.
+double doubtRows(Sheet& sheet, const View& view, const choose::Proposal& proposal, const results::NextRun& next,
+                 double y, double x, double w) {
+    const auto row = [&](const QString& name, const QString& figure) {
+        sheet.row(x, y + 4, w, name, figure, Type::BodyBold);
+        y += 20;
+    };
+    row(say("holds when run once"), say("%1 sure, at least").arg(qs(wording::percent(proposal.chance))));
+    row(say("expected to miss"), say("%1 of the picture").arg(qs(wording::percent(next.gain))));
+    const double enough = view.edits().settings.goodEnough.value_or(results::goodEnough);
+    double right = x + w;
+    for (const int percent : {5, 2, 1})
+        right = sheet.choice(right, y + 2, QStringLiteral("enough.%1").arg(percent), QStringLiteral("%1%").arg(percent),
+                             say("Test runs end where the choice is expected to miss less"),
+                             std::abs(100 * enough - percent) < 0.05);
+    sheet.text(x, y + 4, say("is good enough"), Type::Body, Ink::Muted, Align::Left, right - x);
+    return y + 28;
+}
+
 double choiceSection(Sheet& sheet, const View& view, double y, double x, double w) {
     const bool accepted = view.edits().settings.choice.has_value() && !view.preview;
+    const auto* proposed = view.get<results::Proposed>();
+    const bool walked = proposed != nullptr && proposed->walked;
     sheet.text(x, y,
                view.preview ? say("At %1 fps").arg(qs(wording::wishFps(view.preview->target)))
                : accepted   ? say("The choice")
+               : walked     ? say("The best that held")
                             : say("The exact choice so far"),
                Type::Heading);
     y += 23;
@@ -66,7 +90,6 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
     if (view.preview && view.preview->error)
         return sheet.wrapped(x, y, w, qs(wording::error(view.w, *view.preview->error).what), Type::Body, Ink::Over) + 8;
     if (!proposal) {
-        const auto* proposed = view.get<results::Proposed>();
         const auto error = proposed == nullptr ? std::nullopt : proposed->error;
         return sheet.wrapped(x, y, w,
                              error
@@ -82,36 +105,23 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
         y = sheet.wrapped(x, y + 3, w, rendered, Type::Body, Ink::Muted, 4);
     const bool same = !accepted || shown.values == proposal->values;
     const double picture = game::pictureValue(*view.session.game(), shown.values);
-    y = sheet.wrapped(x, y + 3, w,
-                      say("%1 It keeps %2 of the picture.")
-                          .arg(same ? qs(wording::proven(view.w, *proposal))
-                               : view.edits().settings.choice->byHand
-                                   ? say("Changed by hand: not the best for these costs.")
-                                   : say("With the runs since, other settings fit better."),
-                               qs(wording::percent(picture))),
-                      Type::Body, Ink::Ink, 3);
-    const auto* next = view.get<results::NextRun>();
-    if (!accepted && !view.preview && next != nullptr) {
-        const auto row = [&](const QString& name, const QString& figure) {
-            sheet.row(x, y + 4, w, name, figure, Type::BodyBold);
-            y += 20;
-        };
-        row(say("holds when run once"), say("%1 sure, at least").arg(qs(wording::percent(proposal->chance))));
-        row(say("expected to miss"), say("%1 of the picture").arg(qs(wording::percent(next->gain))));
-        const double enough = view.edits().settings.goodEnough.value_or(results::goodEnough);
-        double right = x + w;
-        for (const int percent : {5, 2, 1})
-            right =
-                sheet.choice(right, y + 2, QStringLiteral("enough.%1").arg(percent), QStringLiteral("%1%").arg(percent),
-                             say("Test runs end where the choice is expected to miss less"),
-                             std::abs(100 * enough - percent) < 0.05);
-        sheet.text(x, y + 4, say("is good enough"), Type::Body, Ink::Muted, Align::Left, right - x);
-        y += 28;
-    }
+    y = sheet.wrapped(
+        x, y + 3, w,
+        say("%1 It keeps %2 of the picture.")
+            .arg(same ? view.preview ? qs(wording::proven(view.w, *proposal)) : qs(wording::proven(view.w, *proposed))
+                 : view.edits().settings.choice->byHand ? say("Changed by hand: not the best for these costs.")
+                                                        : say("With the runs since, other settings fit better."),
+                 qs(wording::percent(picture))),
+        Type::Body, Ink::Ink, 3);
+    const bool measuring = view.step.action == path::Action::RecordCosts;
+    const bool walking = view.get<results::Walking>() != nullptr;
+    if (const auto* next = view.get<results::NextRun>(); !accepted && !view.preview && !walking && next != nullptr)
+        y = doubtRows(sheet, view, *proposal, *next, y, x, w);
+    if (!accepted && !view.preview && !measuring) y = walkRow(sheet, view, x, y + 4, w);
     const QString stale = qs(wording::stale(view.w, results::standingOf(*view.results).choice));
     if (!stale.isEmpty()) y = sheet.wrapped(x, y + 3, w, stale, Type::BodyBold, Ink::Over);
     y += 10;
-    if (!view.preview && view.step.action != path::Action::RecordCosts) {
+    if (!view.preview && !measuring) {
         const bool take = !accepted || !same || !results::standingOf(*view.results).choice.empty();
         sheet.button(QRectF(x, y, w / 2 - 4, 30), QStringLiteral("choice.take"),
                      accepted ? say("Take the best") : say("Take it"), {}, false, take);
@@ -128,12 +138,15 @@ double nextSection(Sheet& sheet, const View& view, double y, double x, double w)
     const std::size_t number = results::countOf<results::CostRuns, results::ReadCosts>(*view.results) + 1;
     sheet.text(x, y, say("Next: test run %1").arg(number), Type::Heading);
     const double each = view.step.minutes;
+    const bool walking = view.get<results::Walking>() != nullptr;
     y = sheet.wrapped(x, y + 21, w,
-                      say("%1 to %2 more are expected, %3 at most")
-                          .arg(next->least)
-                          .arg(next->most)
-                          .arg(qs(wording::minutes(view.w, each * static_cast<double>(next->most)))),
+                      walking ? say("%1 each; a walk ends where no step holds").arg(qs(wording::minutes(view.w, each)))
+                              : say("%1 to %2 more are expected, %3 at most")
+                                    .arg(next->least)
+                                    .arg(next->most)
+                                    .arg(qs(wording::minutes(view.w, each * static_cast<double>(next->most)))),
                       Type::Body, Ink::Muted, 2);
+    y = walkRow(sheet, view, x, y + 3, w) - 4;
     const double top = y + 4;
     const double end =
         sheet.wrapped(x + 8, top + 8, w - 16, qs(wording::reason(view.w, view.session, *view.results, view.step)),
@@ -192,6 +205,7 @@ bool insteadSection(Sheet& sheet, const View& view, double x, double& y, double 
 } // namespace
 
 Drawing layoutLayersColumn(const View& view, QSizeF size) {
+    if (view.state<LayersState>().walksOpen) return layoutWalks(view, size);
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
     if (!view.get<results::Costs>() || view.get<results::Costs>()->lanes.empty() || view.session.game() == nullptr) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "stations/layers/stack.h"
 
+#include "stations/layers/walks.h"
+
 #include <algorithm>
 
 namespace impasto::app {
@@ -14,13 +16,29 @@ std::optional<Difference> differenceOf(const View& view, const choose::LaneCosts
     return Difference{lane.levels.estimate[*index], lane.levels.halfWidth(*index)};
 }
 
+namespace {
+
+/// Where the walk's next step goes, by setting.
+int stepAt(const View& view, const game::Setting& setting, const game::Values& from) {
+    const auto* next = view.get<results::NextRun>();
+    if (next == nullptr || !next->values) return 0;
+    const auto before = setting.levelIndex(from.at(setting.id)),
+               after = setting.levelIndex(next->values->at(setting.id));
+    return !before || !after || *before == *after ? 0 : *after < *before ? -1 : 1;
+}
+
+} // namespace
+
 std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>& values) {
     constexpr double thin = 0.02, sure = 1.96, seenOften = 2; // ms, deviations, runs
     std::vector<Stack> out;
     const auto* game = view.session.game();
     const auto* costs = view.get<results::Costs>();
     if (costs == nullptr || game == nullptr || !costs->ground.chooser) return out;
-    const game::Values& shown = values ? *values : view.edits().settings.baseline;
+    const auto* walking = values ? nullptr : stepOf(view);
+    const game::Values shown = values    ? *values
+                               : walking ? costs->ground.valuesOf(*walking->stride.from)
+                                         : view.edits().settings.baseline;
     for (const auto& lane : costs->lanes) {
         const auto slabs = choose::slabsOf(costs->ground, lane.lane, lane.worstPart, shown);
         if (!slabs) continue;
@@ -36,8 +54,8 @@ std::vector<Stack> stacksOf(const View& view, const std::optional<game::Values>&
             const bool usual = lane.levels.runsThatMoved(slab.setting) == 0 && half > 0.3 * slab.ms;
             const bool unseen = costs->hidden && lane.levels.shown < seenOften;
             const auto atMost = unseen ? std::optional(slab.ms + half) : std::nullopt;
-            stack.layers.push_back(
-                {slab.setting, qs(setting->label), qs(shown.at(slab.setting)), slab.ms, half, usual || unseen, atMost});
+            stack.layers.push_back({slab.setting, qs(setting->label), qs(shown.at(slab.setting)), slab.ms, half,
+                                    usual || unseen, atMost, walking ? stepAt(view, *setting, shown) : 0});
         }
         std::stable_sort(stack.layers.begin(), stack.layers.end(),
                          [](const Layer& a, const Layer& b) { return a.ms > b.ms; });

@@ -13,6 +13,7 @@ struct Layer {
     std::optional<double> halfWidth;
     bool usual = false;           // no run has changed the setting yet: it is as thick as usual
     std::optional<double> atMost; // from frame times that hardly showed this lane: no more than that is known
+    int step = 0;                 // the walk's next step lowers it, -1, or raises it, 1
 };
 
 struct Stack {

@@ -3,8 +3,10 @@
 #include "shell/studio.h"
 #include "stations/hands.h"
 #include "stations/layers/around.h"
+#include "stations/layers/walks.h"
 
 #include <cmath>
+#include <impasto/wording/walk.h>
 
 namespace impasto::app {
 namespace {
@@ -76,7 +78,8 @@ StateLine state(const View& view) {
     const auto made = results::countOf<results::CostRuns, results::ReadCosts>(*view.results);
     const auto* next = view.get<results::NextRun>();
     if (next != nullptr && next->values)
-        return say("%1 of about %2 tests").arg(made).arg(made + (next->least + next->most + 1) / 2);
+        return next->most == 0 ? qs(wording::walk(view.w, view.edits().settings.walk))
+                               : say("%1 of about %2 tests").arg(made).arg(made + (next->least + next->most + 1) / 2);
     return made == 1 ? say("1 test run") : say("%1 test runs").arg(made);
 }
 
@@ -85,8 +88,8 @@ QString stale(const View& view) {
 }
 
 std::optional<wording::Why> whyChoice(const View& view, Q) {
-    const auto* proposal = results::proposalOf(*view.results);
-    return proposal == nullptr ? std::nullopt : std::optional(wording::whyChoice(view.w, *proposal));
+    if (results::proposalOf(*view.results) == nullptr) return std::nullopt;
+    return wording::whyChoice(view.w, *view.get<results::Proposed>());
 }
 
 std::optional<wording::Why> whyCost(const View& view, Q id) {
@@ -159,7 +162,9 @@ Station layersStation() {
         {"instead", [](Studio& s, Q) { s.primary(); }},
         {"budget", nullptr, nullptr, stepBudget, dragBudget}};
     for (const auto& hand : aroundHands()) station.hands.push_back(hand);
+    for (const auto& hand : walkHands()) station.hands.push_back(hand);
     station.keys = aroundKeys();
+    station.keys.push_back(walkKey());
     station.arrived = lookAround;
     station.topics = {{"choice", whyChoice}, {"cost", whyCost}};
     station.topic = "choice";
@@ -167,6 +172,11 @@ Station layersStation() {
         auto& face = s.state<AroundState>().face;
         if (face != LayersFace::Slabs) {
             face = LayersFace::Slabs;
+            s.notify();
+            return true;
+        }
+        if (s.state<LayersState>().walksOpen) {
+            s.state<LayersState>().walksOpen = false;
             s.notify();
             return true;
         }

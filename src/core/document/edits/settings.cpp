@@ -32,6 +32,13 @@ Edit setGoodEnough(double share) {
             }};
 }
 
+Edit takeWalk(choose::WalkSchool walk) {
+    return plain("take-walk", [walk](Edits& e) {
+        e.settings.walk = walk;
+        e.settings.enough = false;
+    });
+}
+
 Edit lockSetting(std::string setting, std::optional<std::string> level) {
     return plain("lock-setting", [setting = std::move(setting), level = std::move(level)](Edits& e) {
         if (level)

@@ -165,6 +165,7 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     auto [layout, seen] = seenRuns(in);
     if (seen.empty()) return std::make_shared<const Costs>(std::move(costs));
     for (const auto& run : seen) costs.tried.push_back(run.set);
+    costs.seen = seen;
     for (const auto& values : in.get<Skipped>()->sets)
         if (const auto set = layout.setOf(values)) costs.tried.push_back(*set);
     costs.runs = seen.size();
@@ -202,10 +203,70 @@ const Remaining& remaining(double gain, bool hidden) {
     return *std::find_if(table.begin(), table.end(), [gain](const Remaining& row) { return gain <= row.gain; });
 }
 
+/// The highest share of its room that a run took anywhere.
+double loadOf(const cost::SeenRun& run, const Costs& costs, const choose::Room& room) {
+    const auto& resources = costs.ground.belief().resources();
+    double most = 0;
+    for (std::size_t k = 0; k < resources.size(); ++k) {
+        const bool time = resources[k] != cost::Resource::GpuMemory;
+        const auto& told = costs.hidden && time ? run.frameMs : run.taken[cost::indexOf(resources[k])];
+        for (std::size_t p = 0; p < std::min(told.size(), room[k].size()); ++p)
+            if (told[p]) most = std::max(most, *told[p] / room[k][p]);
+    }
+    return most;
+}
+
+/// The sets that were run, each with the mean of its runs.
+std::vector<choose::Walked> walkedOf(const Costs& costs, const choose::Room& room) {
+    std::map<cost::Set, std::vector<double>> loads;
+    for (const auto& run : costs.seen)
+        if (const double load = loadOf(run, costs, room); load > 0) loads[run.set].push_back(load);
+    std::vector<choose::Walked> out;
+    for (const auto& [set, values] : loads) out.push_back({set, *stats::mean(values)});
+    return out;
+}
+
+/// Values with what is locked, as a set.
+std::optional<cost::Set> lockedSet(const Inputs& in, const cost::Layout& layout, game::Values values) {
+    for (const auto& [setting, level] : in.locked()) values[setting] = level;
+    return layout.setOf(values);
+}
+
+/// The next step of the walk that is taken; nothing where runs that tell most are made, or before a run tells a time.
+Maybe<Walking> walkingOf(const Inputs& in, const Context&) {
+    const auto* costs = in.get<Costs>();
+    const auto target = in.target();
+    const auto walk = in.session({Part::Walk}).edits->settings.walk;
+    if (costs == nullptr || !costs->ground.chooser || !target || walk == choose::WalkSchool::Measured)
+        return std::shared_ptr<const Walking>();
+    const auto& layout = costs->ground.belief().layout();
+    const auto start = lockedSet(in, layout, in.baseline());
+    if (!start) return std::shared_ptr<const Walking>();
+    choose::WalkGround ground{*start, {}};
+    for (const auto& preset : in.game()->presets)
+        if (auto set = lockedSet(in, layout, preset.values)) ground.presets.push_back(std::move(*set));
+    const auto& chooser = *costs->ground.chooser;
+    std::stable_sort(ground.presets.begin(), ground.presets.end(),
+                     [&](const auto& a, const auto& b) { return chooser.picture(a) > chooser.picture(b); });
+    const auto room = costs->ground.room(target->rate);
+    Walking out{walk, choose::strideOf(walk, chooser, room, walkedOf(*costs, room), ground)};
+    const auto tried = std::set<cost::Set>(costs->tried.begin(), costs->tried.end()).size();
+    if (tried >= mostWalkRuns) out.stride.next.reset();
+    return std::make_shared<const Walking>(std::move(out));
+}
+
+/// The walk's next step as a run.
+NextRun strideRun(const Costs& costs, const Walking& walking) {
+    NextRun out;
+    if (walking.stride.next) out.values = costs.ground.valuesOf(*walking.stride.next);
+    return out;
+}
+
 Maybe<NextRun> nextRun(const Inputs& in, const Context& context) {
     const auto* costs = in.get<Costs>();
     const auto target = in.target();
     if (costs == nullptr || !costs->ground.chooser || !target) return std::shared_ptr<const NextRun>();
+    if (const auto* walking = in.get<Walking>()) return std::make_shared<const NextRun>(strideRun(*costs, *walking));
     NextRun out;
     const auto& tried = costs->tried; // repeats of the baseline are no test runs, however many
     const auto tests = std::count_if(tried.begin(), tried.end(), [&](const auto& set) { return set != tried.front(); });
@@ -269,6 +330,16 @@ Maybe<Proposed> propose(const Inputs& in, const Context& context) {
         out.proposal = std::move(*proposal);
     else
         out.error = proposal.error();
+    if (const auto* walking = in.get<Walking>(); walking != nullptr && walking->stride.stands) {
+        // What held when it was run needs no sum of costs to fit.
+        choose::Best best;
+        best.set = *walking->stride.stands;
+        best.picture = ground.chooser->picture(best.set);
+        best.fits = true;
+        out.exact = std::exchange(out.proposal, choose::proposalOf(ground, best, target->rate));
+        out.walked = true;
+        out.error.reset();
+    }
     const double picture = in.session({Part::Wishes}).edits->goal.brief->pictureFloor.value_or(0);
     out.keepsPicture = !out.proposal || showsEnough(*out.proposal, picture);
     const bool nothing = out.error && out.error->code == ErrorCode::NothingFits;
@@ -376,18 +447,20 @@ std::vector<Stage> costStages() {
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
-    return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
-                  {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
-            stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
-            stage("costs",
-                  {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
-                   Part::Baseline, Part::Locked},
-                  ground, costsOf),
-            stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>()}, propose),
-            stage("next run", {Part::Target, Part::Baseline, Part::GoodEnough}, {use<Costs>()}, nextRun),
-            stage("check", {Part::Target},
-                  {use<CheckRuns>(), use<ReadChecks>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()},
-                  check)};
+    return {
+        stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
+              {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
+        stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
+        stage("costs",
+              {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
+               Part::Baseline, Part::Locked},
+              ground, costsOf),
+        stage("walk", {Part::Target, Part::Game, Part::Baseline, Part::Locked, Part::Walk}, {use<Costs>()}, walkingOf),
+        stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>(), use<Walking>()}, propose),
+        stage("next run", {Part::Target, Part::Baseline, Part::GoodEnough}, {use<Costs>(), use<Walking>()}, nextRun),
+        stage("check", {Part::Target},
+              {use<CheckRuns>(), use<ReadChecks>(), use<Costs>(), use<Limits>(), useOf<RunFigures, CheckRuns>()},
+              check)};
 }
 
 } // namespace impasto::results

@@ -2,7 +2,7 @@
 // What every measured level costs, the choice that follows from it, and what runs of it say.
 #pragma once
 
-#include <impasto/choose/propose.h>
+#include <impasto/choose/walk.h>
 #include <impasto/results/runs.h>
 
 namespace impasto::results {
@@ -31,6 +31,7 @@ struct Costs {
     std::optional<cost::LevelCosts> gpuMemory;
     std::optional<double> systemMemoryMib; // of the settings in use
     std::vector<cost::Set> tried;          // sets of the runs that count, and of those that were skipped
+    std::vector<cost::SeenRun> seen;       // the runs that count
     std::size_t runs = 0;
     bool hidden = false;        // from frame times alone: CPU and GPU were never seen themselves
     double tighter = 1;         // the safe limits are divided by it: sets that should have fitted missed the target
@@ -38,7 +39,15 @@ struct Costs {
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };
 
-/// The test run that tells most next.
+/// Where a walk stands, if one is taken.
+struct Walking {
+    choose::WalkSchool walk = choose::WalkSchool::TopDown;
+    choose::Stride stride;
+};
+/// After so many sets a walk ends where it stands.
+inline constexpr std::size_t mostWalkRuns = 60;
+
+/// The test run that tells most next, or that a walk asks for; of that no expectation is told.
 struct NextRun {
     std::optional<game::Values> values; // none: another run would hardly change the choice
     double gain = 0;                    // picture that the choice is expected to miss, as a share of its own
@@ -63,6 +72,8 @@ struct Proposed {
     // The same where less of the picture is accepted, if that is more:
     std::optional<Fps> lessReaches;
     std::optional<choose::Proposal> less;
+    bool walked = false;                   // a walk is taken: the proposal is the set that held and shows most
+    std::optional<choose::Proposal> exact; // and this what the costs would give; nothing where none fits them
 };
 
 /// What runs of the accepted choice without a cap say against it.

@@ -24,6 +24,7 @@ enum class Part {
     Baseline,
     Locked,
     GoodEnough,
+    Walk,
     Choice,
     Cap,
     Kept,
@@ -33,7 +34,7 @@ enum class Part {
     Trims, // of a stage for one run: that run's
     CapRules
 };
-inline constexpr std::size_t partCount = 21;
+inline constexpr std::size_t partCount = 22;
 std::string_view nameOf(Part part);
 /// `run`: whose trims are meant.
 std::uint64_t markOf(Part part, const document::Session& session, const pace::CapRules& rules,

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <impasto/base/error.h>
+#include <impasto/choose/walk.h>
 #include <impasto/document/basis.h>
 #include <impasto/game/game.h>
 
@@ -21,8 +22,9 @@ struct Settings {
     game::Values baseline;
     game::Values locked;
     std::optional<AcceptedChoice> choice;
-    bool startOpen = false;                // nobody has said yet that the baseline levels are those of the game
-    bool enough = false;                   // no more levels are measured, whatever is not known yet
+    bool startOpen = false; // nobody has said yet that the baseline levels are those of the game
+    bool enough = false;    // no more levels are measured, whatever is not known yet
+    choose::WalkSchool walk = choose::WalkSchool::Measured; // how the next run is found
     std::optional<double> goodEnough = {}; // picture that the choice may miss, a share of its own; none: as usual
     friend bool operator==(const Settings&, const Settings&) = default;
 };
@@ -35,6 +37,8 @@ Edit askStart(bool open);
 Edit stopMeasuring(bool enough);
 /// How much of the picture the choice may be expected to miss before test runs end. Errors: OutOfRange.
 Edit setGoodEnough(double share);
+/// How the next run is found; a stop of the test runs is taken back.
+Edit takeWalk(choose::WalkSchool walk);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
 Edit acceptChoice(AcceptedChoice choice);
 /// One level of the accepted choice, by hand. Errors: UnknownName.

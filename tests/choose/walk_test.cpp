@@ -1,0 +1,239 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The ways to walk, against the simulator's true costs without noise.
+#include "choose/believed.h"
+
+#include <impasto/choose/walk.h>
+
+using namespace impasto;
+using namespace impasto::choose;
+using namespace impasto::support;
+
+namespace {
+
+constexpr double share = 0.95; // of the budget
+
+/// A walk over true costs: every set that is asked for is run.
+struct Walker {
+    machine::Machine machine = machineNamed("sedge-laptop.toml");
+    game::Game game = upscaledGame();
+    game::Values start = game.presets.front().values;
+    std::vector<std::string> parts;
+    cost::Layout layout;
+    Fps target;
+    Allowed allowed;
+    std::vector<cost::SeenRun> runs;
+    std::vector<Walked> walked;
+
+    explicit Walker(Fps rate, const game::Values& locked = {}) : target(rate) {
+        for (const auto& part : game.routes.front().parts) parts.push_back(part.name);
+        layout = cost::Layout::of(game, start, parts);
+        allowed = Allowed::of(layout, locked, {}, game.rules);
+        for (const auto& [setting, level] : locked) start[setting] = level;
+        run(*layout.setOf(start));
+    }
+
+    [[nodiscard]] cost::SeenRun played(const cost::Set& set) const {
+        cost::SeenRun out{set, {}};
+        run::Variant variant;
+        variant.values = start;
+        for (const auto& [setting, level] : layout.valuesOf(set)) variant.values[setting] = level;
+        variant.resolution = machine.panel.native;
+        for (const auto& part : parts) {
+            const auto work = rig_truth::partWork(originals(), machine, game, variant, part);
+            EXPECT_TRUE(work.has_value());
+            out.taken[0].push_back(work->cpuMs);
+            out.taken[1].push_back(work->gpuMs);
+        }
+        return out;
+    }
+    [[nodiscard]] double load(const cost::SeenRun& run) const {
+        double most = 0;
+        for (const auto& lane : run.taken)
+            for (const auto& ms : lane) most = std::max(most, *ms / (share * budgetOf(target).value()));
+        return most;
+    }
+    void run(const cost::Set& set) {
+        runs.push_back(played(set));
+        walked.push_back({set, load(runs.back())});
+    }
+    [[nodiscard]] Ground ground() const {
+        Ground out;
+        out.baseline = start;
+        out.chooser = std::make_shared<const Chooser>(*cost::Belief::of(layout, runs), game, allowed);
+        for (const auto resource : out.belief().resources())
+            out.shares.push_back(std::vector<double>(out.belief().partsOf(resource), share));
+        return out;
+    }
+    [[nodiscard]] Stride next(WalkSchool walk) const {
+        const auto known = ground();
+        WalkGround from{*layout.setOf(start), {}};
+        for (const auto& preset : game.presets) from.presets.push_back(*layout.setOf(preset.values));
+        return strideOf(walk, *known.chooser, known.room(target), walked, from);
+    }
+    /// To its end; the steps.
+    std::vector<Stride> walk(WalkSchool way) {
+        std::vector<Stride> out;
+        for (int i = 0; i < 60; ++i) {
+            out.push_back(next(way));
+            if (!out.back().next) return out;
+            EXPECT_EQ(
+                std::count_if(walked.begin(), walked.end(), [&](const Walked& w) { return w.set == *out.back().next; }),
+                0)
+                << "asked for twice";
+            EXPECT_TRUE(allowed.has(*out.back().next));
+            run(*out.back().next);
+        }
+        ADD_FAILURE() << "no end";
+        return out;
+    }
+    [[nodiscard]] std::size_t stepsBetween(const cost::Set& a, const cost::Set& b) const {
+        std::size_t out = a.size != b.size ? 1 : 0;
+        for (std::size_t s = 0; s < a.levels.size(); ++s)
+            out += a.levels[s] > b.levels[s] ? a.levels[s] - b.levels[s] : b.levels[s] - a.levels[s];
+        return out;
+    }
+};
+
+const std::vector<WalkSchool>& walks() {
+    static const std::vector<WalkSchool> all(allWalkSchools.begin() + 1, allWalkSchools.end());
+    return all;
+}
+
+} // namespace
+
+TEST(WalkTest, EveryWalkEndsAtASetThatHoldsAndNothingThatItTriedShowsMore) {
+    for (const auto way : walks()) {
+        Walker walker{Fps(75)};
+        const auto steps = walker.walk(way);
+        ASSERT_TRUE(steps.back().stands) << keyOf(way);
+        const auto& ends = *steps.back().stands;
+        EXPECT_LE(walker.load(walker.played(ends)), 1) << keyOf(way);
+        const auto known = walker.ground();
+        for (const auto& run : walker.walked) {
+            if (run.holds()) {
+                EXPECT_LE(known.chooser->picture(run.set), known.chooser->picture(ends) + 1e-9) << keyOf(way);
+            }
+        }
+        EXPECT_GT(known.chooser->picture(ends), 0.8) << keyOf(way);
+    }
+}
+
+TEST(WalkTest, StepsGoOneAtATimeAndTheWayThatIsSaid) {
+    for (const auto way : walks()) {
+        Walker walker{Fps(75)};
+        const auto steps = walker.walk(way);
+        const auto known = walker.ground();
+        std::size_t alone = 0;
+        for (const auto& step : steps) {
+            if (!step.next || (step.move != Move::Lower && step.move != Move::Raise)) continue;
+            const double gained = known.chooser->picture(*step.next) - known.chooser->picture(*step.from);
+            EXPECT_EQ(gained > 0, step.move == Move::Raise) << keyOf(way);
+            if (step.move == Move::Lower && way == WalkSchool::InLeaps) continue;
+            EXPECT_EQ(walker.stepsBetween(*step.from, *step.next), 1U) << keyOf(way);
+            ++alone;
+        }
+        EXPECT_GT(alone, 0U) << keyOf(way);
+    }
+}
+
+TEST(WalkTest, EachBeginsAsItsNameSays) {
+    const auto first = [](WalkSchool way, Move move) {
+        Walker walker{Fps(75)};
+        std::vector<cost::Set> out;
+        for (const auto& step : walker.walk(way))
+            if (step.next && step.move == move) out.push_back(*step.next);
+        return std::pair(out, walker.layout);
+    };
+    for (const auto way : {WalkSchool::TopDown, WalkSchool::InLeaps, WalkSchool::BothEnds}) {
+        const auto [sets, layout] = first(way, Move::AllUp);
+        ASSERT_EQ(sets.size(), 1U);
+        EXPECT_EQ(layout.sizes[sets[0].size].scale, 1);
+        for (std::size_t s = 0; s < layout.dials.size(); ++s)
+            EXPECT_EQ(sets[0].levels[s] + 1, layout.dials[s].levels.size());
+    }
+    for (const auto way : {WalkSchool::BottomUp, WalkSchool::BothEnds}) {
+        const auto [sets, layout] = first(way, Move::AllDown);
+        ASSERT_GE(sets.size(), 1U);
+        EXPECT_EQ(layout.sizes[sets[0].size].scale, 1);
+        EXPECT_EQ(sets[0].levels, std::vector<std::size_t>(layout.dials.size(), 0));
+    }
+    {
+        const auto [sets, layout] = first(WalkSchool::PresetFirst, Move::Preset);
+        ASSERT_GE(sets.size(), 1U);
+        const auto game = upscaledGame();
+        // The highest is the start, and was run.
+        for (std::size_t i = 0; i < sets.size(); ++i)
+            EXPECT_EQ(sets[i], *layout.setOf(game.presets[i + 1].values)) << i;
+    }
+    {
+        const auto [sets, layout] = first(WalkSchool::UpscaleFirst, Move::Size);
+        ASSERT_GE(sets.size(), 1U);
+        double before = 1;
+        for (const auto& set : sets) {
+            EXPECT_LT(layout.sizes[set.size].scale, before) << "the mildest ratio first";
+            before = layout.sizes[set.size].scale;
+        }
+    }
+}
+
+TEST(WalkTest, WhatBrokeIsNotTriedWithMore) {
+    for (const auto way : walks()) {
+        Walker walker{Fps(75)};
+        std::vector<cost::Set> broke;
+        for (int i = 0; i < 60; ++i) {
+            const auto step = walker.next(way);
+            if (!step.next) break;
+            if (step.move == Move::Raise)
+                for (const auto& set : broke) {
+                    bool more = walker.layout.sizes[step.next->size].scale >= walker.layout.sizes[set.size].scale;
+                    for (std::size_t s = 0; s < set.levels.size(); ++s)
+                        more = more && step.next->levels[s] >= set.levels[s];
+                    EXPECT_FALSE(more) << keyOf(way);
+                }
+            walker.run(*step.next);
+            if (!walker.walked.back().holds()) broke.push_back(*step.next);
+        }
+    }
+}
+
+TEST(WalkTest, LocksAreKeptAndATargetThatNothingHoldsHasAnEnd) {
+    for (const auto way : walks()) {
+        Walker locked{Fps(75), {{"shadows", "ultra"}, {"upscaling", "off"}, {"render_scale", "100%"}}};
+        for (const auto& step : locked.walk(way)) {
+            if (!step.next) continue;
+            EXPECT_EQ(locked.layout.valuesOf(*step.next).at("shadows"), "ultra") << keyOf(way);
+            EXPECT_EQ(locked.layout.valuesOf(*step.next).at("upscaling"), "off") << keyOf(way);
+        }
+        Walker absurd{Fps(900)};
+        EXPECT_FALSE(absurd.walk(way).back().stands) << keyOf(way);
+    }
+}
+
+TEST(WalkTest, AWalkGoesOnFromWhatAnotherLeft) {
+    Walker walker{Fps(75)};
+    const auto down = walker.walk(WalkSchool::TopDown);
+    const auto made = walker.walked.size();
+    const auto ends = *down.back().stands;
+    const auto leaps = walker.walk(WalkSchool::InLeaps);
+    EXPECT_EQ(walker.walked.size(), made) << "both end where no step up is left";
+    EXPECT_EQ(*leaps.back().stands, ends);
+    Walker held{Fps(30)}; // what is in use holds
+    const auto step = held.next(WalkSchool::UpscaleFirst);
+    EXPECT_EQ(*step.stands, held.walked.front().set);
+    EXPECT_FALSE(step.next) << "nothing shows more than everything";
+}
+
+TEST(WalkTest, ARepeatThatBreaksTakesASetBack) {
+    Walker walker{Fps(75)};
+    const auto steps = walker.walk(WalkSchool::TopDown);
+    const auto ends = *steps.back().stands;
+    for (auto& run : walker.walked)
+        if (run.set == ends) run.load = 1.01; // the mean of two runs
+    const auto after = walker.next(WalkSchool::TopDown);
+    EXPECT_TRUE(!after.stands || *after.stands != ends);
+}
+
+TEST(WalkTest, KeysAreReadBack) {
+    for (const auto walk : allWalkSchools) EXPECT_EQ(walkSchoolOf(keyOf(walk)), walk);
+    EXPECT_FALSE(walkSchoolOf("sideways"));
+}
