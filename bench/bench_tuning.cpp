@@ -3,17 +3,18 @@
 // true costs are asked afterwards, beside a walk by hand: down from the highest by what settings usually cost, several
 // steps at once, then up again step by step. A run shows the true work of every part with noise; frames are not
 // simulated here. bench_tuning WAY FIRST-SEED GAMES, WAY one of full, frames (frame times alone), shuffled (usual costs
-// of other settings), hand, and upscaled (full, with upscalers of every kind and ratio); without them a few games of
-// each.
+// of other settings), hand, upscaled (full, with upscalers of every kind and ratio), and the ways to walk by their keys
+// ("top-down"); without them a few games of each.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
 #include <fmt/core.h>
 #include <impasto/base/random.h>
-#include <impasto/choose/chooser.h>
+#include <impasto/choose/walk.h>
 #include <impasto/rig_draw/draw.h>
 #include <impasto/rig_truth/truth.h>
 #include <impasto/stats/stats.h>
+#include <map>
 
 namespace {
 
@@ -134,6 +135,16 @@ struct Score {
     std::size_t sure = 0, sureHeld = 0; // named sets of which a chance of 85 to 95% was said, and one run of which held
 };
 
+choose::Room roomOf(const Truth& t, const cost::Belief& belief) {
+    choose::Room room;
+    for (const auto resource : belief.resources())
+        room.push_back(
+            std::vector<double>(belief.partsOf(resource), resource == cost::Resource::GpuMemory
+                                                              ? choose::usableMemoryShare * t.machine.gpuMemory.value()
+                                                              : t.budgetMs));
+    return room;
+}
+
 Score measured(const Truth& t, std::uint64_t seed, bool shuffled) {
     std::vector<std::string> parts;
     for (const auto& p : t.game.routes.front().parts) parts.push_back(p.name);
@@ -155,12 +166,7 @@ Score measured(const Truth& t, std::uint64_t seed, bool shuffled) {
     std::size_t asked = 0;
     while (true) {
         const auto belief = cost::Belief::of(layout, runs);
-        choose::Room room;
-        for (const auto resource : belief->resources())
-            room.push_back(std::vector<double>(belief->partsOf(resource),
-                                               resource == cost::Resource::GpuMemory
-                                                   ? choose::usableMemoryShare * t.machine.gpuMemory.value()
-                                                   : t.budgetMs));
+        const auto room = roomOf(t, *belief);
         const choose::Chooser chooser(*belief, t.game, choose::Allowed::of(layout, {}, {}));
         const auto advice = *choose::advise(chooser, room, tried, 0.01, seed + 1000 * runs.size());
         ++asked;
@@ -195,6 +201,60 @@ Score measured(const Truth& t, std::uint64_t seed, bool shuffled) {
     score.msEach = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - from).count() /
                    static_cast<double>(asked);
     for (std::size_t n = score.stopped + 1; n <= mostRuns; ++n) score.named[n] = score.named[score.stopped];
+    return score;
+}
+
+/// The highest share of what is usable that a run took.
+double loadOf(const Truth& t, const cost::SeenRun& run) {
+    double most = 0;
+    for (std::size_t k = 0; k < run.taken.size(); ++k)
+        for (const auto& taken : run.taken[k])
+            most = std::max(most, *taken / (k == cost::indexOf(cost::Resource::GpuMemory)
+                                                ? choose::usableMemoryShare * t.machine.gpuMemory.value()
+                                                : t.budgetMs));
+    return most;
+}
+
+/// Step by step, each step from what the runs before it taught; at its end the set that stands is run once more, as a
+/// check is.
+Score walked(const Truth& t, std::uint64_t seed, choose::WalkSchool school) {
+    std::vector<std::string> parts;
+    for (const auto& p : t.game.routes.front().parts) parts.push_back(p.name);
+    const auto layout = cost::Layout::of(t.game, t.start.values, parts);
+    choose::WalkGround ground{*layout.setOf(t.start.values), {}};
+    for (const auto& preset : t.game.presets)
+        if (const auto set = layout.setOf(preset.values)) ground.presets.push_back(*set);
+    std::vector<cost::SeenRun> runs;
+    std::map<cost::Set, std::vector<double>> loads;
+    const auto play = [&](const cost::Set& set) {
+        runs.push_back(played(t, layout, set, deriveSeed(seed, fmt::format("{}", runs.size()))));
+        loads[set].push_back(loadOf(t, runs.back()));
+    };
+    play(ground.start);
+    Score score;
+    score.named.resize(mostRuns + 1);
+    const auto from = std::chrono::steady_clock::now();
+    std::optional<cost::Set> stands;
+    while (true) {
+        const auto belief = cost::Belief::of(layout, runs);
+        const choose::Chooser chooser(*belief, t.game, choose::Allowed::of(layout, {}, {}));
+        std::vector<choose::Walked> seen;
+        for (const auto& [set, each] : loads) seen.push_back({set, *stats::mean(each)});
+        const auto stride = choose::strideOf(school, chooser, roomOf(t, *belief), seen, ground);
+        stands = stride.stands;
+        const auto held = stands ? t.held(layout.valuesOf(*stands)) : std::nullopt;
+        score.named[runs.size()] = held ? std::optional(std::max(0.0, (t.best - *held) / t.best)) : std::nullopt;
+        const bool checked = stands && loads.at(*stands).size() > 1;
+        if (runs.size() >= mostRuns || (!stride.next && (!stands || checked))) break;
+        if (!stride.next) ++score.checks;
+        play(stride.next ? *stride.next : *stands);
+        if (!stride.next && loads.at(*stands).back() > 1) ++score.failed;
+    }
+    score.stopped = runs.size();
+    score.breaks = !score.named[runs.size()];
+    score.msEach = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - from).count() /
+                   static_cast<double>(runs.size());
+    for (std::size_t n = runs.size() + 1; n <= mostRuns; ++n) score.named[n] = score.named[runs.size()];
     return score;
 }
 
@@ -348,14 +408,20 @@ int main(int argc, char** argv) {
     const bool asked = argc > 3;
     const std::uint64_t first = asked ? std::stoull(argv[2]) : 70001;
     const std::size_t games = asked ? std::stoull(argv[3]) : 2;
-    for (const std::string way : {"full", "frames", "shuffled", "hand", "upscaled"}) {
+    std::vector<std::string> ways{"full", "frames", "shuffled", "hand", "upscaled"};
+    for (const auto school : choose::allWalkSchools)
+        if (school != choose::WalkSchool::Measured) ways.emplace_back(choose::keyOf(school));
+    for (const auto& way : ways) {
         if (asked && way != argv[1]) continue;
+        const auto school = choose::walkSchoolOf(way);
         std::vector<Score> scores;
         for (std::uint64_t seed = first; scores.size() < games; ++seed) {
             auto truth = drawn(seed, way == "upscaled");
             if (!truth) continue;
             truth->framesOnly = way == "frames";
-            scores.push_back(way == "hand" ? byHand(*truth, seed) : measured(*truth, seed, way == "shuffled"));
+            scores.push_back(school          ? walked(*truth, seed, *school)
+                             : way == "hand" ? byHand(*truth, seed)
+                                             : measured(*truth, seed, way == "shuffled"));
         }
         print(way, first, scores);
     }

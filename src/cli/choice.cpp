@@ -95,14 +95,19 @@ Result<game::Values> choiceOf(const Sourced& s, const choose::Ground& ground) {
 int choice(const Sourced& s, const Options& options) {
     const auto best = choose::propose(*results::groundOf(s.results), s.target);
     if (!best) return failed(best.error());
+    const auto& brief = s.session.edits->goal.brief;
+    const auto least =
+        choose::leastMemoryFor(*results::groundOf(s.results), s.target, brief ? brief->pictureFloor.value_or(0) : 0);
+    if (!least) return failed(least.error());
     if (options.json) {
-        fmt::print("{}\n", exports::chooseJson(s.session, s.target, *best));
+        fmt::print("{}\n", exports::chooseJson(s.session, s.target, *best, *least));
         return 0;
     }
     printValues(s, best->values);
     fmt::print("{} of the picture at {} fps. {} One run of it holds with a chance of at least {}.\n",
                wording::percent(best->picture), wording::wishFps(s.target), wording::proven(Words(), *best),
                wording::percent(best->chance));
+    if (*least) fmt::print("{}\n", wording::leastMemory(Words(), **least, s.target));
     return 0;
 }
 

@@ -314,14 +314,14 @@ TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
-    d.studio.go("layers");
+    d.studio.go({"layers"});
     d.key(Qt::Key_W);
     const auto ways = d.window->column()->drawing().hots;
     EXPECT_EQ(std::count_if(ways.begin(), ways.end(),
                             [](const Hot& hot) { return hot.id.startsWith(QStringLiteral("walk.")); }),
               static_cast<std::ptrdiff_t>(choose::allWalkSchools.size()));
     expectAllTidy(d, "ways to walk");
-    d.studio.go("layers");
+    d.studio.go({"layers"});
     d.key(Qt::Key_Escape);
     ASSERT_EQ(d.window->column()->drawing().hot(QStringLiteral("walk.top-down")), nullptr);
     d.key(Qt::Key_W);
@@ -338,6 +338,12 @@ TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
     // What is drawn is the set of the last step; what the next one changes is marked on it, and said.
     const auto from = *d.view().get<results::Walking>()->stride.from;
     const auto values = d.view().get<results::Costs>()->ground.valuesOf(from);
+    d.window->resize(1280, 800);
+    d.rest();
+    d.window->grab().save(QStringLiteral("/tmp/walk1.png"));
+    d.key(Qt::Key_W);
+    d.window->grab().save(QStringLiteral("/tmp/walk2.png"));
+    d.key(Qt::Key_W);
     std::set<std::string> marked, changed;
     const auto stacks = stacksOf(d.view());
     for (const auto& stack : stacks)

@@ -211,3 +211,42 @@ TEST(FrontTest, NoLevelThatStillFitsIsLeft) {
         }
     }
 }
+
+TEST(FrontTest, TheLeastMemoryIsEnoughAndLittleLessIsNot) {
+    auto& walk = atChoice();
+    const auto ground = groundOf(walk);
+    const auto& resources = ground.belief().resources();
+    const auto memory = static_cast<std::size_t>(
+        std::find(resources.begin(), resources.end(), cost::Resource::GpuMemory) - resources.begin());
+    ASSERT_LT(memory, resources.size());
+    const auto fitsInto = [&](double mib, double picture) {
+        auto room = ground.room(Fps(60));
+        room[memory].front() = usableMemoryShare * mib;
+        const auto best = ground.chooser->best(room, usualSafety);
+        return best->fits && best->picture >= picture;
+    };
+    double before = 0;
+    for (const double picture : {0.0, 0.8, 0.95}) {
+        const auto least = leastMemoryFor(ground, Fps(60), picture);
+        ASSERT_TRUE(least && *least) << picture;
+        const double mib = (*least)->size.value();
+        EXPECT_TRUE(fitsInto(mib, picture)) << picture;
+        EXPECT_FALSE(fitsInto(mib - 20, picture)) << picture;
+        EXPECT_GE((*least)->proposal.picture, picture);
+        EXPECT_GE(mib, before) << "more of the picture takes no less";
+        before = mib;
+        // The truth of the set lies within it.
+        run::Variant variant;
+        variant.values = (*least)->proposal.values;
+        variant.resolution = walk.store.session().baselineVariant().resolution;
+        for (const auto& part : walk.store.session().route()->parts)
+            EXPECT_LE(rig_truth::partWork(originals(), *walk.store.session().machine(), *walk.store.session().game(),
+                                          variant, part.name)
+                          ->gpuMemoryMib,
+                      mib);
+    }
+    EXPECT_GT(before, (*leastMemoryFor(ground, Fps(60), 0))->size.value());
+    EXPECT_FALSE(leastMemoryFor(ground, Fps(60), 1.01)->has_value());
+    EXPECT_FALSE(leastMemoryFor(ground, Fps(5000), 0)->has_value());
+    EXPECT_EQ(leastMemoryFor(Ground{}, Fps(60), 0).error().code, ErrorCode::LacksRuns);
+}

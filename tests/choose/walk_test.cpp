@@ -24,7 +24,8 @@ struct Walker {
     std::vector<cost::SeenRun> runs;
     std::vector<Walked> walked;
 
-    explicit Walker(Fps rate, const game::Values& locked = {}) : target(rate) {
+    explicit Walker(Fps rate, const game::Values& locked = {}, bool ruled = false) : target(rate) {
+        if (!ruled) game.rules.clear();
         for (const auto& part : game.routes.front().parts) parts.push_back(part.name);
         layout = cost::Layout::of(game, start, parts);
         allowed = Allowed::of(layout, locked, {}, game.rules);
@@ -99,12 +100,34 @@ const std::vector<WalkSchool>& walks() {
     return all;
 }
 
+/// Each walk to its end at 75 fps, once.
+struct Made {
+    Walker walker{Fps(75)};
+    std::vector<Stride> steps;
+};
+const Made& made(WalkSchool way) {
+    static std::map<WalkSchool, Made> all;
+    if (!all.contains(way)) {
+        Made one;
+        one.steps = one.walker.walk(way);
+        all.emplace(way, std::move(one));
+    }
+    return all.at(way);
+}
+
+/// The sets that a walk asked for by a move.
+std::vector<cost::Set> asked(WalkSchool way, Move move) {
+    std::vector<cost::Set> out;
+    for (const auto& step : made(way).steps)
+        if (step.next && step.move == move) out.push_back(*step.next);
+    return out;
+}
+
 } // namespace
 
 TEST(WalkTest, EveryWalkEndsAtASetThatHoldsAndNothingThatItTriedShowsMore) {
     for (const auto way : walks()) {
-        Walker walker{Fps(75)};
-        const auto steps = walker.walk(way);
+        const auto& [walker, steps] = made(way);
         ASSERT_TRUE(steps.back().stands) << keyOf(way);
         const auto& ends = *steps.back().stands;
         EXPECT_LE(walker.load(walker.played(ends)), 1) << keyOf(way);
@@ -118,115 +141,96 @@ TEST(WalkTest, EveryWalkEndsAtASetThatHoldsAndNothingThatItTriedShowsMore) {
     }
 }
 
-TEST(WalkTest, StepsGoOneAtATimeAndTheWayThatIsSaid) {
+TEST(WalkTest, StepsGoOneAtATimeAndTheWayThatIsSaidAndNeverBeyondWhatBroke) {
     for (const auto way : walks()) {
-        Walker walker{Fps(75)};
-        const auto steps = walker.walk(way);
+        const auto& [walker, steps] = made(way);
         const auto known = walker.ground();
         std::size_t alone = 0;
-        for (const auto& step : steps) {
+        for (std::size_t i = 0; i < steps.size(); ++i) {
+            const auto& step = steps[i];
             if (!step.next || (step.move != Move::Lower && step.move != Move::Raise)) continue;
             const double gained = known.chooser->picture(*step.next) - known.chooser->picture(*step.from);
             EXPECT_EQ(gained > 0, step.move == Move::Raise) << keyOf(way);
             if (step.move == Move::Lower && way == WalkSchool::InLeaps) continue;
             EXPECT_EQ(walker.stepsBetween(*step.from, *step.next), 1U) << keyOf(way);
             ++alone;
+            if (step.move == Move::Lower) continue;
+            for (std::size_t r = 0; r <= i; ++r) { // the start was run first
+                const auto& run = walker.walked[r];
+                bool more = walker.layout.sizes[step.next->size].scale >= walker.layout.sizes[run.set.size].scale;
+                for (std::size_t s = 0; s < run.set.levels.size(); ++s)
+                    more = more && step.next->levels[s] >= run.set.levels[s];
+                EXPECT_FALSE(more && !run.holds()) << keyOf(way);
+            }
         }
         EXPECT_GT(alone, 0U) << keyOf(way);
     }
 }
 
 TEST(WalkTest, EachBeginsAsItsNameSays) {
-    const auto first = [](WalkSchool way, Move move) {
-        Walker walker{Fps(75)};
-        std::vector<cost::Set> out;
-        for (const auto& step : walker.walk(way))
-            if (step.next && step.move == move) out.push_back(*step.next);
-        return std::pair(out, walker.layout);
-    };
+    const auto& layout = made(WalkSchool::TopDown).walker.layout;
     for (const auto way : {WalkSchool::TopDown, WalkSchool::InLeaps, WalkSchool::BothEnds}) {
-        const auto [sets, layout] = first(way, Move::AllUp);
+        const auto sets = asked(way, Move::AllUp);
         ASSERT_EQ(sets.size(), 1U);
         EXPECT_EQ(layout.sizes[sets[0].size].scale, 1);
         for (std::size_t s = 0; s < layout.dials.size(); ++s)
             EXPECT_EQ(sets[0].levels[s] + 1, layout.dials[s].levels.size());
     }
     for (const auto way : {WalkSchool::BottomUp, WalkSchool::BothEnds}) {
-        const auto [sets, layout] = first(way, Move::AllDown);
+        const auto sets = asked(way, Move::AllDown);
         ASSERT_GE(sets.size(), 1U);
         EXPECT_EQ(layout.sizes[sets[0].size].scale, 1);
         EXPECT_EQ(sets[0].levels, std::vector<std::size_t>(layout.dials.size(), 0));
     }
-    {
-        const auto [sets, layout] = first(WalkSchool::PresetFirst, Move::Preset);
-        ASSERT_GE(sets.size(), 1U);
-        const auto game = upscaledGame();
-        // The highest is the start, and was run.
-        for (std::size_t i = 0; i < sets.size(); ++i)
-            EXPECT_EQ(sets[i], *layout.setOf(game.presets[i + 1].values)) << i;
-    }
-    {
-        const auto [sets, layout] = first(WalkSchool::UpscaleFirst, Move::Size);
-        ASSERT_GE(sets.size(), 1U);
-        double before = 1;
-        for (const auto& set : sets) {
-            EXPECT_LT(layout.sizes[set.size].scale, before) << "the mildest ratio first";
-            before = layout.sizes[set.size].scale;
-        }
+    const auto presets = asked(WalkSchool::PresetFirst, Move::Preset);
+    ASSERT_GE(presets.size(), 1U);
+    const auto game = upscaledGame(); // its highest preset is the start, and was run
+    for (std::size_t i = 0; i < presets.size(); ++i)
+        EXPECT_EQ(presets[i], *layout.setOf(game.presets[i + 1].values)) << i;
+    const auto sizes = asked(WalkSchool::UpscaleFirst, Move::Size);
+    ASSERT_GE(sizes.size(), 1U);
+    double before = 1;
+    for (const auto& set : sizes) {
+        EXPECT_LT(layout.sizes[set.size].scale, before) << "the mildest ratio first";
+        before = layout.sizes[set.size].scale;
     }
 }
 
-TEST(WalkTest, WhatBrokeIsNotTriedWithMore) {
-    for (const auto way : walks()) {
-        Walker walker{Fps(75)};
-        std::vector<cost::Set> broke;
-        for (int i = 0; i < 60; ++i) {
-            const auto step = walker.next(way);
-            if (!step.next) break;
-            if (step.move == Move::Raise)
-                for (const auto& set : broke) {
-                    bool more = walker.layout.sizes[step.next->size].scale >= walker.layout.sizes[set.size].scale;
-                    for (std::size_t s = 0; s < set.levels.size(); ++s)
-                        more = more && step.next->levels[s] >= set.levels[s];
-                    EXPECT_FALSE(more) << keyOf(way);
-                }
-            walker.run(*step.next);
-            if (!walker.walked.back().holds()) broke.push_back(*step.next);
-        }
+TEST(WalkTest, LocksAndRulesAreKept) {
+    Walker locked{Fps(75), {{"shadows", "ultra"}, {"upscaling", "off"}, {"render_scale", "100%"}}};
+    for (const auto& step : locked.walk(WalkSchool::InLeaps)) {
+        if (!step.next) continue;
+        EXPECT_EQ(locked.layout.valuesOf(*step.next).at("shadows"), "ultra");
+        EXPECT_EQ(locked.layout.valuesOf(*step.next).at("upscaling"), "off");
     }
+    Walker ruled{Fps(75), {}, true};
+    ASSERT_FALSE(ruled.game.rules.empty());
+    ruled.walk(WalkSchool::InLeaps); // asks for what is allowed alone
 }
 
-TEST(WalkTest, LocksAreKeptAndATargetThatNothingHoldsHasAnEnd) {
-    for (const auto way : walks()) {
-        Walker locked{Fps(75), {{"shadows", "ultra"}, {"upscaling", "off"}, {"render_scale", "100%"}}};
-        for (const auto& step : locked.walk(way)) {
-            if (!step.next) continue;
-            EXPECT_EQ(locked.layout.valuesOf(*step.next).at("shadows"), "ultra") << keyOf(way);
-            EXPECT_EQ(locked.layout.valuesOf(*step.next).at("upscaling"), "off") << keyOf(way);
-        }
+TEST(WalkTest, ATargetThatNothingHoldsHasAnEnd) {
+    for (const auto way : {WalkSchool::BottomUp, WalkSchool::InLeaps, WalkSchool::UpscaleFirst}) {
         Walker absurd{Fps(900)};
         EXPECT_FALSE(absurd.walk(way).back().stands) << keyOf(way);
     }
 }
 
 TEST(WalkTest, AWalkGoesOnFromWhatAnotherLeft) {
-    Walker walker{Fps(75)};
-    const auto down = walker.walk(WalkSchool::TopDown);
-    const auto made = walker.walked.size();
-    const auto ends = *down.back().stands;
+    auto walker = made(WalkSchool::TopDown).walker;
+    const auto runs = walker.walked.size();
+    const auto ends = *made(WalkSchool::TopDown).steps.back().stands;
     const auto leaps = walker.walk(WalkSchool::InLeaps);
-    EXPECT_EQ(walker.walked.size(), made) << "both end where no step up is left";
+    EXPECT_EQ(walker.walked.size(), runs) << "both end where no step up is left";
     EXPECT_EQ(*leaps.back().stands, ends);
-    Walker held{Fps(30)}; // what is in use holds
+    Walker held{Fps(30)}; // what is in use holds: from there it goes up at once
     const auto step = held.next(WalkSchool::UpscaleFirst);
     EXPECT_EQ(*step.stands, held.walked.front().set);
-    EXPECT_FALSE(step.next) << "nothing shows more than everything";
+    EXPECT_EQ(step.move, Move::Raise);
 }
 
 TEST(WalkTest, ARepeatThatBreaksTakesASetBack) {
-    Walker walker{Fps(75)};
-    const auto steps = walker.walk(WalkSchool::TopDown);
-    const auto ends = *steps.back().stands;
+    auto walker = made(WalkSchool::TopDown).walker;
+    const auto ends = *made(WalkSchool::TopDown).steps.back().stands;
     for (auto& run : walker.walked)
         if (run.set == ends) run.load = 1.01; // the mean of two runs
     const auto after = walker.next(WalkSchool::TopDown);

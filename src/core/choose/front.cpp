@@ -143,6 +143,38 @@ Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context&
     return out;
 }
 
+Result<std::optional<LeastMemory>> leastMemoryFor(const Ground& ground, Fps target, double picture,
+                                                  const Context& context) {
+    constexpr double fine = 16; // MiB
+    if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
+    const auto& resources = ground.belief().resources();
+    const auto memory = std::find(resources.begin(), resources.end(), cost::Resource::GpuMemory);
+    std::optional<LeastMemory> out;
+    if (memory == resources.end()) return out;
+    auto room = ground.room(target);
+    auto& most = room[static_cast<std::size_t>(memory - resources.begin())].front();
+    // Enough for whatever is chosen; then half of what is left between too little and enough, again and again.
+    double enough = 0, little = 0;
+    const auto& layout = ground.belief().layout();
+    for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
+        cost::Set highest{{}, g};
+        for (const auto& dial : layout.dials) highest.levels.push_back(dial.levels.size() - 1);
+        const auto told = ground.belief().tell(cost::Resource::GpuMemory, 0, highest);
+        enough = std::max(enough, 2 * (told.mean + 4 * std::sqrt(told.variance)));
+    }
+    for (bool first = true; first || enough - little > fine; first = false) {
+        const double tried = first ? enough : (little + enough) / 2;
+        most = tried;
+        const auto best = ground.chooser->best(room, usualSafety, context, fewNodes);
+        if (!best) return tl::unexpected(best.error());
+        const bool fits = best->fits && best->picture >= picture - 1e-9;
+        if (first && !fits) return out;
+        (fits ? enough : little) = tried;
+        if (fits) out = LeastMemory{Mebibytes(tried / usableMemoryShare), proposalOf(ground, *best, target)};
+    }
+    return out;
+}
+
 Result<Way> wayWithInvented(const Ground& ground, Fps base, double inventedMs, const Context& context) {
     if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
     Ground with = ground;

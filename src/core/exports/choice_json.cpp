@@ -102,10 +102,15 @@ std::string fitJson(const document::Session& session, const results::Results& re
     return written(j);
 }
 
-std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal) {
+std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal,
+                       const std::optional<choose::LeastMemory>& least) {
     Json j = headOf(session);
     j["target_fps"] = number(target.value());
     j["choice"] = proposalJson(proposal);
+    j["least_gpu_memory"] = least ? Json{{"mib", number(least->size.value())},
+                                         {"picture_share", number(least->proposal.picture)},
+                                         {"values", least->proposal.values}}
+                                  : Json();
     return written(j);
 }
 

@@ -19,6 +19,8 @@ double msPer(TimeUnit unit) {
         return 1.0;
     case TimeUnit::Microseconds:
         return 1e-3;
+    case TimeUnit::Ticks:
+        return 1e-4;
     case TimeUnit::Nanoseconds:
         return 1e-6;
     }
@@ -33,6 +35,8 @@ std::string_view keyOf(TimeUnit unit) {
         return "ms";
     case TimeUnit::Microseconds:
         return "us";
+    case TimeUnit::Ticks:
+        return "100ns";
     case TimeUnit::Nanoseconds:
         return "ns";
     }
@@ -101,7 +105,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
         return good ? static_cast<std::size_t>(*value) : 1;
     };
     const auto unit = [&](std::string_view key) {
-        for (const auto u : {TimeUnit::Seconds, TimeUnit::Milliseconds, TimeUnit::Microseconds, TimeUnit::Nanoseconds})
+        for (const auto u : allTimeUnits)
             if (keyOf(u) == said[key]) return u;
         good = false;
         return TimeUnit::Milliseconds;

@@ -99,13 +99,11 @@ class Guess {
     [[nodiscard]] bool says(std::size_t c, std::initializer_list<std::string_view> words) const {
         return std::any_of(words.begin(), words.end(), [&](std::string_view w) { return hasWord(header(c), w); });
     }
-    /// A figure of something else, by its heading.
+    /// A figure of something else, by its heading; or one and the same whole number all the way, of which no heading
+    /// says that it is a time.
     [[nodiscard]] bool saysOther(std::size_t c) const {
-        if (saysRate(header(c)) || saysFrameCount(header(c)) || says(c, {"load", "%"})) return true;
-        if (!m_table.clocks[c].used && says(c, {"minute", "hour"}))
-            return true; // longer than a frame's clock counts in
-        return !unitInHeader(header(c)) && says(c, {"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram",
-                                                    "usage", "util", "dropped"});
+        if (saysOtherFigure(header(c), m_table.clocks[c].used)) return true;
+        return m_natures[c].constant && m_natures[c].whole && !header(c).empty() && !saysTime(header(c));
     }
 
     [[nodiscard]] TimeUnit unitOf(std::size_t c) const {
@@ -153,20 +151,23 @@ class Guess {
         const double frameMs = 1000 / m_natures[*m_rate].typical;
         constexpr std::array units{TimeUnit::Nanoseconds, TimeUnit::Microseconds, TimeUnit::Milliseconds,
                                    TimeUnit::Seconds};
-        const auto fits = [&](const auto& sense) -> std::optional<TimeUnit> {
-            const auto it = std::find_if(units.begin(), units.end(),
+        const auto fits = [&](const auto& among, const auto& sense) -> std::optional<TimeUnit> {
+            const auto it = std::find_if(among.begin(), among.end(),
                                          [&](TimeUnit u) { return sense(m_natures[c].typical * msPer(u)); });
-            return it == units.end() ? std::nullopt : std::optional(*it);
+            return it == among.end() ? std::nullopt : std::optional(*it);
         };
-        if (const auto frames = fits([&](double ms) { return ms > 0.5 * frameMs && ms < 2 * frameMs; })) return frames;
-        return m_natures[c].cumulative ? fits([&](double ms) { return isLong(ms, frameMs); }) : std::nullopt;
+        if (const auto u = fits(allTimeUnits, [&](double ms) { return ms > 0.5 * frameMs && ms < 2 * frameMs; }))
+            return u;
+        return m_natures[c].cumulative ? fits(units, [&](double ms) { return isLong(ms, frameMs); }) : std::nullopt;
     }
 
-    /// A clock of no unit that may tell a reading every half, one, two, five or ten seconds as well as fast frames: the
-    /// units that it could be in, a thousand apart.
-    [[nodiscard]] std::optional<std::string> ticks(std::size_t c) const {
+    /// The units that a clock of no unit could be in: a thousand apart where it may tell a reading every half, one,
+    /// two, five or ten seconds as well as fast frames; ticks, where frames would be slow in µs.
+    [[nodiscard]] std::optional<std::string> unsettledUnits(std::size_t c) const {
         const auto& nature = m_natures[c];
-        if (!nature.cumulative || nature.uneven > 0.05 || unitBesideRate(c) || nature.typical < 0.4) return {};
+        if (!nature.cumulative || unitBesideRate(c)) return {};
+        if (nature.typical >= 50'000 && nature.typical < 500'000) return "us/100ns";
+        if (nature.uneven > 0.05 || nature.typical < 0.4) return {};
         const bool large = nature.typical > 100;
         const double step = large ? nature.typical / 1000 : nature.typical;
         constexpr std::array round{0.5, 1.0, 2.0, 5.0, 10.0};
@@ -180,7 +181,7 @@ class Guess {
         const auto said = unitInHeader(header(c));
         const auto looks = plausibleUnit(m_natures[c].typical);
         if (m_table.clocks[c].used) return std::nullopt;
-        if (const auto units = said ? std::nullopt : ticks(c))
+        if (const auto units = said ? std::nullopt : unsettledUnits(c))
             return refusal(ErrorCode::UnclearUnit, *units, m_table.firstDataLine, c + 1);
         if (!said || *said == looks) return std::nullopt;
         const double ms = m_natures[c].typical * msPer(*said);
@@ -220,7 +221,7 @@ class Guess {
 
     [[nodiscard]] std::optional<double> factorOf(std::size_t t, std::size_t f) const {
         if (!m_natures[t].cumulative || !m_natures[f].perFrame) return std::nullopt;
-        for (const double factor : {1e-9, 1e-6, 1e-3, 1.0, 1e3, 1e6, 1e9})
+        for (const double factor : {1e-9, 1e-6, 1e-4, 1e-3, 1e-1, 1.0, 1e3, 1e6, 1e9})
             if (repeats(t, f, factor)) return factor;
         return std::nullopt;
     }
@@ -231,8 +232,7 @@ class Guess {
             const auto factor = factorOf(t, d.timeColumn);
             if (!factor) continue;
             const double ms = *factor * msPer(d.unit);
-            for (const auto unit :
-                 {TimeUnit::Seconds, TimeUnit::Milliseconds, TimeUnit::Microseconds, TimeUnit::Nanoseconds})
+            for (const auto unit : allTimeUnits)
                 if (std::abs(msPer(unit) / ms - 1) < 1e-6) return Choice{t, TimeMeaning::Cumulative, unit};
         }
         return std::nullopt;
@@ -256,14 +256,12 @@ class Guess {
         std::vector<std::size_t> perFrame, cumulative;
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             // Work of one lane is not a frame time, however large.
-            if (hasWord(header(c), "cpu") || hasWord(header(c), "gpu")) continue;
-            if (saysOther(c)) continue;
+            if (says(c, {"cpu", "gpu"}) || saysOther(c)) continue;
             if (m_natures[c].perFrame) perFrame.push_back(c);
             if (m_natures[c].cumulative) cumulative.push_back(c);
         }
         for (const auto c : perFrame)
-            if (hasWord(header(c), "frame") && !hasWord(header(c), "cpu") && !hasWord(header(c), "gpu"))
-                return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+            if (says(c, {"frame"})) return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
         if (const auto fault = noFramesAtAll(cumulative)) return tl::unexpected(*fault);
         if (cumulative.size() == 1) {
             if (const auto fault = evenRows(cumulative[0])) return tl::unexpected(*fault);
@@ -349,7 +347,10 @@ class Guess {
                 std::size_t above = 0;
                 for (std::size_t i = 0; i < a.size(); ++i) above += a[i] * ms >= 0.98 * b[i] * otherMs ? 1 : 0;
                 // Pipelined work may outlast its own frame now and then.
-                holds = holds && static_cast<double>(above) >= 0.8 * static_cast<double>(a.size()) &&
+                // Whole numbers up to 100 over fractions, that no heading names, may be loads.
+                const bool loads = header(c).empty() && m_natures[c].whole && !m_natures[other].whole &&
+                                   m_natures[c].typical > 33 && m_natures[c].typical <= 100;
+                holds = holds && !loads && static_cast<double>(above) >= 0.8 * static_cast<double>(a.size()) &&
                         plausibleUnit(m_natures[other].typical) == plausibleUnit(m_natures[c].typical);
             }
             if (holds && found) return std::nullopt;
@@ -369,12 +370,9 @@ class Guess {
 
     [[nodiscard]] std::optional<std::size_t> workColumn(std::string_view lane, std::size_t timeColumn) const {
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
-            const auto h = header(c);
-            const bool isTime =
-                unitInHeader(h).has_value() || hasWord(h, "time") || hasWord(h, "work") || hasWord(h, "busy");
-            const bool other = hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "clock") || hasWord(h, "temp") ||
-                               hasWord(h, "wait") || hasWord(h, "mem") || hasWord(h, "power");
-            if (c != timeColumn && hasWord(h, lane) && isTime && !other && m_natures[c].typical > 0 &&
+            const bool isTime = unitInHeader(header(c)).has_value() || says(c, {"time", "work", "busy"});
+            const bool other = says(c, {"load", "%", "clock", "temp", "wait", "mem", "power", "latency"});
+            if (c != timeColumn && hasWord(header(c), lane) && isTime && !other && m_natures[c].typical > 0 &&
                 !m_natures[c].cumulative)
                 return c;
         }

@@ -42,6 +42,23 @@ bool saysFrameCount(std::string_view heading) {
     return hasWord(heading, "frames") && !unitInHeader(heading) && !hasWord(heading, "time") && !saysRate(heading);
 }
 
+bool saysTime(std::string_view heading) {
+    constexpr std::array said{"time", "frame", "elapsed", "stamp", "clock", "delta", "interval"};
+    return unitInHeader(heading) || heading == "dt" ||
+           std::any_of(said.begin(), said.end(), [heading](const char* word) { return hasWord(heading, word); });
+}
+
+bool saysOtherFigure(std::string_view heading, bool clockTime) {
+    const auto any = [heading](std::initializer_list<std::string_view> words) {
+        return std::any_of(words.begin(), words.end(), [heading](auto word) { return hasWord(heading, word); });
+    };
+    if (saysRate(heading) || saysFrameCount(heading) || any({"load", "%", "latency", "input lag"})) return true;
+    if (!clockTime && any({"minute", "hour"})) return true; // longer than a frame's clock counts in
+    if (unitInHeader(heading)) return false;
+    return any({"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram", "usage", "util", "dropped"}) ||
+           (hasWord(heading, "count") && !hasWord(heading, "counter"));
+}
+
 std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, const std::vector<double>& values) {
     const auto any = [h](std::initializer_list<std::string_view> words) {
         return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });

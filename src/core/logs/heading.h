@@ -14,6 +14,10 @@ std::optional<TimeUnit> unitInHeader(std::string_view heading);
 bool saysRate(std::string_view heading);
 /// How many frames there were, and no time.
 bool saysFrameCount(std::string_view heading);
+/// It names times, or a unit of them.
+bool saysTime(std::string_view heading);
+/// A figure of something else than frames; `clockTime`: its cells are clock times.
+bool saysOtherFigure(std::string_view heading, bool clockTime);
 /// A slow reading by the heading of the column; its values must be possible ones.
 std::optional<SensorColumn> sensorOf(std::string_view heading, std::size_t column, const std::vector<double>& values);
 

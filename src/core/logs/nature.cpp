@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 namespace impasto::logs {
 namespace {
@@ -35,6 +36,7 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
     if (v.empty() || 4 * missing > all) return nature;
     if (all - v.size() - missing > std::max<std::size_t>(all >= 4 ? 1 : 0, all / 50)) return nature;
     nature.whole = std::all_of(v.begin(), v.end(), [](double x) { return x == std::floor(x); });
+    nature.constant = std::adjacent_find(v.begin(), v.end(), std::not_equal_to<>()) == v.end();
     const auto steps = stepsOf(v);
     const auto rising = std::count_if(steps.begin(), steps.end(), [](double s) { return s > 0; });
     const bool neverFalls = std::none_of(steps.begin(), steps.end(), [](double s) { return s < 0; });

@@ -14,6 +14,7 @@ struct Nature {
     double uneven = 1;               // how far the steps of all rows but one of fifty lie from the usual one, relative
     bool wide = false;               // its values lie far apart
     bool whole = false;              // its values are whole numbers
+    bool constant = false;           // and one and the same
     std::optional<std::size_t> fall; // a clock that falls or begins again: the first row that does
     double typical = 0.0;            // median value, or median step of a cumulative column
 };

@@ -289,7 +289,8 @@ std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header
     for (std::size_t c = 0; c < header.size(); ++c) {
         const std::string_view h = header[c];
         const bool names = has(h, "application") || has(h, "program") || has(h, "executable") || has(h, "process") ||
-                           has(h, "swapchain") || has(h, "swap chain");
+                           has(h, "swapchain") || has(h, "swap chain") || h == "pid" || h == "tid" ||
+                           has(h, "thread id");
         const bool figure = has(h, "time") || has(h, "load") || has(h, "%") || has(h, "ms") || has(h, "processor") ||
                             has(h, "mode") || has(h, "memory");
         if (names && !figure) out.push_back(c);

@@ -87,6 +87,11 @@ std::string rule(const Words& w, const document::Session& session, const game::R
                  any(rule.needed));
 }
 
+std::string leastMemory(const Words& w, const choose::LeastMemory& least, Fps target) {
+    return w.say("{} fps fits into {} GiB of GPU memory, with {} of the picture.", wishFps(target),
+                 gib(least.size.value()), percent(least.proposal.picture));
+}
+
 std::string whatHasToGo(const Words& w, const choose::WhyNot& a) {
     if (!a.with) return w.say("No set that has it fits in every part.");
     const double lost = a.chosen.picture - a.with->picture;

@@ -22,7 +22,9 @@ std::string separatorOf(const Words& w, char delimiter) {
 }
 
 std::string unitOf(logs::TimeUnit unit) {
-    return unit == logs::TimeUnit::Microseconds ? std::string("\u00b5s") : std::string(keyOf(unit));
+    return unit == logs::TimeUnit::Microseconds ? std::string("\u00b5s")
+           : unit == logs::TimeUnit::Ticks      ? std::string("100 ns")
+                                                : std::string(keyOf(unit));
 }
 
 /// " A (512 rows), B (40)."; nothing where none is known.

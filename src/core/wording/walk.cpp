@@ -62,7 +62,9 @@ std::string opening(const Words& w, const document::Session& session, Move move,
     const std::string scaled = percent(size.scale);
     switch (move) {
     case Move::AllUp:
-        return w.say("Everything at its highest, at full size.");
+        return size.scale < 1
+                   ? w.say("Everything at its highest, rendered at {}.", scaled) // a rule of the game asks it
+                   : w.say("Everything at its highest, at full size.");
     case Move::AllDown:
         return size.scale < 1 ? w.say("Everything at its lowest, rendered at {}.", scaled)
                               : w.say("Everything at its lowest, at full size.");

@@ -22,6 +22,8 @@ struct Around {
     std::vector<std::pair<std::string, choose::Standpoint>> presets;
     std::vector<choose::Way>
         ways; // at most three, the choice's among them; the largest size first, invented frames last
+    std::optional<choose::LeastMemory> leastMemory; // for the target, with as much of the picture as is asked for
+    double pictureFloor = 0;
     std::optional<pace::Inventing> inventing; // how frames would be invented; none: not on this machine, or asked for
     cost::LevelKey asked;                     // "why not", and its answer
     std::optional<choose::WhyNot> answer;

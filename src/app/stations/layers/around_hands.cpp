@@ -73,12 +73,15 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
         out.front = known->front;
         out.presets = known->presets;
         out.ways = known->ways;
+        out.leastMemory = known->leastMemory;
     } else {
         take(choose::standpointOf(ground, out.choice), [&](auto point) { out.chosen = std::move(point); });
         take(choose::frontOf(ground, context), [&](auto front) { out.front = std::move(front); });
         take(choose::waysTo(ground, out.target, context), [&](auto ways) {
             out.ways = fewOf(std::move(ways), game::sizeOf(game, out.choice), out.inventing ? 2 : 3);
         });
+        take(choose::leastMemoryFor(ground, out.target, out.pictureFloor, context),
+             [&](auto least) { out.leastMemory = std::move(least); });
         if (out.inventing)
             if (auto way = choose::wayWithInvented(ground, out.inventing->base, out.inventing->gpuMs, context))
                 out.ways.push_back(std::move(*way));
@@ -115,6 +118,7 @@ void computeAround(Studio& s) {
     wanted.choice = choice;
     wanted.isChoice = choiceIn(view).has_value();
     wanted.target = view.edits().goal.brief ? view.edits().goal.brief->target : Fps(60);
+    wanted.pictureFloor = view.edits().goal.brief ? view.edits().goal.brief->pictureFloor.value_or(0) : 0;
     wanted.asked = state.asked;
     wanted.inventing = inventingIn(view);
     s.open()->solver.post([&s, open = s.open(), wanted, ground = *ground, session = view.session,

@@ -288,6 +288,11 @@ Drawing layoutBestSetsColumn(const View& view, QSizeF size) {
             }
         }
     }
+    if (!view.state<AroundState>().point && around->leastMemory && y + 76 < size.height()) {
+        sheet.text(x, y, say("The least GPU memory"), Type::Heading);
+        y = sheet.wrapped(x, y + 23, w, qs(wording::leastMemory(view.w, *around->leastMemory, around->target)),
+                          Type::Body, Ink::Muted, 3);
+    }
     drawPicked(sheet, view, *around, x, y, w, size.height());
     return sheet.take();
 }

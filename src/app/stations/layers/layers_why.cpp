@@ -140,7 +140,7 @@ double nextSection(Sheet& sheet, const View& view, double y, double x, double w)
     const double each = view.step.minutes;
     const bool walking = view.get<results::Walking>() != nullptr;
     y = sheet.wrapped(x, y + 21, w,
-                      walking ? say("%1 each; a walk ends where no step holds").arg(qs(wording::minutes(view.w, each)))
+                      walking ? say("%1 each, until no step holds").arg(qs(wording::minutes(view.w, each)))
                               : say("%1 to %2 more are expected, %3 at most")
                                     .arg(next->least)
                                     .arg(next->most)

@@ -39,7 +39,7 @@ Drawing layoutWalks(const View& view, QSizeF size) {
         const QString name = qs(wording::walk(view.w, walk)), how = qs(wording::walkHow(view.w, walk));
         const double top = y;
         sheet.text(x + 8, y + 6, name, Type::BodyBold, Ink::Ink, Align::Left, w - 70);
-        if (chosen) sheet.text(x + w, y + 6, say("taken"), Type::Body, Ink::Muted, Align::Right);
+        if (chosen) sheet.text(x + w - 4, y + 6, say("taken"), Type::Body, Ink::Muted, Align::Right);
         y = sheet.wrapped(x + 8, y + 24, w - 12, how, Type::Body, Ink::Muted, 2) + 6;
         const QRectF r(x - 4, top, w + 8, y - top);
         sheet.rect(r, Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);

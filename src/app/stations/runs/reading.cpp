@@ -10,7 +10,9 @@ namespace impasto::app {
 namespace {
 
 QString unitName(logs::TimeUnit unit) {
-    return unit == logs::TimeUnit::Microseconds ? QStringLiteral("\u00b5s") : qs(std::string(logs::keyOf(unit)));
+    return unit == logs::TimeUnit::Microseconds ? QStringLiteral("\u00b5s")
+           : unit == logs::TimeUnit::Ticks      ? QStringLiteral("100 ns")
+                                                : qs(std::string(logs::keyOf(unit)));
 }
 
 QString delimiterName(char delimiter) {
@@ -211,10 +213,12 @@ void otherWays(Sheet& sheet, const Reading& reading, const Strip& strip) {
     };
     const bool rates = d.meaning == logs::TimeMeaning::Rate;
     if (!rates)
-        for (const auto unit : {logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds, logs::TimeUnit::Microseconds}) {
+        for (const auto unit : logs::allTimeUnits) {
             const double fps =
                 reading.begin ? reading.begin->average.value() * logs::msPer(d.unit) / logs::msPer(unit) : 0;
             if (fps > 1e6) continue; // no game, and no figure that anyone could read
+            const bool rare = unit == logs::TimeUnit::Ticks || unit == logs::TimeUnit::Nanoseconds;
+            if (rare && unit != d.unit && (fps < 5 || fps > 2000)) continue;
             way(QStringLiteral("reading.as.") + qs(std::string(logs::keyOf(unit))), unitName(unit),
                 fps > 0 ? say("%1 fps").arg(QString::number(fps, 'g', fps < 1000 ? 3 : 5)) : QString(), unit == d.unit);
         }

@@ -85,7 +85,7 @@ void readAgain(Studio& s, const logs::ReadOptions& options) {
 
 /// "us", "rate": the time in another unit or meaning.
 void readAs(logs::Dialect& d, const std::string& how) {
-    for (const auto unit : {logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds, logs::TimeUnit::Microseconds})
+    for (const auto unit : logs::allTimeUnits)
         if (logs::keyOf(unit) == how) d.unit = unit;
     if (how == "per_frame") d.meaning = logs::TimeMeaning::PerFrame;
     if (how == "cumulative") d.meaning = logs::TimeMeaning::Cumulative;
@@ -121,8 +121,7 @@ void correct(Studio& s, Q what, int steps) {
     logs::Dialect d = preview.dialect;
     logs::ReadOptions options = s.options().reading;
     const auto columns = std::max<std::size_t>(1, d.columns);
-    const std::vector<logs::TimeUnit> units{logs::TimeUnit::Seconds, logs::TimeUnit::Milliseconds,
-                                            logs::TimeUnit::Microseconds, logs::TimeUnit::Nanoseconds};
+    const std::vector<logs::TimeUnit> units(logs::allTimeUnits.begin(), logs::allTimeUnits.end());
     if (what == QStringLiteral("delimiter") || what == QStringLiteral("decimal")) {
         logs::CellRule cells{d.delimiter, d.decimalComma};
         if (what == QStringLiteral("decimal"))

@@ -32,6 +32,16 @@ struct Way {
 /// Errors: LacksRuns, Cancelled.
 Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context& context = {});
 
+/// How much GPU memory a machine needs for a target, with its usual share left free, and the best set in it.
+struct LeastMemory {
+    Mebibytes size{0};
+    Proposal proposal;
+};
+/// With at least so much of the picture; to 16 MiB. Nothing where no run tells memory, or nothing fits whatever there
+/// is of it. Errors: LacksRuns, Cancelled.
+Result<std::optional<LeastMemory>> leastMemoryFor(const Ground& ground, Fps target, double picture,
+                                                  const Context& context = {});
+
 /// The best set at a base rate, with so much GPU work taken by what is invented. Errors: LacksRuns, NothingFits,
 /// Cancelled.
 Result<Way> wayWithInvented(const Ground& ground, Fps base, double inventedMs, const Context& context = {});

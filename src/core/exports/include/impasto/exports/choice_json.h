@@ -11,7 +11,8 @@ namespace impasto::exports {
 
 std::string planJson(const document::Session& session, const results::Results& results);
 std::string fitJson(const document::Session& session, const results::Results& results);
-std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal);
+std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal,
+                       const std::optional<choose::LeastMemory>& least);
 /// `presets`: what they come to, by name.
 std::string frontJson(std::span<const choose::Standpoint> front,
                       std::span<const std::pair<std::string, choose::Standpoint>> presets);

@@ -3,6 +3,7 @@
 // content alone, is stored with the run, and can be corrected.
 #pragma once
 
+#include <array>
 #include <filesystem>
 #include <impasto/base/context.h>
 #include <impasto/base/error.h>
@@ -10,7 +11,9 @@
 
 namespace impasto::logs {
 
-enum class TimeUnit { Seconds, Milliseconds, Microseconds, Nanoseconds };
+enum class TimeUnit { Seconds, Milliseconds, Microseconds, Ticks, Nanoseconds }; // ticks of 100 ns
+inline constexpr std::array allTimeUnits{TimeUnit::Seconds, TimeUnit::Milliseconds, TimeUnit::Microseconds,
+                                         TimeUnit::Ticks, TimeUnit::Nanoseconds};
 enum class TimeMeaning { PerFrame, Cumulative, Rate }; // Rate: of each frame, in fps; a row is a frame all the same
 
 /// A slow reading in a column, and the factor from its unit to the sensor's.

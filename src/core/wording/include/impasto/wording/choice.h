@@ -14,6 +14,8 @@ std::string whyNot(const Words& w, const document::Session& session, const choos
 /// What has to go for it: "The best set that has it shows 84.5% of the picture, 6.5 points less."
 std::string rule(const Words& w, const document::Session& session, const game::Rule& rule);
 std::string whatHasToGo(const Words& w, const choose::WhyNot& answer);
+/// "60 fps fits into 4.6 GiB of GPU memory, with 71% of the picture."
+std::string leastMemory(const Words& w, const choose::LeastMemory& least, Fps target);
 /// "2 files, 5 values; 3 stand there already".
 std::string plan(const Words& w, const config::Plan& plan);
 

@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the heading of a column rules out, and what is asked where none does.
+#include "support/support.h"
+
+#include <impasto/logs/import.h>
+
+using namespace impasto;
+using namespace impasto::logs;
+using namespace impasto::support;
+
+namespace {
+
+/// Frames of about 16 ms, uneven.
+double unevenMs(std::size_t i) {
+    return 15.4 + 0.37 * static_cast<double>((7 * i) % 5) + (i % 61 == 0 ? 11 : 0);
+}
+
+std::string rowsOf(const char* heading, const std::function<std::string(std::size_t, double ms, double atMs)>& row) {
+    std::string out = heading;
+    double at = 0;
+    for (std::size_t i = 0; i < 400; ++i) {
+        out += row(i, unevenMs(i), at);
+        at += unevenMs(i);
+    }
+    return out;
+}
+
+} // namespace
+
+TEST(HeadingTest, WhatIsNoTimeByItsHeadingIsNoFrameTime) {
+    for (const auto& text :
+         {rowsOf("latency_ms\n", [](auto, double ms, auto) { return fmt::format("{:.2f}\n", 2.3 * ms); }),
+          rowsOf("app,input lag (ms)\n", [](auto, double ms, auto) { return fmt::format("a,{:.2f}\n", 2.3 * ms); }),
+          rowsOf("vblank_count\n", [](auto i, auto, auto) { return i % 9 == 0 ? "2\n" : "1\n"; }),
+          // A clock that cannot be read beside a flag that is always one.
+          rowsOf("stamp;x\n", [](auto, auto, double at) { return fmt::format("{:.0f}.000,0;1\n", at + 1); }),
+          rowsOf("stamp;vsync\n", [](auto, auto, double at) { return fmt::format("1'{:06.0f};1\n", at); })}) {
+        const auto read = readLogText(text);
+        ASSERT_FALSE(read.has_value()) << text.substr(0, 60);
+        EXPECT_EQ(read.error().code, ErrorCode::NoTimeColumn) << text.substr(0, 60);
+    }
+    // Beside a frame time they are kept, and a column of one value is read where it is said, or alone.
+    const auto beside = readLogText(rowsOf(
+        "frame_ms,latency_ms\n", [](auto, double ms, auto) { return fmt::format("{:.2f},{:.2f}\n", ms, 2.3 * ms); }));
+    ASSERT_TRUE(beside.has_value());
+    EXPECT_EQ(beside->framesMs.size(), 400U);
+    EXPECT_NEAR(beside->framesMs[1], unevenMs(1), 0.006);
+    for (const char* heading : {"frame time\n", "dt\n", ""}) {
+        const auto flat = readLogText(rowsOf(heading, [](auto, auto, auto) { return "16\n"; }));
+        ASSERT_TRUE(flat.has_value()) << heading;
+        EXPECT_EQ(flat->framesMs.front(), 16) << heading;
+    }
+}
+
+TEST(HeadingTest, LoadsWithoutAHeadingAreAskedAbout) {
+    const auto row = [](std::size_t i, double ms, auto) {
+        return fmt::format("{},{},{:.2f}\n", 90 + i % 9, 40 + i % 17, ms);
+    };
+    const auto read = readLogText(rowsOf("", row));
+    ASSERT_FALSE(read.has_value());
+    EXPECT_EQ(read.error().code, ErrorCode::AmbiguousColumns);
+    // The work of both beside a frame is none.
+    const auto work = [](auto, double ms, auto) {
+        return fmt::format("{:.2f},{:.2f},{:.2f}\n", ms, 0.6 * ms, 0.9 * ms);
+    };
+    EXPECT_TRUE(readLogText(rowsOf("", work)).has_value());
+}
+
+TEST(HeadingTest, AClockOfTicksIsAskedAboutAndReadAsSaid) {
+    const auto ticks = [](auto, auto, double at) { return fmt::format("{:.0f}\n", 6.4e14 + 1e4 * at); };
+    const TemporaryFolder folder;
+    const auto file = folder.write("log.csv", rowsOf("ticks\n", ticks));
+    const auto read = readLog(file);
+    ASSERT_FALSE(read.has_value());
+    EXPECT_EQ(read.error().code, ErrorCode::UnclearUnit);
+    auto dialect = previewLog(file)->dialect;
+    dialect.unit = TimeUnit::Ticks;
+    EXPECT_EQ(dialectOf(textOf(dialect)), dialect);
+    ReadOptions options;
+    options.dialect = dialect;
+    const auto said = readLog(file, options);
+    ASSERT_TRUE(said.has_value());
+    ASSERT_EQ(said->framesMs.size(), 399U);
+    for (std::size_t i = 0; i < 20; ++i) EXPECT_NEAR(said->framesMs[i], unevenMs(i), 0.002);
+    // Frames in ms beside it settle it.
+    const auto both = readLogText(rowsOf("ticks,frame_ms\n", [](auto, double ms, double at) {
+        return fmt::format("{:.0f},{:.3f}\n", 6.4e14 + 1e4 * at, ms);
+    }));
+    ASSERT_TRUE(both.has_value());
+    EXPECT_NEAR(both->framesMs[3], unevenMs(3), 0.002);
+}
+
+TEST(HeadingTest, TwoThreadsOfOneProgramAreTwoRecordings) {
+    const auto read = readLogText(rowsOf("tid,frame_ms\n", [](std::size_t i, double ms, auto) {
+        return fmt::format("1204,{:.2f}\n", ms) + (i % 3 == 0 ? fmt::format("1207,{:.2f}\n", 3 * ms) : "");
+    }));
+    ASSERT_TRUE(read.has_value());
+    EXPECT_EQ(read->framesMs.size(), 400U);
+}
