@@ -320,6 +320,7 @@ TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
     EXPECT_EQ(std::count_if(ways.begin(), ways.end(),
                             [](const Hot& hot) { return hot.id.startsWith(QStringLiteral("walk.")); }),
               static_cast<std::ptrdiff_t>(choose::allWalkSchools.size()));
+    EXPECT_EQ(d.window->column()->focusedId(), QStringLiteral("walk.measured")) << "Up and Down go on from there";
     expectAllTidy(d, "ways to walk");
     d.studio.go({"layers"});
     d.key(Qt::Key_Escape);
@@ -330,7 +331,7 @@ TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
     EXPECT_EQ(d.view().edits().settings.walk, choose::WalkSchool::TopDown);
     ASSERT_EQ(d.view().step.action, path::Action::RecordCosts);
     for (int i = 0; i < 3 && stepOf(d.view()) == nullptr; ++i) { // all up, and what is in use, come first
-        d.key(Qt::Key_Space);
+        d.studio.primary();
         d.rest();
     }
     ASSERT_NE(stepOf(d.view()), nullptr);
@@ -359,4 +360,13 @@ TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
     expectAllTidy(d, "a walk");
     d.key(Qt::Key_Z, Qt::ControlModifier); // the way, not the run
     EXPECT_EQ(d.view().edits().settings.walk, choose::WalkSchool::Measured);
+    // In a small window the column has no place of its own, and opens; from elsewhere too.
+    d.window->resize(1024, 640);
+    d.studio.go({"runs"});
+    d.rest();
+    ASSERT_FALSE(d.window->column()->isVisible());
+    d.key(Qt::Key_W);
+    EXPECT_TRUE(d.window->column()->isVisible());
+    d.click(d.window->column(), QStringLiteral("walk.bottom-up"));
+    EXPECT_EQ(d.view().edits().settings.walk, choose::WalkSchool::BottomUp);
 }

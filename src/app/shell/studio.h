@@ -136,7 +136,7 @@ class Studio {
     void showRun(const RunId& id);
     void why(const QString& topic);
     void say(const QString& message);
-    void ask(const QString& field); // of the column: it opens, to be typed into
+    void ask(const QString& field); // of the column: it opens, to be typed into or pressed
     void asked() { m_view.ask.clear(); }
     void tell(const Error& error);
     void liveTick();

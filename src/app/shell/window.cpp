@@ -160,6 +160,8 @@ void Window::openAsked() {
     const QString field = m_studio.view().ask;
     m_studio.asked();
     if (m_studio.view().narrow && !m_columnOpen) toggleWhy();
+    m_column->setFocus(Qt::TabFocusReason);
+    m_column->focusOn(field);
     m_column->openEditor(field);
 }
 

@@ -31,24 +31,28 @@ double walkRow(Sheet& sheet, const View& view, double x, double y, double w) {
 Drawing layoutWalks(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
+    const bool names = size.height() < 620; // else each with how it goes
     sheet.text(x, 16, say("Ways to walk"), Type::Heading);
-    double y =
-        sheet.wrapped(x, 37, w, say("Every run teaches, whichever way it came about."), Type::Body, Ink::Muted, 2) + 8;
+    double y = 42;
+    if (!names)
+        y = sheet.wrapped(x, 37, w, say("Every run teaches, whichever way it came about."), Type::Body, Ink::Muted, 2) +
+            8;
     for (const auto walk : choose::allWalkSchools) {
         const bool chosen = walk == view.edits().settings.walk;
         const QString name = qs(wording::walk(view.w, walk)), how = qs(wording::walkHow(view.w, walk));
-        const double top = y;
-        sheet.text(x + 8, y + 6, name, Type::BodyBold, Ink::Ink, Align::Left, w - 70);
-        if (chosen) sheet.text(x + w - 4, y + 6, say("taken"), Type::Body, Ink::Muted, Align::Right);
-        y = sheet.wrapped(x + 8, y + 24, w - 12, how, Type::Body, Ink::Muted, 2) + 6;
+        const double top = y, word = names ? y + 4 : y + 6;
+        sheet.text(x + 8, word, name, Type::BodyBold, Ink::Ink, Align::Left, w - 70);
+        if (chosen) sheet.text(x + w - 4, word, say("taken"), Type::Body, Ink::Muted, Align::Right);
+        y = names ? y + 27 : sheet.wrapped(x + 8, y + 24, w - 12, how, Type::Body, Ink::Muted, 2) + 6;
         const QRectF r(x - 4, top, w + 8, y - top);
         sheet.rect(r, Ink::None, chosen ? Ink::Ink : Ink::Line, chosen ? 1.5 : 1.2);
         Hot h;
         h.id = QStringLiteral("walk.") + qs(std::string(choose::keyOf(walk)));
         h.name = say("%1: %2").arg(name, how);
+        h.hint = how;
         h.rect = r;
         sheet.hot(h);
-        y += 6;
+        y += names ? 4 : 6;
     }
     return sheet.take();
 }
@@ -75,7 +79,13 @@ std::vector<Hand> walkHands() {
 }
 
 Key walkKey() {
-    return {Qt::Key_W, "W", "ways to walk", [](Studio& s) { showWalks(s, {}); }};
+    return {Qt::Key_W, "W", "ways to walk", [](Studio& s) {
+                auto& open = s.state<LayersState>().walksOpen;
+                open = !open || s.view().station != StationId{"layers"};
+                s.go({"layers"});
+                const auto taken = choose::keyOf(s.view().edits().settings.walk);
+                if (open) s.ask(QStringLiteral("walk.") + qs(std::string(taken)));
+            }};
 }
 
 } // namespace impasto::app
