@@ -3,6 +3,7 @@
 #include "support/support.h"
 
 #include <impasto/logs/import.h>
+#include <impasto/logs/notes.h>
 
 using namespace impasto;
 using namespace impasto::logs;
@@ -88,6 +89,31 @@ TEST(HeadingTest, AClockOfTicksIsAskedAboutAndReadAsSaid) {
     }));
     ASSERT_TRUE(both.has_value());
     EXPECT_NEAR(both->framesMs[3], unevenMs(3), 0.002);
+}
+
+TEST(HeadingTest, ARowThatIsWrittenTwiceIsOneFrame) {
+    const auto twice = [](auto, double ms, double at) {
+        const auto row = fmt::format("{:.3f},{:.3f}\n", at, ms);
+        return row + row;
+    };
+    const auto read = readLogText(rowsOf("time_ms,frame_ms\n", twice));
+    ASSERT_TRUE(read.has_value());
+    ASSERT_EQ(read->framesMs.size(), 400U);
+    for (std::size_t i = 0; i < 400; ++i) EXPECT_NEAR(read->framesMs[i], unevenMs(i), 0.002);
+    const auto notes = notesOf(*read);
+    ASSERT_EQ(notes.size(), 1U);
+    EXPECT_EQ(notes.front().kind, NoteKind::RepeatedStamp);
+    EXPECT_EQ(notes.front().count, 400U);
+    // Frames of one length are none written twice: their stamps go on; and a coarse clock says nothing.
+    const auto even = readLogText(
+        rowsOf("time_ms,frame_ms\n", [](std::size_t i, auto, auto) { return fmt::format("{},{}\n", 16 * i, 16); }));
+    ASSERT_TRUE(even.has_value());
+    EXPECT_EQ(even->framesMs.size(), 400U);
+    const auto coarse = readLogText(rowsOf("time_s,frame_ms\n", [](std::size_t i, auto, auto) {
+        return fmt::format("{:.2f},{}\n", std::floor(0.42 * static_cast<double>(i)) / 100, 4.2);
+    }));
+    ASSERT_TRUE(coarse.has_value());
+    EXPECT_EQ(coarse->framesMs.size(), 400U);
 }
 
 TEST(HeadingTest, TwoThreadsOfOneProgramAreTwoRecordings) {

@@ -244,6 +244,7 @@ class Guess {
         std::vector<double> atEnd, atStart; // where the stamp stands of its frame
         double total = 0.0;
         for (std::size_t i = 0; i < steps.size(); ++i) {
+            if (steps[i] == 0 && frames[i + 1] == frames[i]) continue; // written twice
             atEnd.push_back(std::abs(steps[i] * factor - frames[i + 1]));
             atStart.push_back(std::abs(steps[i] * factor - frames[i]));
             total += frames[i];

@@ -78,6 +78,10 @@ class Importer {
         if (m_pending && m_headed && another(line)) return std::nullopt;
         if (m_pending) return m_pending;
         if (value < 0) return refused(ErrorCode::NegativeTime);
+        if (m_dialect.clockColumn && again(value)) {
+            pass(NoteKind::RepeatedStamp, line);
+            return std::nullopt;
+        }
         doubt(value * m_unitMs, line);
         const std::size_t before = m_capture.frames();
         const bool rate = m_dialect.meaning == TimeMeaning::Rate;
@@ -182,6 +186,14 @@ class Importer {
         if (++m_seen == 1) m_firstStamp = ms;
         if (before) take(ms - *before, NoteKind::RepeatedStamp, line, refused);
         return std::nullopt;
+    }
+
+    /// The row before once more: its frame time at its stamp.
+    [[nodiscard]] bool again(double value) {
+        const double stamp = time(*m_dialect.clockColumn);
+        const bool same = value == m_rowBefore.first && stamp == m_rowBefore.second;
+        m_rowBefore = {value, stamp};
+        return same;
     }
 
     /// A long frame without a decimal mark among others that have one has perhaps lost it.
@@ -398,8 +410,9 @@ class Importer {
         double stampMs, atMs, lastMs; // of the clock, of the frames' sum, of the last frame
     };
     std::optional<Look> m_looked;
-    std::size_t m_lookIn = 0;      // frames from now
-    std::optional<Error> m_unsure; // a restart that the next stamp must bear out
+    std::pair<double, double> m_rowBefore{-1, 0}; // frame time and stamp, as written
+    std::size_t m_lookIn = 0;                     // frames from now
+    std::optional<Error> m_unsure;                // a restart that the next stamp must bear out
     double m_restartMs = 0;
     double m_firstStamp = 0;                     // of the recording
     std::size_t m_seen = 0, m_recording = 1;     // stamps of it; which one it is

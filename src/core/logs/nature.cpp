@@ -43,12 +43,18 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
     // Few rows may be missing between; whole seconds in a row are a clock where the heading says so.
     const auto ones = std::count_if(steps.begin(), steps.end(), [](double s) { return s == 1.0; });
     const bool index = nature.whole && static_cast<double>(ones) >= 0.9 * static_cast<double>(steps.size());
+    constexpr double upward = 0.45; // rows may be written twice
     const bool mostlyRises =
-        steps.size() >= 2 && static_cast<double>(rising) >= 0.5 * static_cast<double>(steps.size());
+        steps.size() >= 2 && static_cast<double>(rising) >= upward * static_cast<double>(steps.size());
     if (neverFalls && mostlyRises) {
         nature.cumulative = !index;
         nature.counts = index;
         nature.typical = medianOf(steps);
+        if (nature.typical == 0) {
+            auto ahead = steps;
+            std::erase(ahead, 0);
+            nature.typical = medianOf(std::move(ahead));
+        }
         if (steps.size() >= 5) nature.uneven = unevennessOf(steps, nature.typical);
         return nature;
     }
