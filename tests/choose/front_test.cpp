@@ -3,6 +3,8 @@
 
 #include "choose/ground.h"
 
+#include <impasto/rig_truth/truth.h>
+
 using namespace impasto;
 using namespace impasto::choose;
 using namespace impasto::support;

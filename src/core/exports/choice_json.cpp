@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <impasto/base/shown.h>
+#include <impasto/results/walk.h>
 
 #include "parts_json.h"
 

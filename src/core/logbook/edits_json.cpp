@@ -157,6 +157,20 @@ document::Pacing pacingFrom(const Json& j) {
     return e.pacing;
 }
 
+document::Settings settingsFrom(const Json& j) {
+    document::Settings out;
+    out.baseline = j.at("baseline").get<game::Values>();
+    out.locked = j.at("locked").get<game::Values>();
+    out.startOpen = j.value("start_open", false);
+    out.enough = j.value("measured_enough", false);
+    if (const double share = j.value("good_enough", 0.0); share > 0 && share <= 1) out.goodEnough = share;
+    out.walk = choose::walkSchoolOf(j.value("walk", std::string())).value_or(choose::WalkSchool::Measured);
+    if (const Json& c = j.at("choice"); !c.is_null())
+        out.choice =
+            AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
+    return out;
+}
+
 Edits editsFrom(const Json& j) {
     Edits e;
     e.subject.title = j.at("title").get<std::string>();
@@ -171,7 +185,6 @@ Edits editsFrom(const Json& j) {
             if (!after) throw std::invalid_argument(key);
             e = std::move(*after);
         }
-    e.settings.baseline = j.at("baseline").get<game::Values>();
     if (!j.at("brief").is_null()) e.goal.brief = briefFrom(j.at("brief"));
     e.goal.shares = sharesFrom(j.at("shares"));
     if (j.contains("hitch_rule")) { // those from before it could be edited have the usual one
@@ -187,11 +200,7 @@ Edits editsFrom(const Json& j) {
     e.runs.partColumn = j.value("part_column", std::string());
     if (j.contains("withdrawn")) // from before orders could be skipped: none
         for (const auto& hex : j.at("withdrawn")) e.runs.withdrawn.insert(orderId(hex));
-    e.settings.startOpen = j.value("start_open", false);
-    e.settings.enough = j.value("measured_enough", false);
-    if (const double share = j.value("good_enough", 0.0); share > 0 && share <= 1) e.settings.goodEnough = share;
-    e.settings.walk = choose::walkSchoolOf(j.value("walk", std::string())).value_or(choose::WalkSchool::Measured);
-    e.settings.locked = j.at("locked").get<game::Values>();
+    e.settings = settingsFrom(j);
     for (const auto& [hex, reason] : j.at("left_out").items())
         e.runs.leftOut[runId(hex)] = required(leftOutOf(reason.get<std::string>()), "left_out");
     if (j.contains("trims")) // logbooks from before runs could be trimmed have none
@@ -215,9 +224,6 @@ Edits editsFrom(const Json& j) {
         }
     if (j.contains("answers"))
         for (const auto& [run, order] : j.at("answers").items()) e.runs.answers[runId(run)] = orderId(order);
-    if (const Json& c = j.at("choice"); !c.is_null())
-        e.settings.choice =
-            AcceptedChoice{c.at("values").get<game::Values>(), c.at("by_hand").get<bool>(), c.at("basis").get<Basis>()};
     e.pacing = pacingFrom(j);
     if (const Json& k = j.at("kept"); !k.is_null())
         e.record.kept = KeptResult{k.at("at_s").get<std::int64_t>(), k.at("basis").get<Basis>(),

@@ -11,14 +11,16 @@
 #include <impasto/results/proof.h>
 #include <impasto/results/results.h>
 #include <impasto/results/runs.h>
+#include <impasto/results/walk.h>
 
 namespace impasto::results {
 
 const std::vector<Stage>& allStages() {
     static const std::vector<Stage> all = [] {
         std::vector<Stage> out;
-        for (const auto& stages : {runStages(), baselineStages(), limitStages(), costStages(), paceStages(),
-                                   generationStages(), headsetStages(), powerStages(), proofStages(), basisStages()})
+        for (const auto& stages :
+             {runStages(), baselineStages(), limitStages(), costStages(), walkStages(), paceStages(),
+              generationStages(), headsetStages(), powerStages(), proofStages(), basisStages()})
             out.insert(out.end(), stages.begin(), stages.end());
         return out;
     }();

@@ -59,6 +59,15 @@ std::uint64_t ofAnswers(const Session& s, const std::optional<RunId>& run) {
     return f.value();
 }
 
+std::uint64_t ofChoice(const std::optional<document::AcceptedChoice>& choice) {
+    if (!choice) return 0;
+    return Fingerprint()
+        .add(markOf(choice->values))
+        .add(markOf(choice->basis))
+        .add(std::uint64_t{choice->byHand})
+        .value();
+}
+
 std::uint64_t ofCap(const std::optional<document::ChosenCap>& cap) {
     if (!cap) return 0;
     return Fingerprint()
@@ -146,12 +155,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     case Part::Walk:
         return Fingerprint().add(choose::keyOf(e.settings.walk)).value();
     case Part::Choice:
-        return e.settings.choice ? Fingerprint()
-                                       .add(markOf(e.settings.choice->values))
-                                       .add(markOf(e.settings.choice->basis))
-                                       .add(std::uint64_t{e.settings.choice->byHand})
-                                       .value()
-                                 : 0;
+        return ofChoice(e.settings.choice);
     case Part::Cap:
         return ofCap(e.pacing.cap);
     case Part::Kept:

@@ -3,6 +3,8 @@
 
 #include "stations/layers/layers.h"
 
+#include <impasto/results/walk.h>
+
 namespace impasto::app {
 
 /// The walk whose next run is a step from a set that was run; nullptr where that is not what comes next.

@@ -2,7 +2,7 @@
 // What every measured level costs, the choice that follows from it, and what runs of it say.
 #pragma once
 
-#include <impasto/choose/walk.h>
+#include <impasto/choose/propose.h>
 #include <impasto/results/runs.h>
 
 namespace impasto::results {
@@ -38,14 +38,6 @@ struct Costs {
     std::size_t missedSets = 0; // how many
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };
-
-/// Where a walk stands, if one is taken.
-struct Walking {
-    choose::WalkSchool walk = choose::WalkSchool::TopDown;
-    choose::Stride stride;
-};
-/// After so many sets a walk ends where it stands.
-inline constexpr std::size_t mostWalkRuns = 60;
 
 /// The test run that tells most next, or that a walk asks for; of that no expectation is told.
 struct NextRun {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <impasto/results/costs.h>
+#include <impasto/results/walk.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
