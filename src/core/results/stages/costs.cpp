@@ -395,14 +395,17 @@ std::vector<Stage> costStages() {
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
+    return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
+                  {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
+            stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
+            stage("costs",
+                  {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
+                   Part::Baseline, Part::Locked},
+                  ground, costsOf)};
+}
+
+std::vector<Stage> choiceStages() {
     return {
-        stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
-              {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
-        stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
-        stage("costs",
-              {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
-               Part::Baseline, Part::Locked},
-              ground, costsOf),
         stage("proposal", {Part::Target, Part::Wishes}, {use<Costs>(), use<Walking>()}, propose),
         stage("next run", {Part::Target, Part::Baseline, Part::GoodEnough}, {use<Costs>(), use<Walking>()}, nextRun),
         stage("check", {Part::Target},

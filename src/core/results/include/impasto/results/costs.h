@@ -88,5 +88,6 @@ std::optional<Fps> reachableOf(const Results& results);
 const choose::Proposal* proposalOf(const Results& results);
 
 std::vector<Stage> costStages();
+std::vector<Stage> choiceStages(); // of the costs, and of the walk that is taken
 
 } // namespace impasto::results
