@@ -65,9 +65,9 @@ struct Walker {
             out.shares.push_back(std::vector<double>(out.belief().partsOf(resource), share));
         return out;
     }
-    [[nodiscard]] Stride next(WalkSchool walk) const {
+    [[nodiscard]] Stride next(WalkSchool walk, const std::vector<cost::Set>& skipped = {}) const {
         const auto known = ground();
-        WalkGround from{*layout.setOf(start), {}};
+        WalkGround from{*layout.setOf(start), {}, skipped};
         for (const auto& preset : game.presets) from.presets.push_back(*layout.setOf(preset.values));
         return strideOf(walk, *known.chooser, known.room(target), walked, from);
     }
@@ -235,6 +235,19 @@ TEST(WalkTest, ARepeatThatBreaksTakesASetBack) {
         if (run.set == ends) run.load = 1.01; // the mean of two runs
     const auto after = walker.next(WalkSchool::TopDown);
     EXPECT_TRUE(!after.stands || *after.stands != ends);
+}
+
+TEST(WalkTest, ASetThatCannotBeSetIsNotAskedForAgain) {
+    for (const auto way : {WalkSchool::TopDown, WalkSchool::PresetFirst}) {
+        Walker walker{Fps(75)};
+        std::vector<cost::Set> skipped;
+        for (int i = 0; i < 4; ++i) {
+            const auto step = walker.next(way, skipped);
+            ASSERT_TRUE(step.next) << keyOf(way);
+            EXPECT_EQ(std::count(skipped.begin(), skipped.end(), *step.next), 0) << keyOf(way);
+            skipped.push_back(*step.next);
+        }
+    }
 }
 
 TEST(WalkTest, KeysAreReadBack) {

@@ -13,8 +13,14 @@ constexpr std::array<std::string_view, allWalkSchools.size()> keys{
 /// Sets and what is known of them, as a walk looks at them.
 class Grounds {
   public:
-    Grounds(const Chooser& chooser, const Room& room, const std::vector<Walked>& runs)
-        : m_chooser(chooser), m_room(room), m_runs(runs) {}
+    Grounds(const Chooser& chooser, const Room& room, const std::vector<Walked>& runs,
+            const std::vector<cost::Set>& skipped)
+        : m_chooser(chooser), m_room(room), m_runs(runs), m_skipped(skipped) {}
+
+    /// It may be chosen, and was not skipped.
+    [[nodiscard]] bool open(const cost::Set& set) const {
+        return m_chooser.allowed().has(set) && std::find(m_skipped.begin(), m_skipped.end(), set) == m_skipped.end();
+    }
 
     [[nodiscard]] const Walked* seen(const cost::Set& set) const {
         const auto it = std::find_if(m_runs.begin(), m_runs.end(), [&](const Walked& run) { return run.set == set; });
@@ -57,7 +63,7 @@ class Grounds {
         const auto add = [&](cost::Set step) {
             step = m_chooser.allowed().obeying(std::move(step));
             const double gained = picture(step) - picture(set);
-            if (m_chooser.allowed().has(step) && (up ? gained > 0 : gained < 0)) out.push_back(std::move(step));
+            if (open(step) && (up ? gained > 0 : gained < 0)) out.push_back(std::move(step));
         };
         for (std::size_t s = 0; s < set.levels.size(); ++s)
             if (const auto level = nextOpen(m_chooser.allowed().levels[s], set.levels[s], up)) {
@@ -123,6 +129,7 @@ class Grounds {
     const Chooser& m_chooser;
     const Room& m_room;
     const std::vector<Walked>& m_runs;
+    const std::vector<cost::Set>& m_skipped;
 };
 
 struct Opening {
@@ -214,7 +221,7 @@ std::optional<WalkSchool> walkSchoolOf(std::string_view key) {
 
 Stride strideOf(WalkSchool walk, const Chooser& chooser, const Room& room, const std::vector<Walked>& runs,
                 const WalkGround& ground) {
-    const Grounds grounds(chooser, room, runs);
+    const Grounds grounds(chooser, room, runs, ground.skipped);
     Stride out;
     const Walked* nearest = nullptr; // of those that broke the target
     bool found = false;              // a set of the walk's own holds
@@ -226,7 +233,7 @@ Stride strideOf(WalkSchool walk, const Chooser& chooser, const Room& room, const
         if (!out.stands || grounds.picture(run.set) > grounds.picture(*out.stands)) out.stands = run.set;
     }
     for (const auto& opening : openingOf(walk, grounds, ground)) {
-        if (!chooser.allowed().has(opening.set)) continue;
+        if (!grounds.open(opening.set)) continue;
         const auto* run = grounds.seen(opening.set);
         if (run == nullptr) {
             out.move = opening.move;

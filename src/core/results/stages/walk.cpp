@@ -50,6 +50,8 @@ Maybe<Walking> walkingOf(const Inputs& in, const Context&) {
     choose::WalkGround ground{*start, {}};
     for (const auto& preset : in.game()->presets)
         if (auto set = lockedSet(in, layout, preset.values)) ground.presets.push_back(std::move(*set));
+    for (const auto& values : in.get<Skipped>()->sets)
+        if (auto set = layout.setOf(values)) ground.skipped.push_back(std::move(*set));
     const auto& chooser = *costs->ground.chooser;
     std::stable_sort(ground.presets.begin(), ground.presets.end(),
                      [&](const auto& a, const auto& b) { return chooser.picture(a) > chooser.picture(b); });
@@ -63,8 +65,8 @@ Maybe<Walking> walkingOf(const Inputs& in, const Context&) {
 } // namespace
 
 std::vector<Stage> walkStages() {
-    return {
-        stage("walk", {Part::Target, Part::Game, Part::Baseline, Part::Locked, Part::Walk}, {use<Costs>()}, walkingOf)};
+    return {stage("walk", {Part::Target, Part::Game, Part::Baseline, Part::Locked, Part::Walk},
+                  {use<Costs>(), use<Skipped>()}, walkingOf)};
 }
 
 } // namespace impasto::results

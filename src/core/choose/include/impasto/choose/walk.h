@@ -25,10 +25,11 @@ struct Walked {
     [[nodiscard]] bool holds() const { return load <= 1; }
 };
 
-/// Where a walk's first sets come from; the most picture first.
+/// Where a walk's first sets come from, and what it cannot ask for.
 struct WalkGround {
-    cost::Set start; // the settings in use
-    std::vector<cost::Set> presets;
+    cost::Set start;                     // the settings in use
+    std::vector<cost::Set> presets;      // the most picture first
+    std::vector<cost::Set> skipped = {}; // their player cannot set them
 };
 
 enum class Move { AllUp, AllDown, Preset, Size, Lower, Raise };
