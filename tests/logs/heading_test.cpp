@@ -91,6 +91,27 @@ TEST(HeadingTest, AClockOfTicksIsAskedAboutAndReadAsSaid) {
     EXPECT_NEAR(both->framesMs[3], unevenMs(3), 0.002);
 }
 
+TEST(HeadingTest, AmongSeveralFrameTimesTheRenderedOneIsTaken) {
+    for (const char* other : {"avg_frame_ms", "target frame (ms)", "frame_p99_ms", "displayed frame time"}) {
+        const auto text = rowsOf(fmt::format("{},frame time\n", other).c_str(), [](auto, double ms, auto) {
+            return fmt::format("{:.2f},{:.2f}\n", 0.2 * ms + 15.1, ms);
+        });
+        const auto read = readLogText(text);
+        ASSERT_TRUE(read.has_value()) << other;
+        for (std::size_t i = 0; i < 20; ++i) EXPECT_NEAR(read->framesMs[i], unevenMs(i), 0.006) << other;
+    }
+    // What was shown alone is what there is; averages alone are none.
+    const auto one = [](auto, double ms, auto) { return fmt::format("{:.2f}\n", ms); };
+    EXPECT_TRUE(readLogText(rowsOf("displayed frame time\n", one)).has_value());
+    EXPECT_EQ(readLogText(rowsOf("ms (moving average of 60)\n", one)).error().code, ErrorCode::NoTimeColumn);
+    // Work of a third kind beside that of CPU and GPU is no frame.
+    const auto worn = readLogText(rowsOf("cpu_ms,gpu_ms,compositor_ms\n", [](auto, double ms, auto) {
+        return fmt::format("{:.2f},{:.2f},{:.2f}\n", 0.5 * ms, 0.6 * ms, 0.1 * ms);
+    }));
+    ASSERT_FALSE(worn.has_value());
+    EXPECT_EQ(worn.error().code, ErrorCode::AmbiguousColumns);
+}
+
 TEST(HeadingTest, ARowThatIsWrittenTwiceIsOneFrame) {
     const auto twice = [](auto, double ms, double at) {
         const auto row = fmt::format("{:.3f},{:.3f}\n", at, ms);

@@ -15,6 +15,8 @@
 namespace impasto::logs {
 namespace {
 
+constexpr std::array<std::string_view, 2> allLanes{"cpu", "gpu"};
+
 struct Choice {
     std::size_t column;
     TimeMeaning meaning;
@@ -116,7 +118,7 @@ class Guess {
         return ms > 0.01 && ms < 60000.0 ? *said : byValue;
     }
 
-    /// The column of rates; of averages, where others hold the least and the greatest.
+    /// The column of rates; of averages, where others hold least and greatest.
     [[nodiscard]] std::optional<std::size_t> rateColumn() const {
         std::optional<std::size_t> found;
         int best = -1;
@@ -261,8 +263,10 @@ class Guess {
             if (m_natures[c].perFrame) perFrame.push_back(c);
             if (m_natures[c].cumulative) cumulative.push_back(c);
         }
-        for (const auto c : perFrame)
-            if (says(c, {"frame"})) return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+        for (const bool shown : {false, true}) // what was rendered before what was shown of it
+            for (const auto c : perFrame)
+                if (says(c, {"frame"}) && says(c, {"display", "shown"}) == shown)
+                    return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
         if (const auto fault = noFramesAtAll(cumulative)) return tl::unexpected(*fault);
         if (cumulative.size() == 1) {
             if (const auto fault = evenRows(cumulative[0])) return tl::unexpected(*fault);
@@ -270,7 +274,7 @@ class Guess {
         }
         if (cumulative.empty() && !perFrame.empty()) {
             const auto widest = dominant(perFrame);
-            if (widest) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
+            if (widest && !shorterThanWork(*widest)) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
         }
         const std::size_t line = m_table.firstDataLine;
         if (cumulative.empty() && perFrame.empty())
@@ -360,6 +364,15 @@ class Guess {
         return found;
     }
 
+    /// A frame does not last less than the work of CPU or GPU in it.
+    [[nodiscard]] bool shorterThanWork(std::size_t column) const {
+        return std::any_of(allLanes.begin(), allLanes.end(), [&](std::string_view lane) {
+            const auto work = workColumn(lane, column);
+            return work && m_natures[*work].typical * msPer(unitOf(*work)) >
+                               1.5 * m_natures[column].typical * msPer(unitOf(column));
+        });
+    }
+
     [[nodiscard]] std::string names(const std::vector<std::size_t>& columns) const {
         std::string out;
         for (std::size_t i = 0; i < std::min<std::size_t>(columns.size(), 8); ++i) {
@@ -424,20 +437,6 @@ std::optional<double> rateStepMs(std::string_view begin, const std::optional<Cel
     const auto step = guessed<std::optional<double>>(
         begin, cells, [](const Guess& guess) -> Result<std::optional<double>> { return guess.stepOfRates(); });
     return step ? *step : std::nullopt;
-}
-
-std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {
-    const auto sample = sampleOf(begin);
-    if (!sample) return std::nullopt;
-    const Table table = tableIn(*sample, cells);
-    if (table.rows == 0 && !cells) return std::nullopt;
-    Dialect d;
-    d.delimiter = table.delimiter;
-    d.decimalComma = table.decimalComma;
-    d.firstDataLine =
-        table.rows == 0 ? sample->front().line : table.firstDataLine; // said by hand: it is shown as it is
-    d.columns = table.columns;
-    return d;
 }
 
 Result<Dialect> guessDialect(std::string_view text) {

@@ -53,6 +53,8 @@ bool saysOtherFigure(std::string_view heading, bool clockTime) {
         return std::any_of(words.begin(), words.end(), [heading](auto word) { return hasWord(heading, word); });
     };
     if (saysRate(heading) || saysFrameCount(heading) || any({"load", "%", "latency", "input lag"})) return true;
+    if (any({"average", "avg", "mean", "median", "smooth", "target", "budget", "percentile", "p99", "p95"}))
+        return true;
     if (!clockTime && any({"minute", "hour"})) return true; // longer than a frame's clock counts in
     if (unitInHeader(heading)) return false;
     return any({"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram", "usage", "util", "dropped"}) ||

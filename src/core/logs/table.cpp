@@ -114,4 +114,18 @@ Table tableIn(const std::vector<Row>& sample, const std::optional<CellRule>& cel
     return cells ? readAs(sample, cells->delimiter, cells->decimalComma) : bestTable(sample);
 }
 
+std::optional<Dialect> guessTable(std::string_view begin, const std::optional<CellRule>& cells) {
+    const auto sample = sampleOf(begin);
+    if (!sample) return std::nullopt;
+    const Table table = tableIn(*sample, cells);
+    if (table.rows == 0 && !cells) return std::nullopt;
+    Dialect d;
+    d.delimiter = table.delimiter;
+    d.decimalComma = table.decimalComma;
+    d.firstDataLine =
+        table.rows == 0 ? sample->front().line : table.firstDataLine; // said by hand: it is shown as it is
+    d.columns = table.columns;
+    return d;
+}
+
 } // namespace impasto::logs
