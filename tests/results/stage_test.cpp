@@ -135,14 +135,16 @@ TEST(StageTest, WhatIsDeclaredIsRead) {
         ResultsCache cache;
         static_cast<void>(computeWith(watched, store.session(), cache, {}, {}, {}));
     }
-    // What only some sessions have: a target far away, with everything run at its lowest, and a cap of one's own.
+    // What only some sessions have: a target far away, with everything run at its lowest, a cap of one's own, a walk.
     auto far = walked(path::Action::RecordCosts);
     ASSERT_TRUE(far.apply(document::setTarget(Fps(200))).has_value());
     support::Walk lowest(far);
     ASSERT_TRUE(lowest.until(path::Action::LowerTarget));
     auto own = walked(path::Action::Done);
     ASSERT_TRUE(own.apply(document::chooseCap({pace::CapSchool::Own, {Fps(70)}, {}})).has_value());
-    for (const auto* store : {&lowest.store, &own}) {
+    auto stepwise = walked(path::Action::RecordCosts);
+    ASSERT_TRUE(stepwise.apply(document::takeWalk(choose::WalkSchool::PresetFirst)).has_value());
+    for (const auto* store : {&lowest.store, &own, &stepwise}) {
         ResultsCache cache;
         static_cast<void>(computeWith(watched, store->session(), cache, {}, {}, {}));
     }
