@@ -93,11 +93,11 @@ Result<game::Values> choiceOf(const Sourced& s, const choose::Ground& ground) {
 }
 
 int choice(const Sourced& s, const Options& options) {
-    const auto best = choose::propose(*results::groundOf(s.results), s.target);
+    const auto ground = *results::groundOf(s.results);
+    const auto best = choose::propose(ground, s.target);
     if (!best) return failed(best.error());
     const auto& brief = s.session.edits->goal.brief;
-    const auto least =
-        choose::leastMemoryFor(*results::groundOf(s.results), s.target, brief ? brief->pictureFloor.value_or(0) : 0);
+    const auto least = choose::leastMemoryFor(ground, s.target, brief ? brief->pictureFloor.value_or(0) : 0);
     if (!least) return failed(least.error());
     if (options.json) {
         fmt::print("{}\n", exports::chooseJson(s.session, s.target, *best, *least));

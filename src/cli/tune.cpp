@@ -173,6 +173,8 @@ int tune(const Options& options) {
 
 Command tuneCommand() {
     const auto o = std::make_shared<Options>();
+    std::vector<std::string> walks;
+    for (const auto walk : choose::allWalkSchools) walks.emplace_back(choose::keyOf(walk));
     return {"tune",
             "The whole path on the simulator: bottlenecks, costs, choice, cap, proof",
             {{"--machine", "Machine description, TOML", &o->machine, {}, {}, true},
@@ -189,7 +191,7 @@ Command tuneCommand() {
               "How the next test run is found: the one that tells most, or step by step as by hand",
               &o->walk,
               {},
-              {"measured", "top-down", "in-leaps", "bottom-up", "preset-first", "both-ends", "upscale-first"}},
+              walks},
              {"--good-enough",
               "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise",
               &o->goodEnough, std::pair(0.1, 50.0)},

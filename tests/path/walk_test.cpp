@@ -67,6 +67,17 @@ TEST(WalkPathTest, AWayIsTakenInTheMiddleAndGivenUpAgain) {
     EXPECT_EQ(measured.size(), results::proposalOf(walk.results())->values.size());
 }
 
+TEST(WalkPathTest, APresetIsCalledByItsNameUnlessALockChangesIt) {
+    support::Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    ASSERT_TRUE(walk.store.apply(takeWalk(choose::WalkSchool::PresetFirst)).has_value());
+    const auto said = [&] { return wording::stride(wording::Words(), walk.store.session(), walk.results()); };
+    EXPECT_EQ(said(), "Preset medium.") << "the highest is in use, and did not hold";
+    ASSERT_TRUE(walk.store.apply(lockSetting("shadows", "ultra")).has_value());
+    EXPECT_EQ(said().find("Preset medium"), std::string::npos) << said();
+    EXPECT_EQ(walk.results().get<results::NextRun>()->values->at("shadows"), "ultra");
+}
+
 TEST(WalkPathTest, WhatWasStoppedByHandGoesOnWithAnotherWay) {
     support::Walk walk(demoStore());
     ASSERT_TRUE(walk.until(Action::RecordCosts));

@@ -21,12 +21,6 @@ std::string separatorOf(const Words& w, char delimiter) {
     }
 }
 
-std::string unitOf(logs::TimeUnit unit) {
-    return unit == logs::TimeUnit::Microseconds ? std::string("\u00b5s")
-           : unit == logs::TimeUnit::Ticks      ? std::string("100 ns")
-                                                : std::string(keyOf(unit));
-}
-
 /// " A (512 rows), B (40)."; nothing where none is known.
 std::string namesIn(const Words& w, const logs::Note& note) {
     std::vector<std::string> names;
@@ -37,6 +31,12 @@ std::string namesIn(const Words& w, const logs::Note& note) {
 }
 
 } // namespace
+
+std::string timeUnit(logs::TimeUnit unit) {
+    return unit == logs::TimeUnit::Microseconds ? std::string("\u00b5s")
+           : unit == logs::TimeUnit::Ticks      ? std::string("100 ns")
+                                                : std::string(keyOf(unit));
+}
 
 std::string importNote(const Words& w, const logs::Note& note) {
     const auto rows = [&](const char* one, const char* many) {
@@ -109,17 +109,17 @@ std::string dialect(const Words& w, const logs::Dialect& d) {
     std::vector<std::string> said;
     switch (d.meaning) {
     case logs::TimeMeaning::PerFrame:
-        said.push_back(w.say("Frame times in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+        said.push_back(w.say("Frame times in {}, column {} of {}.", timeUnit(d.unit), d.timeColumn + 1, d.columns));
         break;
     case logs::TimeMeaning::Cumulative:
-        said.push_back(w.say("Time stamps in {}, column {} of {}.", unitOf(d.unit), d.timeColumn + 1, d.columns));
+        said.push_back(w.say("Time stamps in {}, column {} of {}.", timeUnit(d.unit), d.timeColumn + 1, d.columns));
         break;
     case logs::TimeMeaning::Rate:
         said.push_back(w.say("Momentary rates in fps, column {} of {}.", d.timeColumn + 1, d.columns));
         break;
     }
-    if (d.cpuColumn) said.push_back(w.say("CPU work in {}, column {}.", unitOf(d.workUnit), *d.cpuColumn + 1));
-    if (d.gpuColumn) said.push_back(w.say("GPU work in {}, column {}.", unitOf(d.workUnit), *d.gpuColumn + 1));
+    if (d.cpuColumn) said.push_back(w.say("CPU work in {}, column {}.", timeUnit(d.workUnit), *d.cpuColumn + 1));
+    if (d.gpuColumn) said.push_back(w.say("GPU work in {}, column {}.", timeUnit(d.workUnit), *d.gpuColumn + 1));
     const std::string separator = separatorOf(w, d.delimiter);
     said.push_back(
         d.decimalComma

@@ -9,47 +9,20 @@ namespace impasto::wording {
 using choose::Move;
 using choose::WalkSchool;
 
-std::string walk(const Words& w, WalkSchool walk) {
-    switch (walk) {
-    case WalkSchool::Measured:
-        return w.say("measured");
-    case WalkSchool::TopDown:
-        return w.say("top-down");
-    case WalkSchool::InLeaps:
-        return w.say("top-down in leaps");
-    case WalkSchool::BottomUp:
-        return w.say("bottom-up");
-    case WalkSchool::PresetFirst:
-        return w.say("preset first");
-    case WalkSchool::BothEnds:
-        return w.say("both ends");
-    case WalkSchool::UpscaleFirst:
-        return w.say("upscale first");
-    }
-    return {};
-}
-
-std::string walkHow(const Words& w, WalkSchool walk) {
-    switch (walk) {
-    case WalkSchool::Measured:
-        return w.say("Each run is the one that tells most. Usually the fewest runs.");
-    case WalkSchool::TopDown:
-        return w.say("All up, then the worst offender down, one a run.");
-    case WalkSchool::InLeaps:
-        return w.say("All up, then down by as many steps as seem needed.");
-    case WalkSchool::BottomUp:
-        return w.say("All down, then up until it breaks.");
-    case WalkSchool::PresetFirst:
-        return w.say("The highest preset that holds, then up.");
-    case WalkSchool::BothEnds:
-        return w.say("All up, all down, then up one by one.");
-    case WalkSchool::UpscaleFirst:
-        return w.say("As set, at ever fewer pixels until it holds, then up.");
-    }
-    return {};
-}
-
 namespace {
+
+struct WalkWords {
+    const char *name, *how;
+};
+/// In the order of the schools.
+constexpr std::array<WalkWords, choose::allWalkSchools.size()> walkWords{
+    {{"measured", "Each run is the one that tells most. Usually the fewest runs."},
+     {"top-down", "All up, then the worst offender down, one a run."},
+     {"top-down in leaps", "All up, then down by as many steps as seem needed."},
+     {"bottom-up", "All down, then up until it breaks."},
+     {"preset first", "The highest preset that holds, then up."},
+     {"both ends", "All up, all down, then up one by one."},
+     {"upscale first", "As set, at ever fewer pixels until it holds, then up."}}};
 
 std::string listOf(const Words& w, const std::vector<ChangedLine>& lines) {
     std::vector<std::string> list;
@@ -57,10 +30,11 @@ std::string listOf(const Words& w, const std::vector<ChangedLine>& lines) {
     return listed(w, list);
 }
 
-std::string opening(const Words& w, const document::Session& session, Move move, const game::Values& values) {
-    const auto size = game::sizeOf(*session.game(), values);
+/// The first sets, each as a whole.
+std::string opening(const Words& w, const game::Game& game, const cost::Layout& layout, const choose::Stride& stride) {
+    const auto& size = layout.sizes[stride.next->size];
     const std::string scaled = percent(size.scale);
-    switch (move) {
+    switch (stride.move) {
     case Move::AllUp:
         return size.scale < 1
                    ? w.say("Everything at its highest, rendered at {}.", scaled) // a rule of the game asks it
@@ -69,8 +43,8 @@ std::string opening(const Words& w, const document::Session& session, Move move,
         return size.scale < 1 ? w.say("Everything at its lowest, rendered at {}.", scaled)
                               : w.say("Everything at its lowest, at full size.");
     case Move::Preset:
-        for (const auto& preset : session.game()->presets)
-            if (preset.values == values) return w.say("Preset {}.", preset.name);
+        for (const auto& preset : game.presets)
+            if (layout.setOf(preset.values) == stride.next) return w.say("Preset {}.", preset.name);
         return w.say("The next lower preset, with what is locked.");
     case Move::Size:
         return size.scale < 1 ? w.say("The settings in use, rendered at {}.", scaled)
@@ -84,13 +58,23 @@ std::string opening(const Words& w, const document::Session& session, Move move,
 
 } // namespace
 
+std::string walk(const Words& w, WalkSchool walk) {
+    return w.say(walkWords.at(static_cast<std::size_t>(walk)).name);
+}
+
+std::string walkHow(const Words& w, WalkSchool walk) {
+    return w.say(walkWords.at(static_cast<std::size_t>(walk)).how);
+}
+
 std::string stride(const Words& w, const document::Session& session, const results::Results& results) {
     const auto* walking = results.get<results::Walking>();
     const auto* next = results.get<results::NextRun>();
     if (walking == nullptr || next == nullptr || !next->values || session.game() == nullptr) return {};
     const auto& now = walking->stride;
-    if (now.move != Move::Lower && now.move != Move::Raise) return opening(w, session, now.move, *next->values);
-    const auto from = results.get<results::Costs>()->ground.valuesOf(*now.from);
+    const auto& ground = results.get<results::Costs>()->ground;
+    if (now.move != Move::Lower && now.move != Move::Raise)
+        return opening(w, *session.game(), ground.belief().layout(), now);
+    const auto from = ground.valuesOf(*now.from);
     const std::string step = listOf(w, changes(*session.game(), from, *next->values));
     if (now.move == Move::Lower)
         return w.say("{}. Of all steps down it saves most for the picture that it costs.", step);

@@ -225,7 +225,8 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     const bool measuring = view.step.action == path::Action::RecordCosts && !view.preview;
     if (measuring) y = nextSection(sheet, view, y, x, w);
     if (measuring) y = choiceSection(sheet, view, y, x, w);
-    if (measuring && y + 100 > size.height()) return sheet.take();
+    // The cuts are of the settings in use, and not of a walk's last set.
+    if (measuring && (stepOf(view) != nullptr || y + 100 > size.height())) return sheet.take();
     sheet.text(x, y, say("Cheapest cuts for the %1").arg(qs(wording::lane(view.w, lane.lane))), Type::Heading, Ink::Ink,
                Align::Left, w);
     sheet.text(x, y + 21, say("most milliseconds for the least picture"), Type::Body, Ink::Muted, Align::Left, w);
@@ -243,10 +244,11 @@ Drawing layoutLayersColumn(const View& view, QSizeF size) {
     const auto* next = view.get<results::NextRun>();
     if (view.edits().settings.enough && next != nullptr && next->values && y + 60 < bottom) {
         sheet.text(x, y + 6, say("Stopped by hand"), Type::Heading);
-        y = sheet.wrapped(
-            x, y + 28, w,
-            say("More test runs would be expected to find %1 more picture.").arg(qs(wording::percent(next->gain))),
-            Type::Body, Ink::Muted, 2);
+        const bool walking = view.get<results::Walking>() != nullptr;
+        const QString more = walking ? say("The walk has more steps.")
+                                     : say("More test runs would be expected to find %1 more picture.")
+                                           .arg(qs(wording::percent(next->gain)));
+        y = sheet.wrapped(x, y + 28, w, more, Type::Body, Ink::Muted, 2);
         if (y + 40 < bottom)
             sheet.button(QRectF(x, y + 6, w, 28), QStringLiteral("measure.stop"), say("Make more test runs"));
     } else if (view.get<results::Check>() && y + 80 < bottom) {

@@ -10,9 +10,7 @@ namespace impasto::app {
 namespace {
 
 QString unitName(logs::TimeUnit unit) {
-    return unit == logs::TimeUnit::Microseconds ? QStringLiteral("\u00b5s")
-           : unit == logs::TimeUnit::Ticks      ? QStringLiteral("100 ns")
-                                                : qs(std::string(logs::keyOf(unit)));
+    return qs(wording::timeUnit(unit));
 }
 
 QString delimiterName(char delimiter) {

@@ -11,6 +11,8 @@ namespace impasto::wording {
 /// What was passed over, cut or doubted, a sentence each.
 std::vector<std::string> importNotes(const Words& w, const capture::Capture& capture);
 std::string importNote(const Words& w, const logs::Note& note);
+/// "µs"
+std::string timeUnit(logs::TimeUnit unit);
 /// How a foreign log was read.
 std::string dialect(const Words& w, const logs::Dialect& dialect);
 /// "GPU load, %".
