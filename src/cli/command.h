@@ -44,6 +44,7 @@ Command simulateCommand();
 Command rigCommand();
 Command tuneCommand();
 Command applyCommand();
+Command mattersCommand();
 std::vector<Command> choiceCommands();
 std::vector<Command> paceCommands();
 

@@ -81,8 +81,9 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", IMPASTO_VERSION);
     app.require_subcommand(1);
     int code = 0;
-    std::vector<Command> commands{summarizeCommand(), compareCommand(), limitsCommand(), machineCommand(),
-                                  simulateCommand(),  rigCommand(),     tuneCommand(),   applyCommand()};
+    std::vector<Command> commands{summarizeCommand(), compareCommand(),  limitsCommand(),
+                                  machineCommand(),   simulateCommand(), rigCommand(),
+                                  tuneCommand(),      applyCommand(),    mattersCommand()};
     for (auto& command : choiceCommands()) commands.push_back(std::move(command));
     for (auto& command : paceCommands()) commands.push_back(std::move(command));
     for (const auto& command : commands) add(app, command, code);

@@ -291,6 +291,38 @@ TEST(HandTest, OneTestRunWaitsAtATimeAndNoneOnceItIsEnough) {
     EXPECT_NE(d.view().step.action, Action::RecordCosts);
 }
 
+TEST(HandTest, OneLevelThatCannotBeSetIsPressedAndTakenBack) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
+    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
+    d.studio.apply(document::useRig(document::RigKind::Hand));
+    d.rest();
+    d.studio.primary();
+    d.rest();
+    d.studio.go({"runs"});
+    const auto order = path::openOrders(d.view().session).front();
+    const auto changed = cost::changedLevels(d.view().edits().settings.baseline, order.variant.values);
+    ASSERT_FALSE(changed.empty());
+    const auto& level = changed.front();
+    const QString id = QStringLiteral("cannot.%1.%2").arg(qs(order.id.hex()), qs(level.setting));
+    ASSERT_NE(d.window->easel()->drawing().hot(id), nullptr);
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "levels that may be barred");
+    d.click(d.window->easel(), id);
+    d.rest();
+    EXPECT_TRUE(d.view().edits().settings.cannot.contains({level.setting, level.level}));
+    EXPECT_TRUE(path::openOrders(d.view().session).empty());
+    // In Layers its levels say so, and take it back.
+    d.studio.go({"layers"});
+    d.studio.activate(QStringLiteral("open.") + qs(level.setting));
+    d.rest();
+    const QString can = QStringLiteral("can.%1.%2").arg(qs(level.setting), qs(level.level));
+    ASSERT_NE(d.window->easel()->drawing().hot(can), nullptr);
+    d.click(d.window->easel(), can);
+    d.rest();
+    EXPECT_TRUE(d.view().edits().settings.cannot.empty());
+}
+
 TEST(HandTest, FiguresOfACounterAreTypedInPlaceOfALog) {
     const support::TemporaryFolder folder;
     Driven d(folder);

@@ -370,3 +370,62 @@ TEST(LayersTest, AWayToWalkIsTakenByKeysAndItsNextStepIsMarked) {
     d.click(d.window->column(), QStringLiteral("walk.bottom-up"));
     EXPECT_EQ(d.view().edits().settings.walk, choose::WalkSchool::BottomUp);
 }
+
+TEST(LayersTest, WhatWouldBeMissedMoreBecomesTheWeights) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::AcceptChoice));
+    const auto* easel = d.window->easel();
+    d.studio.go({"layers"});
+    d.key(Qt::Key_I);
+    const auto asked = [&] {
+        std::vector<QString> out;
+        for (const auto& hot : easel->drawing().hots)
+            if (hot.id.startsWith(QStringLiteral("miss.")) && hot.id != QStringLiteral("miss.alike"))
+                out.push_back(hot.id.mid(5));
+        return out;
+    };
+    ASSERT_EQ(asked().size(), 2U);
+    EXPECT_NE(easel->drawing().hot(QStringLiteral("miss.alike")), nullptr);
+    for (const QSize size : {QSize(1280, 800), QSize(1024, 640)}) {
+        d.window->resize(size);
+        d.rest();
+        expectAllTidy(d, "what matters");
+        d.studio.go({"layers"});
+    }
+    const auto before = *d.view().session.game();
+    const auto proposed = results::proposalOf(*d.view().results)->values;
+    // This player would miss one setting more than all others, always.
+    std::string dear;
+    std::size_t answers = 0;
+    for (; answers < 30 && asked().size() == 2; ++answers) {
+        const auto pair = asked();
+        if (dear.empty()) dear = pair[0].toStdString();
+        const QString taken = qs(dear) == pair[1] ? pair[1] : pair[0];
+        d.click(d.window->easel(), QStringLiteral("miss.") + taken);
+    }
+    EXPECT_GE(answers, 5U);
+    d.click(d.window->column(), QStringLiteral("matters.back"));
+    EXPECT_EQ(asked().size(), 2U) << "the question is open again";
+    d.click(d.window->easel(), QStringLiteral("miss.") + asked()[0]);
+    d.click(d.window->column(), QStringLiteral("matters.take"));
+    d.rest();
+    const auto* game = d.view().session.game();
+    ASSERT_NE(game->mark, before.mark);
+    EXPECT_GT(game->setting(dear)->weight, 1.2 * before.setting(dear)->weight);
+    double sum = 0, sumBefore = 0;
+    for (const auto& setting : before.settings) {
+        sum += game->setting(setting.id)->weight;
+        sumBefore += setting.weight;
+        if (setting.weight == 0) EXPECT_EQ(game->setting(setting.id)->weight, 0);
+    }
+    EXPECT_NEAR(sum, sumBefore, 0.2);
+    // The runs count on, and the choice is made by the new weights: better by them than what was proposed before.
+    const auto* proposal = results::proposalOf(*d.view().results);
+    ASSERT_NE(proposal, nullptr);
+    EXPECT_GE(game::pictureValue(*game, proposal->values), game::pictureValue(*game, proposed) - 1e-9);
+    EXPECT_NEAR(proposal->picture, game::pictureValue(*game, proposal->values), 1e-6);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    d.rest();
+    EXPECT_EQ(d.view().session.game()->mark, before.mark);
+}

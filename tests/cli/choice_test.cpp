@@ -154,3 +154,28 @@ TEST(CliChoiceTest, ASessionOfALogbookAndItsFiles) {
     EXPECT_EQ(cli(fmt::format("choose --logbook {} --session nobody", book.string())).code, 1);
     EXPECT_EQ(jsonOf(cli(fmt::format("apply --dry-run --json --logbook {}", book.string())))["files"].size(), 0U);
 }
+
+TEST(CliChoiceTest, AnswersBecomeWeights) {
+    const TemporaryFolder folder;
+    const auto out = folder.path("weighed.toml");
+    const auto before = jsonOf(cli("matters --json --game " + gameFile()));
+    ASSERT_TRUE(before["next"].is_array());
+    const auto a = before["next"][0].get<std::string>(), b = before["next"][1].get<std::string>();
+    const auto weightIn = [](const nlohmann::json& j, const std::string& id) {
+        for (const auto& each : j["weights"])
+            if (each["setting"] == id) return each["weight"].get<double>();
+        return 0.0;
+    };
+    const auto after =
+        jsonOf(cli(fmt::format("matters --json --game {} --missed {}:{} -o {}", gameFile(), b, a, out.string())));
+    EXPECT_GT(weightIn(after, b), weightIn(before, b));
+    EXPECT_LT(weightIn(after, a), weightIn(before, a));
+    const auto again = jsonOf(cli("matters --json --game " + out.string())); // the description that was written
+    EXPECT_NEAR(weightIn(again, b), weightIn(after, b), 0.006);
+    EXPECT_EQ(cli(fmt::format("matters --game {} --missed {}:{} -o {}", gameFile(), b, a, out.string())).code, 1)
+        << "what is there is kept";
+    const auto unknown = cli(fmt::format("matters --game {} --missed {}:nothing", gameFile(), a));
+    EXPECT_EQ(unknown.code, 1);
+    EXPECT_NE(unknown.err.find("nothing"), std::string::npos);
+    EXPECT_EQ(cli(fmt::format("matters --game {} --missed {}", gameFile(), a)).code, 1);
+}

@@ -305,3 +305,70 @@ TEST(CausesTest, APowerLimitOfTheCpuAndOfBothChips) {
                  Cause::Power),
               nullptr);
 }
+
+namespace {
+
+/// With a hitch of so many ms every second.
+Made hitching(double ms) {
+    Made made;
+    double at = 0, next = 1000;
+    for (double& frame : made.c.framesMs) {
+        at += frame;
+        if (ms <= 0 || at < next) continue;
+        frame += ms;
+        at += ms;
+        next += 1000;
+    }
+    return made;
+}
+
+limits::PartVerdict judgedTogether(const std::vector<Made>& runs) {
+    std::vector<std::shared_ptr<const capture::Capture>> captures;
+    for (const auto& run : runs) captures.push_back(std::make_shared<const capture::Capture>(run.c));
+    return limits::judge(captures, {}, {}, 0.97, {}, {}).at(0);
+}
+
+} // namespace
+
+TEST(CausesTest, HitchesOfTheFirstRunAloneAreOfFirstSight) {
+    const auto v = judgedTogether({hitching(60), hitching(0), hitching(0)});
+    const auto* cause = of(v, Cause::FirstSight);
+    ASSERT_NE(cause, nullptr);
+    EXPECT_GE(cause->sure, 0.6);
+    EXPECT_EQ(cause->evidence.front().sign, limits::Sign::LostInFirstRun);
+    EXPECT_NEAR(cause->evidence.front().value, 100 * 60.0 / 1060, 1.5);
+    EXPECT_EQ(v.test(), limits::DecidingTest::SecondRun);
+    // In every run, only in a later one, or too little of it: something else.
+    EXPECT_EQ(of(judgedTogether({hitching(60), hitching(60), hitching(50)}), Cause::FirstSight), nullptr);
+    EXPECT_EQ(of(judgedTogether({hitching(0), hitching(60), hitching(60)}), Cause::FirstSight), nullptr);
+    EXPECT_EQ(of(judgedTogether({hitching(9), hitching(0)}), Cause::FirstSight), nullptr);
+    // One run alone: perhaps.
+    const auto alone = judgedTogether({hitching(60)});
+    ASSERT_NE(of(alone, Cause::FirstSight), nullptr);
+    EXPECT_LT(of(alone, Cause::FirstSight)->sure, 0.6);
+    EXPECT_EQ(of(judgedTogether({hitching(0)}), Cause::FirstSight), nullptr);
+}
+
+TEST(CausesTest, ARateThatCollapsesWhileTheGpuRestsIsAFault) {
+    const auto collapsing = [](double loadThere, double seconds) {
+        Made made;
+        double at = 0;
+        for (double& frame : made.c.framesMs) {
+            if (at > 30000 && at < 30000 + 1000 * seconds) frame = 80;
+            at += frame;
+        }
+        made.track(Sensor::GpuLoad, [=](double s) { return s > 30 && s < 30 + seconds ? loadThere : 97; });
+        return made;
+    };
+    const auto v = collapsing(9, 10).judged();
+    ASSERT_NE(of(v, Cause::ToolFault), nullptr);
+    EXPECT_GE(of(v, Cause::ToolFault)->sure, 0.6);
+    EXPECT_EQ(of(v, Cause::ToolFault)->evidence.front().sign, limits::Sign::CollapsedIdle);
+    EXPECT_NEAR(of(v, Cause::ToolFault)->evidence.front().value, 8, 2.1);
+    EXPECT_EQ(limits::testOf(Cause::ToolFault), limits::DecidingTest::WithoutTools);
+    EXPECT_EQ(of(collapsing(97, 10).judged(), Cause::ToolFault), nullptr) << "it had work: a heavy place";
+    EXPECT_EQ(of(Made().track(Sensor::GpuLoad, busy).judged(), Cause::ToolFault), nullptr);
+    auto untold = collapsing(9, 10);
+    untold.c.tracks.clear();
+    EXPECT_EQ(of(untold.judged(), Cause::ToolFault), nullptr) << "never without a load";
+}

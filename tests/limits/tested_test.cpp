@@ -231,3 +231,21 @@ TEST(TestedTest, ALowerScaleTellsTheGpuFromTheCpu) {
     }
     EXPECT_GT(decidedParts, 0U);
 }
+
+TEST(TestedTest, ASecondRunDecidesByItsHitches) {
+    const auto hitching = [](bool is) {
+        auto capture = support::flatCapture(16, 2000);
+        for (std::size_t i = 20; is && i < capture.framesMs.size(); i += 60) capture.framesMs[i] = 90;
+        return Runs{std::make_shared<const capture::Capture>(std::move(capture))};
+    };
+    EXPECT_EQ(only(DecidingTest::SecondRun, hitching(true), hitching(false)).answer, Answer::Yes);
+    EXPECT_EQ(only(DecidingTest::SecondRun, hitching(true), hitching(true)).answer, Answer::No);
+    EXPECT_EQ(only(DecidingTest::SecondRun, hitching(false), hitching(false)).answer, Answer::Unclear);
+    // A yes makes it nearly sure, a no nearly out.
+    std::vector<PartVerdict> verdicts{verdictOf("", Brake::Gpu, 0.9)};
+    verdicts.front().suspicions = {{Cause::FirstSight, run::Lane::Frame, 0.35, {}}};
+    const auto said = compareTested(DecidingTest::SecondRun, hitching(true), hitching(false));
+    applyTested(verdicts, said);
+    ASSERT_NE(verdicts.front().cause(), nullptr);
+    EXPECT_EQ(verdicts.front().cause()->cause, Cause::FirstSight);
+}

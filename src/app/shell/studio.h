@@ -91,8 +91,9 @@ class Studio {
     Result<std::size_t> addMachine(const std::string& text, const std::string& file);
     Result<std::size_t> addGame(const std::string& text, const std::string& file);
     /// The game in use, described anew, with what the simulator knows of it: levels, locks and route stay where it
-    /// still has them. `baseline`: where a level got another name.
-    void reviseGame(const game::Game& game, const std::optional<game::Values>& baseline = {});
+    /// still has them. `baseline`: where a level got another name; `edit`: what undo calls it.
+    void reviseGame(const game::Game& game, const std::optional<game::Values>& baseline = {},
+                    const char* edit = "use-game");
 
     // the path
     void primary();

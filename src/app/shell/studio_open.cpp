@@ -329,7 +329,7 @@ Result<std::size_t> Studio::addGame(const std::string& text, const std::string& 
     return store().addGame(std::move(*game));
 }
 
-void Studio::reviseGame(const game::Game& game, const std::optional<game::Values>& baseline) {
+void Studio::reviseGame(const game::Game& game, const std::optional<game::Values>& baseline, const char* edit) {
     const auto* before = m_view.session.game();
     const auto* text = before == nullptr ? nullptr : m_open->originals.find(before->mark);
     const std::string hidden = text == nullptr ? std::string() : rig_sim::hiddenTables(*text);
@@ -338,7 +338,7 @@ void Studio::reviseGame(const game::Game& game, const std::optional<game::Values
     const auto& now = *m_view.session.facts->games[*index];
     std::vector<document::Edit> edits{document::reviseGame(*index, now)};
     if (baseline) edits.push_back(document::setBaseline(now, *baseline));
-    apply(document::together("use-game", std::move(edits)));
+    apply(document::together(edit, std::move(edits)));
 }
 
 Result<void> Studio::openDescription(const std::filesystem::path& file) {

@@ -68,11 +68,13 @@ bool Session::answered(const run::Order& order) const {
     });
 }
 
-bool Session::keepsLocks(const game::Values& values) const {
-    return std::all_of(edits->settings.locked.begin(), edits->settings.locked.end(), [&](const auto& lock) {
-        const auto it = values.find(lock.first);
-        return it == values.end() || it->second == lock.second;
-    });
+bool Session::mayBeSet(const game::Values& values) const {
+    const auto cannot = [&](const auto& value) { return edits->settings.cannot.contains(value); };
+    return std::none_of(values.begin(), values.end(), cannot) &&
+           std::all_of(edits->settings.locked.begin(), edits->settings.locked.end(), [&](const auto& lock) {
+               const auto it = values.find(lock.first);
+               return it == values.end() || it->second == lock.second;
+           });
 }
 
 bool Session::madeForBaseline(const run::Order& order) const {
@@ -97,7 +99,7 @@ bool Session::wantedNow(const run::Order& order) const {
         return order.variant == baseline;
     case run::Purpose::Cost:
         if (edits->settings.enough) return false;
-        return order.variant.resolution == baseline.resolution && keepsLocks(order.variant.values) &&
+        return order.variant.resolution == baseline.resolution && mayBeSet(order.variant.values) &&
                madeForBaseline(order);
     case run::Purpose::Check:
         return chosenVariant(false) == order.variant;

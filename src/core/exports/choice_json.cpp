@@ -162,6 +162,18 @@ std::string whyNotJson(Fps target, const choose::WhyNot& a) {
     return written(j);
 }
 
+std::string mattersJson(const std::vector<choose::Care>& cares,
+                        const std::optional<std::pair<std::string, std::string>>& next) {
+    Json j{{"schema", 1}, {"weights", Json::array()}, {"next", Json()}};
+    for (const auto& care : cares)
+        j["weights"].push_back({{"setting", care.setting},
+                                {"weight", number(care.weight)},
+                                {"low", number(care.low)},
+                                {"high", number(care.high)}});
+    if (next) j["next"] = {next->first, next->second};
+    return written(j);
+}
+
 std::string applyJson(const config::Plan& plan, std::span<const config::Written> done) {
     Json j{{"schema", 1}, {"files", Json::array()}, {"by_hand", Json::array()}};
     for (const auto& file : plan.files) {

@@ -98,7 +98,7 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
     if (!isId(s.id) || s.id == restsOn)
         section.fault("id", ErrorCode::BadValue, "small letters, digits and _, and not rests_on");
     s.label = section.text("label", s.id);
-    s.weight = static_cast<int>(section.number("weight", 0, 2, 1));
+    s.weight = section.number("weight", 0, greatestWeight, 1);
     for (const auto& lane : section.texts("pays")) {
         if (lane == "cpu")
             s.paysCpu = true;
@@ -277,8 +277,8 @@ std::string toToml(const Game& game) {
         if (s.paysCpu) pays.emplace_back("cpu");
         if (s.paysGpu) pays.emplace_back("gpu");
         if (s.paysMemory) pays.emplace_back("memory");
-        out +=
-            fmt::format("\n[[setting]]\nid = {}\nlabel = {}\nweight = {}\n", quoted(s.id), quoted(s.label), s.weight);
+        out += fmt::format("\n[[setting]]\nid = {}\nlabel = {}\nweight = {}\n", quoted(s.id), quoted(s.label),
+                           shortestText(s.weight));
         out += "pays = " + list(pays, [](const std::string& p) { return quoted(p); }) + "\n";
         out += "levels = " + list(s.levels, [](const Level& l) { return quoted(l.name); }) + "\n";
         out += "picture = " + list(s.levels, [](const Level& l) { return shortestText(l.picture); }) + "\n";

@@ -8,12 +8,14 @@
 namespace impasto::limits {
 namespace {
 
-constexpr Keys<Cause, 5> causes{{{Cause::Heat, "heat"},
+constexpr Keys<Cause, 7> causes{{{Cause::Heat, "heat"},
                                  {Cause::Power, "power"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
-                                 {Cause::CopyRoute, "copy-route"}}};
-constexpr Keys<Sign, 14> signs{{{Sign::ClockFell, "clock-fell"},
+                                 {Cause::CopyRoute, "copy-route"},
+                                 {Cause::FirstSight, "first-sight"},
+                                 {Cause::ToolFault, "tool-fault"}}};
+constexpr Keys<Sign, 17> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -25,17 +27,22 @@ constexpr Keys<Sign, 14> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::GpuLoad, "gpu-load"},
                                 {Sign::CpuLoad, "cpu-load"},
                                 {Sign::BusiestCore, "busiest-core"},
+                                {Sign::LostInFirstRun, "lost-in-first-run"},
+                                {Sign::LostInHitches, "lost-in-hitches"},
+                                {Sign::CollapsedIdle, "collapsed-idle"},
                                 {Sign::RestingClock, "resting-clock"},
                                 {Sign::RateInTest, "rate-in-test"}}};
 constexpr Keys<Answer, 3> answers{{{Answer::Yes, "yes"}, {Answer::No, "no"}, {Answer::Unclear, "unclear"}}};
-constexpr Keys<DecidingTest, 8> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
-                                       {DecidingTest::LiftCap, "lift-cap"},
-                                       {DecidingTest::FasterMode, "faster-mode"},
-                                       {DecidingTest::FansUp, "fans-up"},
-                                       {DecidingTest::LowerLoad, "lower-load"},
-                                       {DecidingTest::TexturesDown, "textures-down"},
-                                       {DecidingTest::DirectRoute, "direct-route"},
-                                       {DecidingTest::LanesInLog, "lanes-in-log"}}};
+constexpr Keys<DecidingTest, 10> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
+                                        {DecidingTest::LiftCap, "lift-cap"},
+                                        {DecidingTest::FasterMode, "faster-mode"},
+                                        {DecidingTest::FansUp, "fans-up"},
+                                        {DecidingTest::LowerLoad, "lower-load"},
+                                        {DecidingTest::TexturesDown, "textures-down"},
+                                        {DecidingTest::DirectRoute, "direct-route"},
+                                        {DecidingTest::SecondRun, "second-run"},
+                                        {DecidingTest::WithoutTools, "without-tools"},
+                                        {DecidingTest::LanesInLog, "lanes-in-log"}}};
 
 void append(std::vector<double>& out, const Stretch& stretch, capture::Sensor sensor, bool whole) {
     const auto* track = stretch.capture->track(sensor);
@@ -74,6 +81,10 @@ DecidingTest testOf(Cause cause) {
     case Cause::GpuMemory:
     case Cause::SystemMemory:
         return DecidingTest::TexturesDown;
+    case Cause::FirstSight:
+        return DecidingTest::SecondRun;
+    case Cause::ToolFault:
+        return DecidingTest::WithoutTools;
     case Cause::CopyRoute:
         break;
     }
@@ -155,7 +166,7 @@ bool lastsWholeRefreshes(const Scene& scene, Hertz refresh) {
 std::vector<Suspicion> suspicionsOf(const Scene& scene) {
     std::vector<Suspicion> out;
     for (auto found : {heatOf(scene, run::Lane::Gpu), heatOf(scene, run::Lane::Cpu), powerOf(scene), gpuMemoryOf(scene),
-                       systemMemoryOf(scene), copyRouteOf(scene)})
+                       systemMemoryOf(scene), copyRouteOf(scene), firstSightOf(scene), toolFaultOf(scene)})
         if (found) out.push_back(std::move(*found));
     std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sure > b.sure; });
     return out;

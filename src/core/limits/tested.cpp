@@ -5,6 +5,8 @@
 #include <impasto/frames/parts.h>
 #include <impasto/stats/stats.h>
 
+#include "evidence.h"
+
 namespace impasto::limits {
 namespace {
 
@@ -66,6 +68,7 @@ bool lowerScale(run::Variant& variant, const game::Game& game) {
 struct TestedPart {
     std::vector<double> periods; // a run each
     double longFrames = 0;       // a run, on average
+    double lost = 0;             // in hitches, a share, on average
     std::vector<double> clocks;  // of the GPU, mean of a run
 };
 
@@ -79,11 +82,16 @@ std::map<std::string, TestedPart> testedParts(Runs runs) {
             auto& g = out[ranges[i].part];
             g.periods.push_back(means[i].periodMs);
             if (clock) g.clocks.push_back(*clock);
+            g.lost +=
+                lostInHitches(std::span(run->framesMs).subspan(ranges[i].first, ranges[i].last - ranges[i].first));
             for (std::size_t f = ranges[i].first; f < ranges[i].last; ++f)
                 g.longFrames += run->framesMs[f] > longFrameMs ? 1 : 0;
         }
     }
-    for (auto& [part, g] : out) g.longFrames /= static_cast<double>(g.periods.size());
+    for (auto& [part, g] : out) {
+        g.longFrames /= static_cast<double>(g.periods.size());
+        g.lost /= static_cast<double>(g.periods.size());
+    }
     return out;
 }
 
@@ -117,6 +125,13 @@ Answer answerOf(const Tested& t, const TestedPart& before, const TestedPart& aft
         const double rise = *is / *was - 1;
         return rise > 0.03 ? Answer::Yes : rise < 0.01 ? Answer::No : Answer::Unclear;
     }
+    if (t.test == DecidingTest::SecondRun) { // the hitches do
+        constexpr double matters = 0.003;
+        if (before.lost < matters) return Answer::Unclear;
+        return after.lost < 0.4 * before.lost   ? Answer::Yes
+               : after.lost > 0.8 * before.lost ? Answer::No
+                                                : Answer::Unclear;
+    }
     if (t.test == DecidingTest::TexturesDown && before.longFrames >= 3 && after.longFrames < 0.3 * before.longFrames)
         return Answer::Yes;
     const auto bounds = boundsOf(t.test);
@@ -148,6 +163,8 @@ void applyToCauses(PartVerdict& v, const Tested& t) {
                        : t.test == DecidingTest::LowerLoad    ? std::optional(Cause::Power)
                        : t.test == DecidingTest::TexturesDown ? std::optional(Cause::GpuMemory)
                        : t.test == DecidingTest::DirectRoute  ? std::optional(Cause::CopyRoute)
+                       : t.test == DecidingTest::SecondRun    ? std::optional(Cause::FirstSight)
+                       : t.test == DecidingTest::WithoutTools ? std::optional(Cause::ToolFault)
                                                               : std::nullopt;
     if (!any && cause && t.answer == Answer::Yes) {
         const bool chip = *cause == Cause::Heat;
@@ -215,6 +232,9 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
     case DecidingTest::DirectRoute:
         plan.variant.direct = true;
         return wish(machine != nullptr && machine->copyRoute && !usual.direct);
+    case DecidingTest::SecondRun:
+        return plan;
+    case DecidingTest::WithoutTools: // nothing that an order could say
     case DecidingTest::LanesInLog:
         break;
     }
@@ -224,8 +244,10 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
 std::optional<DecidingTest> testIn(const run::Order& order, const run::Variant& usual, const run::Conditions& state,
                                    const machine::Machine* machine, const game::Game* game) {
     for (const auto test : playedTests)
-        if (const auto plan = planOf(test, usual, state, machine, game);
-            plan && plan->variant == order.variant && run::comparable(plan->conditions, order.conditions))
+        if (test == DecidingTest::SecondRun) // a baseline run like any
+            continue;
+        else if (const auto plan = planOf(test, usual, state, machine, game);
+                 plan && plan->variant == order.variant && run::comparable(plan->conditions, order.conditions))
             return test;
     return std::nullopt;
 }

@@ -161,6 +161,7 @@ document::Settings settingsFrom(const Json& j) {
     document::Settings out;
     out.baseline = j.at("baseline").get<game::Values>();
     out.locked = j.at("locked").get<game::Values>();
+    if (j.contains("cannot")) out.cannot = j.at("cannot").get<decltype(out.cannot)>();
     out.startOpen = j.value("start_open", false);
     out.enough = j.value("measured_enough", false);
     if (const double share = j.value("good_enough", 0.0); share > 0 && share <= 1) out.goodEnough = share;
@@ -260,6 +261,7 @@ Json jsonOf(const Edits& e) {
     if (e.settings.goodEnough) j["good_enough"] = *e.settings.goodEnough;
     if (e.settings.walk != choose::WalkSchool::Measured) j["walk"] = choose::keyOf(e.settings.walk);
     j["locked"] = e.settings.locked;
+    if (!e.settings.cannot.empty()) j["cannot"] = e.settings.cannot;
     j["left_out"] = Json::object();
     for (const auto& [id, reason] : e.runs.leftOut) j["left_out"][id.hex()] = keyOf(reason);
     j["trims"] = Json::object(); // ms from the first frame's start

@@ -64,6 +64,25 @@ std::string othersText(const Dialect& d) {
     return out;
 }
 
+std::string inventedText(const Dialect& d) {
+    std::string out;
+    for (std::size_t i = 0; d.inventedColumn && i < d.inventedCells.size(); ++i)
+        out += fmt::format(" invented_{}_{}={}", *d.inventedColumn + 1, i + 1, wordOf(d.inventedCells[i]));
+    return out;
+}
+
+/// False for what says it wrongly.
+bool addInvented(Dialect& d, std::string_view key, std::string_view value) {
+    constexpr std::string_view begin = "invented_";
+    if (!key.starts_with(begin)) return true;
+    const auto column = parseDouble(cellsOf(key.substr(begin.size()), '_').front());
+    const auto cell = textOfWord(value);
+    if (!cell || !column || *column < 1 || *column > lastColumn || *column != std::floor(*column)) return false;
+    d.inventedColumn = static_cast<std::size_t>(*column) - 1;
+    d.inventedCells.push_back(*cell);
+    return true;
+}
+
 std::string programText(const Dialect& d) {
     if (d.programColumns.empty()) return {};
     std::string columns;
@@ -85,7 +104,7 @@ std::string textOf(const Dialect& d) {
         d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
         keyIn(meanings, d.meaning), keyOf(d.unit), column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
         d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "", sensorText(d), othersText(d),
-        programText(d) +
+        programText(d) + inventedText(d) +
             (d.clockColumn ? fmt::format(" clock_column={} clock_unit={}", *d.clockColumn + 1, keyOf(d.clockUnit))
                            : "") +
             (d.recording > 1 ? fmt::format(" recording={}", d.recording) : ""));
@@ -143,6 +162,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     }
     std::sort(d.others.begin(), d.others.end(),
               [](const NamedColumn& a, const NamedColumn& b) { return a.column < b.column; });
+    for (const auto& [key, value] : said) good = good && addInvented(d, key, value);
     if (said.contains("program_columns")) {
         for (const auto cell : cellsOf(said["program_columns"], '+')) {
             const auto column = parseDouble(cell);

@@ -6,11 +6,10 @@
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
 
+#include "begin.h"
 #include "head.h"
 #include "heading.h"
 #include "nature.h"
-#include "split.h"
-#include "table.h"
 
 namespace impasto::logs {
 namespace {
@@ -68,9 +67,17 @@ class Guess {
             d.clockColumn = clock->column;
             d.clockUnit = clock->unit;
         }
+        addColumns(d);
+        return d;
+    }
+
+    /// What each column besides the time is.
+    void addColumns(Dialect& d) const {
         d.cpuColumn = workColumn("cpu", d.timeColumn);
         d.gpuColumn = workColumn("gpu", d.timeColumn);
         d.workUnit = workUnit(d);
+        d.sensors.clear();
+        d.others.clear();
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn) continue;
             const auto sensor = sensorOf(header(c), c, c < m_all.values.size() ? m_all.values[c] : m_table.values[c]);
@@ -80,7 +87,6 @@ class Guess {
         std::sort(d.sensors.begin(), d.sensors.end(),
                   [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
         addOthers(d);
-        return d;
     }
 
     /// How long a row lasts where rates are told at steps far longer than their frames.
@@ -197,7 +203,7 @@ class Guess {
         constexpr std::size_t most = 200, longestName = 200;
         const auto used = [&d](std::size_t c) {
             const auto is = [c](const auto& s) { return s.column == c; };
-            return c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn ||
+            return c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn || c == d.inventedColumn ||
                    std::any_of(d.sensors.begin(), d.sensors.end(), is) ||
                    std::find(d.programColumns.begin(), d.programColumns.end(), c) != d.programColumns.end();
         };
@@ -405,38 +411,25 @@ class Guess {
     std::optional<std::size_t> m_rate; // of the columns, the one of rates
 };
 
-/// What is guessed of the begin of a text, by `ask` of a Guess.
-template <class T, class Ask>
-Result<T> guessed(std::string_view begin, const std::optional<CellRule>& cells, const Ask& ask) {
-    auto sample = sampleOf(begin);
-    if (!sample) return tl::unexpected(sample.error());
-    Table table = tableIn(*sample, cells);
-    if (const std::size_t rows = sample->size(); table.rows > 0) {
-        *sample = firstRecording(std::move(*sample), table);
-        if (sample->size() < rows) table = readAs(*sample, table.delimiter, table.decimalComma);
-    }
-    if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
-    auto columns = programColumnsOf(table.header);
-    const Table all = table;
-    if (columns.empty()) { // whose rows take turns and are of other kinds, or make no sense together
-        auto split = kindColumn(*sample, table);
-        if (!split) split = splitColumn(*sample, table);
-        if (split) columns.push_back(*split);
-    }
-    if (!columns.empty()) table = readAs(ofOneProgram(*sample, table, columns), table.delimiter, table.decimalComma);
-    return ask(Guess(table, all, columns));
-}
-
 } // namespace
 
-Result<Dialect> guessColumns(std::string_view begin, const std::optional<CellRule>& cells, bool asked) {
-    return guessed<Dialect>(begin, cells, [asked](const Guess& guess) { return guess.dialect(asked); });
+Result<Dialect> guessColumns(std::string_view text, const std::optional<CellRule>& cells, bool asked) {
+    const auto begin = beginOf(text, cells);
+    if (!begin) return tl::unexpected(begin.error());
+    auto dialect = Guess(begin->table, begin->all, begin->programColumns).dialect(asked);
+    if (!begin->invented) return dialect;
+    const Guess ofRendered(begin->rendered, begin->rendered, begin->programColumns);
+    if (!dialect) dialect = ofRendered.dialect(asked); // the others may tell no time
+    if (!dialect) return dialect;
+    dialect->inventedColumn = begin->invented->column;
+    dialect->inventedCells = begin->invented->cells;
+    ofRendered.addColumns(*dialect);
+    return dialect;
 }
 
-std::optional<double> rateStepMs(std::string_view begin, const std::optional<CellRule>& cells) {
-    const auto step = guessed<std::optional<double>>(
-        begin, cells, [](const Guess& guess) -> Result<std::optional<double>> { return guess.stepOfRates(); });
-    return step ? *step : std::nullopt;
+std::optional<double> rateStepMs(std::string_view text, const std::optional<CellRule>& cells) {
+    const auto begin = beginOf(text, cells);
+    return begin ? Guess(begin->table, begin->all, begin->programColumns).stepOfRates() : std::nullopt;
 }
 
 Result<Dialect> guessDialect(std::string_view text) {

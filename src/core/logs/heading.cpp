@@ -7,6 +7,17 @@
 #include <utility>
 
 namespace impasto::logs {
+namespace {
+
+/// "time of 10 frames (ms)", "per 60 frames".
+bool ofSeveralFrames(std::string_view heading) {
+    const auto at = heading.find("frames");
+    if (at == std::string_view::npos) return false;
+    const auto digit = heading.substr(0, at).find_last_not_of(' ');
+    return digit != std::string_view::npos && heading[digit] >= '0' && heading[digit] <= '9';
+}
+
+} // namespace
 
 bool hasWord(std::string_view heading, std::string_view word) {
     return heading.find(word) != std::string_view::npos;
@@ -55,6 +66,7 @@ bool saysOtherFigure(std::string_view heading, bool clockTime) {
     if (saysRate(heading) || saysFrameCount(heading) || any({"load", "%", "latency", "input lag"})) return true;
     if (any({"average", "avg", "mean", "median", "smooth", "target", "budget", "percentile", "p99", "p95"}))
         return true;
+    if (ofSeveralFrames(heading)) return true;
     if (!clockTime && any({"minute", "hour"})) return true; // longer than a frame's clock counts in
     if (unitInHeader(heading)) return false;
     return any({"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram", "usage", "util", "dropped"}) ||

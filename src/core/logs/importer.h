@@ -9,10 +9,11 @@
 #include <impasto/logs/import.h>
 #include <impasto/logs/notes.h>
 #include <map>
-#include <unordered_map>
 
+#include "against_clock.h"
 #include "clock.h"
 #include "rows.h"
+#include "words_column.h"
 
 namespace impasto::logs {
 
@@ -68,6 +69,7 @@ class Importer {
             return std::nullopt;
         }
         const double value = time(m_dialect.timeColumn);
+        if (m_dialect.inventedColumn && invents(value, line)) return std::nullopt;
         const auto refused = [&](ErrorCode code) {
             if (line.text.find('\0') != std::string_view::npos) // no log any more
                 return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
@@ -93,6 +95,7 @@ class Importer {
 
     /// After the last row. Errors: where so much was passed over that what is left is not the log.
     std::optional<Error> finish() {
+        if (m_dialect.meaning == TimeMeaning::PerFrame) leaveOutSum();
         const std::size_t frames = m_capture.frames();
         const auto many = [&](NoteKind kind, std::size_t share) {
             const auto& all = passed(kind);
@@ -119,7 +122,7 @@ class Importer {
     [[nodiscard]] const Dialect& dialect() const { return m_dialect; }
     capture::Capture take() {
         std::size_t i = 0;
-        std::erase_if(m_capture.others, [&](const auto&) { return m_words[i++].freeText; });
+        std::erase_if(m_capture.others, [&](const auto&) { return m_words[i++].isFreeText(); });
         return std::move(m_capture);
     }
 
@@ -132,6 +135,8 @@ class Importer {
         m_atMs = 0;
         if (m_dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
         if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
+        if (m_dialect.inventedColumn) m_capture.invented.emplace();
+        m_between = {};
         for (const auto& s : m_dialect.sensors) {
             m_capture.tracks.push_back({s.sensor, {}, {}});
             m_readings.emplace_back();
@@ -170,6 +175,19 @@ class Importer {
         return out;
     }
 
+    /// A frame that was invented: what it takes belongs to the rendered one behind it.
+    [[nodiscard]] bool invents(double value, const Line& line) {
+        const std::size_t column = *m_dialect.inventedColumn;
+        const auto cell = column < m_row->cells.size() ? trimmed(m_row->cells[column]) : std::string_view();
+        const auto& said = m_dialect.inventedCells;
+        if (std::find(said.begin(), said.end(), cell) == said.end()) return false;
+        const double ms = m_dialect.meaning == TimeMeaning::Rate ? 1000 / value : value * m_unitMs;
+        if (m_dialect.meaning != TimeMeaning::Cumulative && ms > 0 && ms <= mostFrameMs) m_between.ms += ms;
+        ++m_between.frames;
+        pass(NoteKind::Invented, line);
+        return true;
+    }
+
     /// A time stamp; one that falls is an error, unless it falls back to about where the first one was: then another
     /// recording begins.
     template <class Refused>
@@ -183,7 +201,10 @@ class Importer {
         if (m_pending) return m_pending;
         if (m_last && ms < *m_last) return refused(ErrorCode::TimeRunsBackwards);
         const auto before = std::exchange(m_last, ms);
-        if (++m_seen == 1) m_firstStamp = ms;
+        if (++m_seen == 1) {
+            m_firstStamp = ms;
+            m_between = {}; // before the first frame
+        }
         if (before) take(ms - *before, NoteKind::RepeatedStamp, line, refused);
         return std::nullopt;
     }
@@ -208,24 +229,10 @@ class Importer {
         if (!usual && longFrame) pass(NoteKind::Unlike, line);
     }
 
-    /// Now and then, and after a long frame, the frames since the last look against the stamps.
     void holdAgainstClock(const Line& line) {
-        constexpr std::size_t everyNth = 64;
-        const double last = m_capture.framesMs.back();
-        const bool longFrame = last * static_cast<double>(m_capture.frames()) > 5 * m_atMs;
-        if (longFrame) m_lookIn = 3; // its stamp may be the next one
-        const bool soon = m_lookIn > 0 && --m_lookIn == 0;
-        if (m_looked && (longFrame || m_lookIn > 0 || (!soon && m_capture.frames() % everyNth != 0))) return;
-        const double stamp = time(*m_dialect.clockColumn);
-        if (std::isnan(stamp)) return;
-        const Look now{stamp * m_clockUnitMs, m_atMs, last};
-        if (m_looked) {
-            const double clock = now.stampMs - m_looked->stampMs, ended = now.atMs - m_looked->atMs;
-            // A stamp stands at its frame's end, or at its start.
-            const double apart = std::min(std::abs(clock - ended), std::abs(clock - ended + last - m_looked->lastMs));
-            if (apart > std::max(5.0, 0.02 * ended)) pass(NoteKind::ClockApart, line);
-        }
-        m_looked = now;
+        const auto stamp = [this] { return time(*m_dialect.clockColumn) * m_clockUnitMs; };
+        if (m_againstClock.apart(m_capture.frames(), m_capture.framesMs.back(), m_atMs, stamp))
+            pass(NoteKind::ClockApart, line);
     }
     /// Such frames are told only where nearly all others have a mark.
     [[nodiscard]] bool marksAreUsual() const { return 20 * m_marked * 16 >= 19 * m_rows; }
@@ -305,7 +312,7 @@ class Importer {
         begin(); // the one before was not asked for
         m_passed = {};
         m_rows = m_marked = 0;
-        m_looked.reset();
+        m_againstClock = {};
         passed(NoteKind::OtherRecording) = {rows, m_dialect.firstDataLine + 1, {}};
         return false;
     }
@@ -320,6 +327,23 @@ class Importer {
         pass(NoteKind::AbsurdTime, line, std::move(fault));
     }
 
+    /// A last row that repeats what all before it come to is no frame.
+    void leaveOutSum() {
+        constexpr std::size_t fewest = 20;
+        const double last = m_capture.framesMs.empty() ? 0 : m_capture.framesMs.back();
+        if (m_capture.frames() < fewest || std::abs(m_atMs - 2 * last) > 0.002 * last) return;
+        for (auto* column : {&m_capture.cpuWorkMs, &m_capture.gpuWorkMs, &m_capture.invented})
+            if (*column) (*column)->pop_back();
+        for (auto& other : m_capture.others) other.values.pop_back();
+        m_capture.framesMs.pop_back();
+        m_atMs -= last;
+        for (auto& track : m_capture.tracks)
+            for (; !track.timeMs.empty() && track.timeMs.back() > m_atMs; track.values.pop_back())
+                track.timeMs.pop_back();
+        auto& ending = passed(NoteKind::Ending);
+        if (ending.count++ == 0) ending.line = m_frameLine + 1;
+    }
+
     [[nodiscard]] std::string_view timeCell() const { return m_row->cells[m_dialect.timeColumn]; }
     /// Of the row; NaN where there is none.
     [[nodiscard]] double number(std::size_t column) const { return m_row->numbers[m_slots[column]]; }
@@ -331,6 +355,10 @@ class Importer {
     }
 
     void push(double frameMs) {
+        frameMs += m_between.ms;
+        if (m_capture.invented) m_capture.invented->push_back(static_cast<double>(m_between.frames));
+        m_between = {};
+        m_frameLine = m_row->line.number;
         m_capture.framesMs.push_back(frameMs);
         const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
             if (!out || !column) return;
@@ -373,29 +401,12 @@ class Importer {
         return any;
     }
 
-    /// A word's index in its column's words, in the order in which they came. A column of ever new words is free text
-    /// and left out.
-    [[nodiscard]] float word(std::size_t i, std::string_view cell) {
-        constexpr std::size_t most = 200, longest = 200;
-        auto& known = m_words[i];
-        const auto text = trimmed(cell).substr(0, longest);
-        if (text.empty() || known.freeText) return std::nanf("");
-        const auto it = known.index.find(text);
-        if (it != known.index.end()) return static_cast<float>(it->second);
-        auto& words = m_capture.others[i].words;
-        if (words.size() == most) {
-            known.freeText = true;
-            return std::nanf("");
-        }
-        known.index.emplace(std::string(text), words.size());
-        words.emplace_back(text);
-        return static_cast<float>(words.size() - 1);
-    }
-
     [[nodiscard]] float other(std::size_t i) {
         const NamedColumn& column = m_dialect.others[i];
         if (!column.words) return capture::narrowed(number(column.column));
-        return word(i, column.column < m_row->cells.size() ? m_row->cells[column.column] : std::string_view());
+        return m_words[i].indexOf(column.column < m_row->cells.size() ? m_row->cells[column.column]
+                                                                      : std::string_view(),
+                                  m_capture.others[i].words);
     }
 
     Dialect m_dialect;
@@ -406,12 +417,8 @@ class Importer {
     std::vector<std::size_t> m_slots; // of a column that is read, in the numbers
     std::optional<double> m_last;
     std::size_t m_rows = 0, m_marked = 0; // frame times; of those looked at, with a decimal mark
-    struct Look {
-        double stampMs, atMs, lastMs; // of the clock, of the frames' sum, of the last frame
-    };
-    std::optional<Look> m_looked;
+    AgainstClock m_againstClock;
     std::pair<double, double> m_rowBefore{-1, 0}; // frame time and stamp, as written
-    std::size_t m_lookIn = 0;                     // frames from now
     std::optional<Error> m_unsure;                // a restart that the next stamp must bear out
     double m_restartMs = 0;
     double m_firstStamp = 0;                     // of the recording
@@ -429,17 +436,15 @@ class Importer {
         double sinceMs = 0;
         bool ofFrames = false; // told in their rows
     };
-    std::vector<Reading> m_readings; // by the dialect's sensors
-    struct Words {
-        struct Hash {
-            using is_transparent = void;
-            std::size_t operator()(std::string_view text) const { return std::hash<std::string_view>()(text); }
-        };
-        std::unordered_map<std::string, std::size_t, Hash, std::equal_to<>> index;
-        bool freeText = false;
-    };
-    std::vector<Words> m_words; // by the dialect's other columns
+    std::vector<Reading> m_readings;  // by the dialect's sensors
+    std::vector<WordsColumn> m_words; // by the dialect's other columns
     double m_atMs = 0;
+    std::size_t m_frameLine = 0; // of the last frame, from 0
+    struct Between {
+        double ms = 0;
+        std::size_t frames = 0;
+    };
+    Between m_between; // invented frames since the last rendered one
 };
 
 } // namespace impasto::logs

@@ -16,6 +16,7 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::OtherWidth, "other_width"},
                                            {NoteKind::Ending, "ending"},
                                            {NoteKind::OtherProgram, "other_program"},
+                                           {NoteKind::Invented, "invented"},
                                            {NoteKind::Readings, "readings"},
                                            {NoteKind::OtherRecording, "other_recording"},
                                            {NoteKind::RatesTurned, "rates_turned"},

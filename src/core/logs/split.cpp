@@ -4,10 +4,13 @@
 #include <algorithm>
 #include <cmath>
 #include <impasto/base/text.h>
+#include <iterator>
 #include <limits>
 #include <map>
+#include <set>
 #include <utility>
 
+#include "heading.h"
 #include "lines.h"
 #include "nature.h"
 
@@ -201,10 +204,6 @@ bool otherKind(const Cells& all, const std::vector<std::size_t>& frames, const s
     return unlike && ((lacks && !tells) || beside);
 }
 
-bool has(std::string_view heading, std::string_view word) {
-    return heading.find(word) != std::string_view::npos;
-}
-
 } // namespace
 
 std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Table& table) {
@@ -251,6 +250,56 @@ std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Tabl
     return std::nullopt;
 }
 
+std::optional<Invented> inventedIn(const std::vector<Row>& sample, const Table& table) {
+    constexpr std::size_t mostWords = 6;
+    const auto says = [](std::string_view text, std::initializer_list<std::string_view> words) {
+        return std::any_of(words.begin(), words.end(), [text](auto word) { return hasWord(text, word); });
+    };
+    const auto saysInvented = [&](std::string_view text) {
+        return says(text, {"generated", "interpolated", "invented", "synthesized", "synthesised", "synthetic"}) &&
+               !says(text, {"not ", "not-", "non"});
+    };
+    const std::set<std::string, std::less<>> yes{"1", "true", "yes", "y"}, no{"", "0", "false", "no", "n", "-"};
+    for (std::size_t c = 0; c < table.columns; ++c) {
+        std::set<std::string, std::less<>> words; // as written
+        for (const auto& row : sample) {
+            const auto cells = cellsOf(row.text, table.delimiter);
+            if (row.line < table.firstDataLine || cells.size() != table.columns) continue;
+            words.emplace(trimmed(cells[c]));
+            if (words.size() > mostWords) break;
+        }
+        if (words.size() < 2 || words.size() > mostWords) continue;
+        const auto among = [](const auto& all) {
+            return [&all](const std::string& word) { return all.contains(lowered(word)); };
+        };
+        const auto yesOrNo = [&](const std::string& word) { return among(yes)(word) || among(no)(word); };
+        const std::string_view heading = c < table.header.size() ? std::string_view(table.header[c]) : "";
+        const bool figure = unitInHeader(heading) || says(heading, {"frames", "count", "time", "fps", "load", "%"});
+        const bool told = std::all_of(words.begin(), words.end(), yesOrNo);
+        Invented invented{c, {}};
+        const auto take = [&](const auto& is) {
+            std::copy_if(words.begin(), words.end(), std::back_inserter(invented.cells), is);
+        };
+        if (told && !figure && saysInvented(heading)) take(among(yes));
+        if (told && !figure && (heading == "rendered" || says(heading, {"is rendered", "is_rendered"})))
+            take(among(no));
+        if (!told) take([&](const std::string& word) { return saysInvented(lowered(word)); });
+        if (!invented.cells.empty() && invented.cells.size() < words.size()) return invented;
+    }
+    return std::nullopt;
+}
+
+std::vector<Row> renderedOf(const std::vector<Row>& sample, const Table& table, const Invented& invented) {
+    std::vector<Row> out;
+    std::copy_if(sample.begin(), sample.end(), std::back_inserter(out), [&](const Row& row) {
+        const auto cells = cellsOf(row.text, table.delimiter);
+        const auto cell = invented.column < cells.size() ? trimmed(cells[invented.column]) : std::string_view();
+        return row.line < table.firstDataLine ||
+               std::find(invented.cells.begin(), invented.cells.end(), cell) == invented.cells.end();
+    });
+    return out;
+}
+
 std::vector<Row> firstRecording(std::vector<Row> sample, const Table& table) {
     constexpr std::size_t fewest = 20;
     constexpr std::ptrdiff_t mostRecordings = 5;
@@ -288,11 +337,11 @@ std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header
     std::vector<std::size_t> out;
     for (std::size_t c = 0; c < header.size(); ++c) {
         const std::string_view h = header[c];
-        const bool names = has(h, "application") || has(h, "program") || has(h, "executable") || has(h, "process") ||
-                           has(h, "swapchain") || has(h, "swap chain") || h == "pid" || h == "tid" ||
-                           has(h, "thread id");
-        const bool figure = has(h, "time") || has(h, "load") || has(h, "%") || has(h, "ms") || has(h, "processor") ||
-                            has(h, "mode") || has(h, "memory");
+        const bool names = hasWord(h, "application") || hasWord(h, "program") || hasWord(h, "executable") ||
+                           hasWord(h, "process") || hasWord(h, "swapchain") || hasWord(h, "swap chain") || h == "pid" ||
+                           h == "tid" || hasWord(h, "thread id");
+        const bool figure = hasWord(h, "time") || hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "ms") ||
+                            hasWord(h, "processor") || hasWord(h, "mode") || hasWord(h, "memory");
         if (names && !figure) out.push_back(c);
     }
     return out;

@@ -23,6 +23,16 @@ std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header
 std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
                               const std::vector<std::size_t>& columns);
 
+/// A column that tells frames invented between two rendered ones from these, and what it says of them.
+struct Invented {
+    std::size_t column = 0;
+    std::vector<std::string> cells;
+};
+/// By words in the cells ("generated"), or a heading that says so over yes and no.
+std::optional<Invented> inventedIn(const std::vector<Row>& sample, const Table& table);
+/// The rows before the data, and those of rendered frames.
+std::vector<Row> renderedOf(const std::vector<Row>& sample, const Table& table, const Invented& invented);
+
 /// The rows before a clock that falls back to where it began: what follows is another recording.
 std::vector<Row> firstRecording(std::vector<Row> sample, const Table& table);
 

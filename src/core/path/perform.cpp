@@ -108,12 +108,14 @@ run::Order testOrder(const Session& session, game::Values values, const IdSource
 }
 
 std::optional<run::Order> decidingOrder(const Session& session, limits::DecidingTest test, const IdSource& ids) {
+    const bool again = test == limits::DecidingTest::SecondRun; // a baseline run that counts like the others
     for (const auto& order : openOrders(session))
-        if (results::decidedBy(session, order) == test) return order;
+        if (again ? order.purpose == run::Purpose::Baseline : results::decidedBy(session, order) == test) return order;
     const auto plan = limits::planOf(test, session.baselineVariant(), session.edits->subject.state.conditions,
                                      session.machine(), session.game());
     if (!plan) return std::nullopt;
-    auto order = makeOrder(session, session.facts->orders.size(), run::Purpose::Test, plan->variant, ids);
+    auto order = makeOrder(session, session.facts->orders.size(), again ? run::Purpose::Baseline : run::Purpose::Test,
+                           plan->variant, ids);
     order.conditions = plan->conditions;
     order.conditions.driverUpdated = false;
     return order;

@@ -100,6 +100,12 @@ std::uint64_t ofRules(const pace::CapRules& r) {
     return f.add(r.power.noise).add(r.power.roomC).value();
 }
 
+std::uint64_t ofAllowed(const document::Settings& settings) {
+    Fingerprint f(markOf(settings.locked));
+    for (const auto& [setting, level] : settings.cannot) f.add(setting).add(level);
+    return f.value();
+}
+
 } // namespace
 
 std::string_view nameOf(Part part) {
@@ -149,7 +155,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     case Part::Baseline:
         return markOf(e.settings.baseline);
     case Part::Locked:
-        return markOf(e.settings.locked);
+        return ofAllowed(e.settings);
     case Part::GoodEnough:
         return Fingerprint().add(e.settings.goodEnough.value_or(0)).value();
     case Part::Walk:

@@ -18,7 +18,7 @@ double rounded(double value, double step) {
 /// A setting of the population: what it costs at its highest level, at reference speed, before the draw.
 struct Kind {
     const char *id, *label;
-    int weight;
+    double weight;
     std::vector<const char*> levels;
     double cpuMs, gpuMs, gpuPerMpixMs, gpuMib;
 };

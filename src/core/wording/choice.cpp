@@ -45,8 +45,7 @@ std::string whyNot(const Words& w, const document::Session& session, const choos
     std::string out = costOf(w, a);
     const auto add = [&out](const std::string& sentence) { out += (out.empty() ? "" : " ") + sentence; };
     if (a.barred == choose::Barred::Locked) add(w.say("It may not be chosen: the setting is locked at another level."));
-    if (a.barred == choose::Barred::CannotBeSet)
-        add(w.say("It may not be chosen: a run with it was skipped as one that cannot be set."));
+    if (a.barred == choose::Barred::CannotBeSet) add(w.say("It may not be chosen: it was said that it cannot be set."));
     for (const auto& broken : a.broken) add(rule(w, session, broken));
     if (a.barred == choose::Barred::ByRules) add(w.say("That is locked, or cannot be set."));
     if (!a.swapped.memoryFits) add(w.say("The GPU's memory would not hold it."));

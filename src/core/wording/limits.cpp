@@ -100,6 +100,12 @@ std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brak
     case DecidingTest::DirectRoute:
         return w.say("To confirm, let the rendering GPU drive the panel (its own socket, or the setting that leaves "
                      "the copy out): the rate rises by what the copy costs.");
+    case DecidingTest::SecondRun:
+        return w.say("To confirm, play the same once more: hitches at first sight are gone in the second run.");
+    case DecidingTest::WithoutTools:
+        return w.say(
+            "To confirm, leave overlays, recorders and tuning tools out and record again: if the rate stays, it "
+            "was one of them, else look at the driver.");
     case DecidingTest::LanesInLog:
         return w.say("To tell, use a log with CPU and GPU times, or runs at two render scales.");
     }
@@ -123,6 +129,10 @@ std::string testName(const Words& w, limits::DecidingTest test) {
         return w.say("textures a step down");
     case DecidingTest::DirectRoute:
         return w.say("without the copy route");
+    case DecidingTest::SecondRun:
+        return w.say("the same once more");
+    case DecidingTest::WithoutTools:
+        return w.say("without other tools");
     case DecidingTest::LanesInLog:
         return w.say("a log with CPU and GPU times");
     }
@@ -141,6 +151,8 @@ std::string testedLine(const Words& w, const limits::Tested& t) {
                              : t.test == DecidingTest::LowerLoad    ? w.say("the power limit")
                              : t.test == DecidingTest::TexturesDown ? w.say("memory")
                              : t.test == DecidingTest::DirectRoute  ? w.say("the copy route")
+                             : t.test == DecidingTest::SecondRun    ? w.say("hitches at first sight")
+                             : t.test == DecidingTest::WithoutTools ? w.say("a fault of a tool")
                              : t.test == DecidingTest::LiftCap      ? w.say("the cap")
                                                                     : w.say("the refresh");
     return t.answer == Answer::Yes ? w.say("{}: {}.", moved, name) : w.say("{}: not {}.", moved, name);
@@ -159,6 +171,10 @@ std::string causeName(const Words& w, const limits::Suspicion& s) {
         return w.say("system memory");
     case Cause::CopyRoute:
         return w.say("the copy route");
+    case Cause::FirstSight:
+        return w.say("hitches at first sight, compiling or loading");
+    case Cause::ToolFault:
+        return w.say("a fault of a tool or the driver");
     }
     return {};
 }
@@ -173,6 +189,7 @@ std::string causeLine(const Words& w, const limits::Suspicion& s) {
 std::string fact(const Words& w, const limits::Fact& f) {
     using limits::Sign;
     const auto whole = [](double v) { return fmt::format("{:.0f}", v); };
+    const auto one = [](double v) { return fmt::format("{:.1f}", v); };
     switch (f.sign) {
     case Sign::ClockFell:
         return w.say("its clock fell from {} to {} once it was hot", whole(f.value), whole(f.other));
@@ -199,6 +216,13 @@ std::string fact(const Words& w, const limits::Fact& f) {
         return w.say("CPU load {}%", whole(f.value));
     case Sign::BusiestCore:
         return w.say("the busiest core {}%", whole(f.value));
+    case Sign::LostInFirstRun:
+        return w.say("hitches take {}% of the first run and {}% of those after it", one(f.value), one(f.other));
+    case Sign::LostInHitches:
+        return w.say("hitches take {}% of its time", one(f.value));
+    case Sign::CollapsedIdle:
+        return w.say("for {} s the rate fell to a third or less while the GPU rested at {}%", whole(f.value),
+                     whole(f.other));
     case Sign::RestingClock:
         return w.say("the GPU's clock rests at {}% of its highest, so its work only seems to fill the frame",
                      whole(f.value));

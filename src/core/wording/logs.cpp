@@ -65,6 +65,9 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return rows("1 row of another program or kind passed over, in line {}.",
                     "{} rows of another program or kind passed over, first in line {}.") +
                namesIn(w, note);
+    case logs::NoteKind::Invented:
+        return rows("1 row is an invented frame, in line {}: frame times are those between rendered ones.",
+                    "{} rows are invented frames, first in line {}: frame times are those between rendered ones.");
     case logs::NoteKind::Readings:
         return rows("1 row is no frame: its readings are kept, in line {}.",
                     "{} rows are no frames: their readings are kept, first in line {}.");

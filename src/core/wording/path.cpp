@@ -273,6 +273,7 @@ std::string edit(const Words& w, std::string_view name) {
     };
     static constexpr Named names[]{{"use-machine", "machine"},
                                    {"use-game", "game"},
+                                   {"weigh", "what matters"},
                                    {"use-rig", "way to record"},
                                    {"set-route", "route"},
                                    {"set-state", "state that is played in"},
@@ -288,6 +289,8 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"set-target", "target"},
                                    {"set-shares", "safe limits"},
                                    {"lock-setting", "lock of a setting"},
+                                   {"cannot-set", "a level that cannot be set"},
+                                   {"can-set", "a level that can be set"},
                                    {"leave-out", "leaving a run out"},
                                    {"count-run", "counting a run"},
                                    {"hide-run", "deleting a run"},

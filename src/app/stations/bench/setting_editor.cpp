@@ -2,6 +2,7 @@
 // One setting of the game beside the list: what it is called, its levels, and how much of the picture it is.
 #include "stations/bench/bench.h"
 
+#include <impasto/base/text.h>
 #include <impasto/game/rules.h>
 
 namespace impasto::app {
@@ -57,7 +58,9 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
     const QString rules = view.session.game() == nullptr ? QString() : qs(game::rulesOf(*view.session.game(), setting));
     if (mine || !rules.isEmpty())
         text("rules", say("what its levels ask of other settings"), rules, say("nothing; as: high needs Fog: thin"));
-    caption(say("how much of the picture it is"));
+    const bool between = setting.weight != 0 && setting.weight != 1 && setting.weight != 2;
+    caption(between ? say("how much of the picture it is: %1").arg(qs(shortestText(setting.weight)))
+                    : say("how much of the picture it is"));
     words(sheet, x, y, w,
           {{QStringLiteral("setting.weight.0"), say("taste"), setting.weight == 0},
            {QStringLiteral("setting.weight.1"), say("some"), setting.weight == 1},

@@ -351,6 +351,7 @@ void lookAround(Studio& s) {
 std::vector<Hand> aroundHands() {
     return {{"face.slabs", [](Studio& s, Q) { turnTo(s, LayersFace::Slabs); }},
             {"face.best", [](Studio& s, Q) { turnTo(s, LayersFace::BestSets); }},
+            {"face.matters", [](Studio& s, Q) { turnTo(s, LayersFace::Matters); }},
             {"face.files", [](Studio& s, Q) { turnTo(s, LayersFace::Files); }},
             {"into.game", // from where a run by hand is asked for
              [](Studio& s, Q) {
@@ -373,6 +374,7 @@ std::vector<Hand> aroundHands() {
 
 std::vector<Key> aroundKeys() {
     return {{Qt::Key_B, "B", "every best set", [](Studio& s) { turnTo(s, LayersFace::BestSets); }},
+            {Qt::Key_I, "I", "what matters to you", [](Studio& s) { turnTo(s, LayersFace::Matters); }},
             {Qt::Key_G, "G", "into the game", [](Studio& s) { turnTo(s, LayersFace::Files); }}};
 }
 

@@ -196,8 +196,9 @@ struct Face {
     const char *id, *word, *hint;
 };
 /// From the right.
-constexpr std::array<Face, 3> faces{
+constexpr std::array<Face, 4> faces{
     {{LayersFace::Files, "face.files", "into the game", "What goes into the game's menu and files (G)"},
+     {LayersFace::Matters, "face.matters", "what matters", "Which would you miss more? Weights follow (I)"},
      {LayersFace::BestSets, "face.best", "every best set", "Picture against rate, ways to one rate, why not (B)"},
      {LayersFace::Slabs, "face.slabs", "slabs", "Where the milliseconds go"}}};
 

@@ -42,6 +42,20 @@ std::vector<LevelRow> rowsOf(const View& view, const choose::LaneCosts& lane, co
     return rows;
 }
 
+/// A level that cannot be set, as it was said at an order, to be allowed again.
+void drawBarred(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QRectF r) {
+    const double y = r.top() + 2;
+    const double w =
+        sheet.text(r.right() - 10, y, say("cannot be set"), Type::Body, Ink::Muted, Align::Right, r.width() - 80);
+    sheet.text(r.left() + 10, y, qs(row.level->name), Type::Body, Ink::Muted, Align::Left, r.width() - w - 30);
+    Hot h;
+    h.id = QStringLiteral("can.%1.%2").arg(qs(setting.id), qs(row.level->name));
+    h.name = say("%1: %2 can be set after all").arg(qs(setting.label), qs(row.level->name));
+    h.hint = h.name;
+    h.rect = r;
+    sheet.hot(h);
+}
+
 void drawRow(Sheet& sheet, const game::Setting& setting, const LevelRow& row, QRectF r, bool memory) {
     const double y = r.top() + 2, msRight = r.right() - (memory ? 92 : 52);
     if (row.chosen) sheet.rect(r.adjusted(3, 0, -3, 0), Ink::Ground, Ink::Ink, 1.2);
@@ -116,9 +130,13 @@ void drawFan(Sheet& sheet, const View& view, const Stack& stack, const FanPlace&
         panel.right() - 10, top + 7,
         (memory ? say("%1 ms · GiB · picture") : say("%1 ms · picture")).arg(qs(wording::lane(view.w, stack.lane))),
         Type::Small, Ink::Muted, Align::Right, fanWidth - named - 28);
-    for (std::size_t i = 0; i < rows.size(); ++i)
-        drawRow(sheet, *setting, rows[i],
-                QRectF(left, top + headHeight + rowHeight * static_cast<double>(i), fanWidth, rowHeight), memory);
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        const QRectF r(left, top + headHeight + rowHeight * static_cast<double>(i), fanWidth, rowHeight);
+        if (view.edits().settings.cannot.contains({setting->id, rows[i].level->name}))
+            drawBarred(sheet, *setting, rows[i], r);
+        else
+            drawRow(sheet, *setting, rows[i], r, memory);
+    }
     drawLock(sheet, view, *setting, rows,
              QRectF(left, top + headHeight + rowHeight * static_cast<double>(rows.size()), fanWidth, rowHeight + 4));
 }

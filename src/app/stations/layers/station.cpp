@@ -117,6 +117,8 @@ Drawing easel(const View& view, QSizeF size) {
     switch (view.state<AroundState>().face) {
     case LayersFace::BestSets:
         return layoutBestSets(view, size);
+    case LayersFace::Matters:
+        return layoutMatters(view, size);
     case LayersFace::Files:
         return layoutFiles(view, size);
     case LayersFace::Slabs:
@@ -129,6 +131,8 @@ Drawing column(const View& view, QSizeF size) {
     switch (view.state<AroundState>().face) {
     case LayersFace::BestSets:
         return layoutBestSetsColumn(view, size);
+    case LayersFace::Matters:
+        return layoutMattersColumn(view, size);
     case LayersFace::Files:
         return layoutFilesColumn(view, size);
     case LayersFace::Slabs:
@@ -155,6 +159,11 @@ Station layersStation() {
              choose(s, rest.section(QLatin1Char('.'), 0, 0).toStdString(),
                     rest.section(QLatin1Char('.'), 1).toStdString());
          }},
+        {"can.",
+         [](Studio& s, Q rest) {
+             s.apply(document::canSet(rest.section(QLatin1Char('.'), 0, 0).toStdString(),
+                                      rest.section(QLatin1Char('.'), 1).toStdString()));
+         }},
         {"choice.take", takeProposal},
         {"less", acceptLess},
         {"measure.stop", [](Studio& s, Q) { s.apply(document::stopMeasuring(!s.view().edits().settings.enough)); }},
@@ -163,6 +172,7 @@ Station layersStation() {
         {"budget", nullptr, nullptr, stepBudget, dragBudget}};
     for (const auto& hand : aroundHands()) station.hands.push_back(hand);
     for (const auto& hand : walkHands()) station.hands.push_back(hand);
+    for (const auto& hand : mattersHands()) station.hands.push_back(hand);
     station.keys = aroundKeys();
     station.keys.push_back(walkKey());
     station.arrived = lookAround;

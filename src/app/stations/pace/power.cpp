@@ -68,8 +68,8 @@ struct Column {
     Ink ink = Ink::Ink;
 };
 
-constexpr std::array figures{pace::Figure::Average, pace::Figure::OnePercentLow, pace::Figure::TenthPercentLow,
-                             pace::Figure::OnTime};
+constexpr std::array figureRows{pace::Figure::Average, pace::Figure::OnePercentLow, pace::Figure::TenthPercentLow,
+                                pace::Figure::OnTime};
 
 QString shortBand(const View& view, pace::Figure figure, const pace::Band& band) {
     return qs(wording::capBand(view.w, figure, band)).remove(QStringLiteral(" fps"));
@@ -91,7 +91,7 @@ void addDraws(const View& view, Column& column, const std::optional<pace::Draws>
 
 Column sideColumn(const View& view, const results::PowerView::Side& side, const QString& head) {
     Column column{head, side.runs == 1 ? say("1 run") : say("%1 runs").arg(side.runs), {}};
-    for (const auto figure : figures)
+    for (const auto figure : figureRows)
         column.cells.push_back(side.runs == 0 ? QStringLiteral("\u2013")
                                               : shortBand(view, figure, exactly(side.figures.of(figure))));
     const auto& power = view.get<results::PowerView>()->power;
@@ -112,7 +112,7 @@ Column cappedColumn(const View& view) {
                   {},
                   Ink::Over};
     const auto* told = results::predictionOf(*view.results, plan);
-    for (const auto figure : figures)
+    for (const auto figure : figureRows)
         column.cells.push_back(it != proven.end() ? shortBand(view, figure, exactly(it->measured.of(figure)))
                                : told != nullptr && !plan.generation ? shortBand(view, figure, told->of(figure))
                                                                      : QStringLiteral("\u2013"));
@@ -125,7 +125,7 @@ Column cappedColumn(const View& view) {
 Column restingColumn(const View& view) {
     const auto& power = *view.get<results::PowerView>();
     Column column{say("at rest, cap %1").arg(qs(wording::wishFps(power.resting))), say("predicted"), {}};
-    column.cells.assign(figures.size(), QString());
+    column.cells.assign(figureRows.size(), QString());
     const Fps rate = std::min(power.resting, view.get<results::CapView>()->replay.average());
     column.cells.front() = qs(wording::wishFps(rate));
     addDraws(view, column,
@@ -167,7 +167,7 @@ void table(Sheet& sheet, const View& view, double top) {
     sheet.line({left, top + 38}, {sheet.width() - 24, top + 38}, Ink::Ink, 1.2);
     double y = top + 44;
     for (const auto r : rows) {
-        if (r == figures.size()) sheet.line({left, y - 3}, {sheet.width() - 24, y - 3}, Ink::Line, 1);
+        if (r == figureRows.size()) sheet.line({left, y - 3}, {sheet.width() - 24, y - 3}, Ink::Line, 1);
         sheet.text(left, y, names[r], Type::Body, Ink::Muted, Align::Left, first - left);
         right = first;
         for (const auto& column : columns) {

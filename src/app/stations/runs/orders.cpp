@@ -73,6 +73,52 @@ double readOffLine(Sheet& sheet, const View& view, const run::Order& order, doub
     return y + readOffHeight - 10;
 }
 
+/// What the game's menu has to say, changed values first: one that cannot be set is pressed.
+void orderValues(Sheet& sheet, const View& view, const run::Order& order, double left, double right, double y) {
+    sheet.text(left, y, say("All values of this run, in the order of the menu"), Type::Heading, Ink::Ink, Align::Left,
+               right - left - 190);
+    y += 26;
+    if (order.purpose == run::Purpose::Cost) {
+        sheet.text(left, y - 3, say("press a changed one that cannot be set"), Type::Small, Ink::Muted, Align::Left,
+                   right - left);
+        y += 18;
+    }
+    const auto* game = view.session.game();
+    if (game == nullptr) return;
+    const double width = (right - left) / 2;
+    // Changed ones first, then as the game's menu has them.
+    std::vector<std::pair<const game::Setting*, QString>> values;
+    for (const bool wanted : {true, false})
+        for (const auto& setting : game->settings) {
+            const auto now = order.variant.values.find(setting.id),
+                       before = view.edits().settings.baseline.find(setting.id);
+            if (now == order.variant.values.end()) continue;
+            const bool changed = before == view.edits().settings.baseline.end() || before->second != now->second;
+            if (changed == wanted)
+                values.emplace_back(&setting, changed && before != view.edits().settings.baseline.end()
+                                                  ? qs(before->second) + QStringLiteral(" → ") + qs(now->second)
+                                                  : qs(now->second));
+        }
+    const auto page = pageOf(view, QStringLiteral("values"), values.size(),
+                             2 * static_cast<std::size_t>(std::max(1.0, (sheet.height() - y) / 20)));
+    drawPager(sheet, right, y - 26, page, say("%1 to %2 of %3"));
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        const std::size_t place = i - page.first;
+        const double x = left + static_cast<double>(place % 2) * width, line = y + 20 * static_cast<double>(place / 2);
+        const bool changed = values[i].second.contains(QStringLiteral("→"));
+        const QString label = qs(values[i].first->label);
+        sheet.row(x, line, width - 24, label, values[i].second, changed ? Type::BodyBold : Type::Body);
+        if (!changed || order.purpose != run::Purpose::Cost) continue;
+        const QString level = qs(order.variant.values.at(values[i].first->id));
+        Hot h;
+        h.id = QStringLiteral("cannot.") + qs(order.id.hex()) + QLatin1Char('.') + qs(values[i].first->id);
+        h.name = say("%1: %2 cannot be set").arg(label, level);
+        h.hint = say("Another run is asked for, and no choice has this level; its levels in Layers take it back");
+        h.rect = QRectF(x - 4, line - 1, width - 16, 20);
+        sheet.hot(h);
+    }
+}
+
 Drawing layoutOrder(const View& view, QSizeF size) {
     Sheet sheet(size);
     const auto open = path::openOrders(view.session);
@@ -106,38 +152,8 @@ Drawing layoutOrder(const View& view, QSizeF size) {
     button(3, QStringLiteral("order.skip.") + qs(order.id.hex()),
            order.purpose == run::Purpose::Cost ? say("Cannot set this") : say("Skip"));
     const double below = readOffLine(sheet, view, order, left + 18, buttons + 52, right - 18);
-    if (order.variant.values.empty()) return sheet.take();
-    double y = below + 16;
-    if (y + 60 > size.height()) return sheet.take();
-    sheet.text(left, y, say("All values of this run, in the order of the menu"), Type::Heading, Ink::Ink, Align::Left,
-               right - left - 190);
-    y += 26;
-    const auto* game = view.session.game();
-    if (game == nullptr) return sheet.take();
-    const double width = (right - left) / 2;
-    // Changed ones first, then as the game's menu has them.
-    std::vector<std::pair<const game::Setting*, QString>> values;
-    for (const bool wanted : {true, false})
-        for (const auto& setting : game->settings) {
-            const auto now = order.variant.values.find(setting.id),
-                       before = view.edits().settings.baseline.find(setting.id);
-            if (now == order.variant.values.end()) continue;
-            const bool changed = before == view.edits().settings.baseline.end() || before->second != now->second;
-            if (changed == wanted)
-                values.emplace_back(&setting, changed && before != view.edits().settings.baseline.end()
-                                                  ? qs(before->second) + QStringLiteral(" → ") + qs(now->second)
-                                                  : qs(now->second));
-        }
-    const auto page = pageOf(view, QStringLiteral("values"), values.size(),
-                             2 * static_cast<std::size_t>(std::max(1.0, (size.height() - y) / 20)));
-    drawPager(sheet, right, y - 26, page, say("%1 to %2 of %3"));
-    for (std::size_t i = page.first; i < page.last; ++i) {
-        const std::size_t place = i - page.first;
-        const double x = left + static_cast<double>(place % 2) * width, line = y + 20 * static_cast<double>(place / 2);
-        const bool changed = values[i].second.contains(QStringLiteral("→"));
-        sheet.row(x, line, width - 24, qs(values[i].first->label), values[i].second,
-                  changed ? Type::BodyBold : Type::Body);
-    }
+    const double y = below + 16;
+    if (!order.variant.values.empty() && y + 60 <= size.height()) orderValues(sheet, view, order, left, right, y);
     return sheet.take();
 }
 

@@ -41,6 +41,7 @@ QString meaningOf(const View& view, const logs::LogPreview& preview, std::size_t
     for (const auto c : d.programColumns)
         if (c == column) return say("whose row it is");
     if (column == d.clockColumn) return say("time stamp, agrees");
+    if (column == d.inventedColumn) return say("which are invented");
     for (const auto& other : d.others)
         if (other.column == column) return other.words ? say("kept, words") : say("kept");
     return say("left out");
@@ -100,7 +101,8 @@ struct Strip {
 bool isUsed(const logs::Dialect& d, std::size_t column) {
     const auto is = [column](const auto& c) { return c.column == column; };
     return column == d.timeColumn || column == d.cpuColumn || column == d.gpuColumn || column == d.clockColumn ||
-           std::any_of(d.sensors.begin(), d.sensors.end(), is) || std::any_of(d.others.begin(), d.others.end(), is) ||
+           column == d.inventedColumn || std::any_of(d.sensors.begin(), d.sensors.end(), is) ||
+           std::any_of(d.others.begin(), d.others.end(), is) ||
            std::find(d.programColumns.begin(), d.programColumns.end(), column) != d.programColumns.end();
 }
 

@@ -96,6 +96,10 @@ void readAs(logs::Dialect& d, const std::string& how) {
 void takeFor(logs::Dialect& d, std::size_t column, int steps) {
     enum class Taken { Kept, Cpu, Gpu, Out };
     if (column == d.timeColumn) return;
+    if (column == d.inventedColumn) { // every row a rendered frame
+        d.inventedColumn.reset();
+        d.inventedCells.clear();
+    }
     const auto is = [column](const auto& c) { return c.column == column; };
     const bool kept =
         std::any_of(d.others.begin(), d.others.end(), is) || std::any_of(d.sensors.begin(), d.sensors.end(), is);

@@ -211,6 +211,16 @@ void skipOrder(Studio& s, Q hex) {
     if (const auto bytes = bytesFromHex(hex.toStdString())) s.apply(document::withdrawOrder({*bytes}));
 }
 
+/// "order.setting"
+void cannotSet(Studio& s, Q rest) {
+    const auto bytes = bytesFromHex(rest.section(QLatin1Char('.'), 0, 0).toStdString());
+    const auto setting = rest.section(QLatin1Char('.'), 1).toStdString();
+    const auto* order = bytes ? s.view().session.facts->order({*bytes}) : nullptr;
+    if (order == nullptr) return;
+    if (const auto level = order->variant.values.find(setting); level != order->variant.values.end())
+        s.apply(document::cannotSet(setting, level->second, order->id));
+}
+
 /// Of what is typed at an order; a field that is emptied is not read.
 std::optional<double>* fieldOf(ReadOffTyped& typed, Q field) {
     if (field == QStringLiteral("average")) return &typed.average;
@@ -360,6 +370,7 @@ Station runsStation() {
                      {"off.use.", useReadOff},
                      {"off.", nullptr, typeReadOff},
                      {"order.skip.", skipOrder},
+                     {"cannot.", cannotSet},
                      {"order.runs", [](Studio& s, Q) { showRunsInstead(s, true); }}};
     for (auto& hand : readingHands()) station.hands.push_back(hand);
     station.keys = {

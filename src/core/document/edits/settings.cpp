@@ -48,6 +48,18 @@ Edit lockSetting(std::string setting, std::optional<std::string> level) {
     });
 }
 
+Edit cannotSet(std::string setting, std::string level, std::optional<OrderId> order) {
+    return plain("cannot-set", [key = std::pair(std::move(setting), std::move(level)), order](Edits& e) {
+        e.settings.cannot.insert(key);
+        if (order) e.runs.withdrawn.insert(*order);
+    });
+}
+
+Edit canSet(std::string setting, std::string level) {
+    return plain("can-set",
+                 [key = std::pair(std::move(setting), std::move(level))](Edits& e) { e.settings.cannot.erase(key); });
+}
+
 Edit acceptChoice(AcceptedChoice choice) {
     return plain("accept-choice", [choice = std::move(choice)](Edits& e) { e.settings.choice = choice; });
 }

@@ -23,6 +23,7 @@ Edit useGame(std::size_t index, const game::Game& game) {
         e.subject.route = route;
         e.settings.baseline = values;
         e.settings.locked.clear();
+        e.settings.cannot.clear();
     });
 }
 
@@ -36,6 +37,7 @@ Edit reviseGame(std::size_t index, const game::Game& game) {
         for (const auto& value : e.settings.baseline)
             if (has(value)) values[value.first] = value.second;
         std::erase_if(e.settings.locked, [&has](const auto& value) { return !has(value); });
+        std::erase_if(e.settings.cannot, [&has](const auto& value) { return !has(value); });
         e.subject.game = index;
         e.settings.baseline = std::move(values);
         if (game.route(e.subject.route) == nullptr) e.subject.route = game.routes.front().name;

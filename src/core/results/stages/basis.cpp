@@ -29,6 +29,7 @@ Fingerprint briefMark(const Inputs& in, const run::Brief& brief) {
         .add(shares.cpu.value_or(limits::ruleOfThumb(run::Lane::Cpu)))
         .add(shares.frame.value_or(limits::ruleOfThumb(run::Lane::Frame)))
         .add(markOf(in.locked()));
+    for (const auto& [setting, level] : in.cannot()) f.add(setting).add(level);
     return f;
 }
 

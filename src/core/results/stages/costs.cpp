@@ -59,6 +59,7 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
 Maybe<Skipped> skippedOf(const Inputs& in, const Context&) {
     const auto& session = in.session({Part::Runs, Part::Baseline});
     Skipped out;
+    out.levels.assign(in.cannot().begin(), in.cannot().end());
     for (const auto& id : session.edits->runs.withdrawn) {
         const auto* order = session.facts->order(id);
         if (order == nullptr || order->purpose != run::Purpose::Cost) continue;
@@ -397,7 +398,7 @@ std::vector<Stage> costStages() {
         ground.push_back(more);
     return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
                   {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
-            stage("skipped runs", {Part::Runs, Part::Baseline}, {}, skippedOf),
+            stage("skipped runs", {Part::Runs, Part::Baseline, Part::Locked}, {}, skippedOf),
             stage("costs",
                   {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
                    Part::Baseline, Part::Locked},

@@ -79,8 +79,8 @@ struct Session {
     [[nodiscard]] run::Variant baselineVariant() const;
     /// Every setting at its lowest level but those of taste and those that are locked.
     [[nodiscard]] run::Variant lowestVariant() const;
-    /// Whether a set has every locked setting at its level.
-    [[nodiscard]] bool keepsLocks(const game::Values& values) const;
+    /// Whether a set has every locked setting at its level, and none at one that cannot be set.
+    [[nodiscard]] bool mayBeSet(const game::Values& values) const;
     /// Whether the baseline that was ordered last before it is the one in use.
     [[nodiscard]] bool madeForBaseline(const run::Order& order) const;
     /// The accepted values; with the cap and sync where `capped`.

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <impasto/choose/front.h>
+#include <impasto/choose/prefer.h>
 #include <impasto/config/files.h>
 #include <impasto/path/next_step.h>
 
@@ -18,6 +19,8 @@ std::string frontJson(std::span<const choose::Standpoint> front,
                       std::span<const std::pair<std::string, choose::Standpoint>> presets);
 std::string waysJson(Fps target, std::span<const choose::Way> ways);
 std::string whyNotJson(Fps target, const choose::WhyNot& answer);
+std::string mattersJson(const std::vector<choose::Care>& cares,
+                        const std::optional<std::pair<std::string, std::string>>& next);
 std::string applyJson(const config::Plan& plan, std::span<const config::Written> written);
 
 } // namespace impasto::exports

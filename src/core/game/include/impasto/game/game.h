@@ -27,10 +27,12 @@ struct Level {
     friend bool operator==(const Level&, const Level&) = default;
 };
 
+inline constexpr double greatestWeight = 100;
+
 struct Setting {
     std::string id;                                            // [a-z0-9_]
     std::string label;                                         // as the game's menu says it
-    int weight = 1;                                            // 0 taste, 1 some, 2 much: how much of the picture it is
+    double weight = 1;                                         // 0 taste, 1 some, 2 much: how much of the picture it is
     bool paysCpu = false, paysGpu = false, paysMemory = false; // what it is known to load; a hint, never a result
     std::vector<Level> levels;                                 // from the least to the most
     std::optional<ConfigPlace> place = {};                     // where its value lives

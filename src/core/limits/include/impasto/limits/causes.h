@@ -9,26 +9,37 @@
 
 namespace impasto::limits {
 
-enum class Cause { Heat, Power, GpuMemory, SystemMemory, CopyRoute };
+enum class Cause {
+    Heat,
+    Power,
+    GpuMemory,
+    SystemMemory,
+    CopyRoute,
+    FirstSight, // what is compiled or loaded where it is first met
+    ToolFault   // or of a driver
+};
 /// As JSON has it: "copy-route".
 std::string_view keyOf(Cause cause);
 
 /// What is seen, with its figures.
 enum class Sign {
-    ClockFell,    // value: from, other: to, in the sensor's own unit, once it was hot
-    AtCeiling,    // value: °C, other: share of the part's time within 8 °C of it
-    HotAllAlong,  // no cooler stretch to hold the clock against. value: °C
-    PowerFlat,    // value: W, other: spread of the middle 80%, a share of it
-    ClockMoves,   // while the power stands. value: spread of the middle 80%, a share
-    MemoryUse,    // value: MiB in use, other: MiB that there are
-    LongFrames,   // value: frames of over 100 ms in the part
-    Gap,          // neither CPU nor GPU work explains the frame. value: ms, other: share of the frame
-    WiredThrough, // frames are copied through another graphics chip, as the machine's owner says
-    GpuLoad,      // value: percent
-    CpuLoad,      // value: percent of the whole machine
-    BusiestCore,  // value: percent of one core
-    RestingClock, // value: percent of its highest that the GPU's clock has, though its work fills the frame
-    RateInTest    // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
+    ClockFell,      // value: from, other: to, in the sensor's own unit, once it was hot
+    AtCeiling,      // value: °C, other: share of the part's time within 8 °C of it
+    HotAllAlong,    // no cooler stretch to hold the clock against. value: °C
+    PowerFlat,      // value: W, other: spread of the middle 80%, a share of it
+    ClockMoves,     // while the power stands. value: spread of the middle 80%, a share
+    MemoryUse,      // value: MiB in use, other: MiB that there are
+    LongFrames,     // value: frames of over 100 ms in the part
+    Gap,            // neither CPU nor GPU work explains the frame. value: ms, other: share of the frame
+    WiredThrough,   // frames are copied through another graphics chip, as the machine's owner says
+    GpuLoad,        // value: percent
+    CpuLoad,        // value: percent of the whole machine
+    BusiestCore,    // value: percent of one core
+    LostInFirstRun, // percent of the part's time that hitches take. value: in the first run, other: in those after it
+    LostInHitches,  // value: percent of the part's time
+    CollapsedIdle,  // value: seconds of a third of the usual rate or less, other: GPU load meanwhile, percent
+    RestingClock,   // value: percent of its highest that the GPU's clock has, though its work fills the frame
+    RateInTest      // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
 };
 std::string_view keyOf(Sign sign);
 struct Fact {
@@ -45,13 +56,16 @@ enum class DecidingTest {
     LowerLoad,
     TexturesDown,
     DirectRoute,
+    SecondRun,
+    WithoutTools,
     LanesInLog
 };
 std::string_view keyOf(DecidingTest test);
 /// Those that are a run.
 inline constexpr std::array playedTests{
-    DecidingTest::LowerResolution, DecidingTest::LiftCap,   DecidingTest::FasterMode, DecidingTest::FansUp,
-    DecidingTest::TexturesDown,    DecidingTest::LowerLoad, DecidingTest::DirectRoute};
+    DecidingTest::LowerResolution, DecidingTest::LiftCap,      DecidingTest::FasterMode,
+    DecidingTest::FansUp,          DecidingTest::TexturesDown, DecidingTest::LowerLoad,
+    DecidingTest::DirectRoute,     DecidingTest::SecondRun,    DecidingTest::WithoutTools};
 std::optional<DecidingTest> decidingTestOf(std::string_view key);
 
 DecidingTest testOf(Cause cause);

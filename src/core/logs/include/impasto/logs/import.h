@@ -50,7 +50,9 @@ struct Dialect {
     std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
     std::optional<std::size_t> clockColumn = {};  // stamps beside frame times, which they are held against
     TimeUnit clockUnit = TimeUnit::Seconds;
-    std::size_t recording = 1; // which of those that follow one another, each from its own start
+    std::optional<std::size_t> inventedColumn = {}; // tells rows of invented frames from rendered ones
+    std::vector<std::string> inventedCells = {};    // what it says of invented ones
+    std::size_t recording = 1;                      // which of those that follow one another, each from its own start
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
 

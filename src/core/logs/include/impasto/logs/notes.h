@@ -15,6 +15,7 @@ enum class NoteKind {
     OtherWidth,     // rows with fewer cells than the log has columns
     Ending,         // rows after the last frame that hold no time: a summary
     OtherProgram,   // rows of other programs, or of another kind; names: which ones
+    Invented,       // rows of frames that were invented: counted with the rendered one behind them
     Readings,       // rows that are no frames, of which the readings are kept
     OtherRecording, // rows of another recording in the same log
     RatesTurned,    // frame times from momentary rates
@@ -25,7 +26,7 @@ enum class NoteKind {
     SensorsBeside // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
                   // work in the place of the one that renders first
 };
-inline constexpr std::size_t noteKinds = 15;
+inline constexpr std::size_t noteKinds = 16;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {

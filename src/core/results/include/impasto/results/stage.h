@@ -22,7 +22,7 @@ enum class Part {
     Shares,
     HitchRule,
     Baseline,
-    Locked,
+    Locked, // and what cannot be set
     GoodEnough,
     Walk,
     Choice,
@@ -130,6 +130,9 @@ class Inputs {
     [[nodiscard]] const frames::HitchRule& hitchRule() const { return seen(Part::HitchRule).edits->runs.hitchRule; }
     [[nodiscard]] const game::Values& baseline() const { return seen(Part::Baseline).edits->settings.baseline; }
     [[nodiscard]] const game::Values& locked() const { return seen(Part::Locked).edits->settings.locked; }
+    [[nodiscard]] const std::set<std::pair<std::string, std::string>>& cannot() const {
+        return seen(Part::Locked).edits->settings.cannot;
+    }
     [[nodiscard]] const std::optional<double>& goodEnough() const {
         return seen(Part::GoodEnough).edits->settings.goodEnough;
     }

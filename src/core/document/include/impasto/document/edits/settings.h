@@ -3,9 +3,11 @@
 #pragma once
 
 #include <impasto/base/error.h>
+#include <impasto/base/id.h>
 #include <impasto/choose/walk.h>
 #include <impasto/document/basis.h>
 #include <impasto/game/game.h>
+#include <set>
 
 namespace impasto::document {
 
@@ -21,6 +23,7 @@ struct AcceptedChoice {
 struct Settings {
     game::Values baseline;
     game::Values locked;
+    std::set<std::pair<std::string, std::string>> cannot; // setting and level: in this game, or here, it cannot be had
     std::optional<AcceptedChoice> choice;
     bool startOpen = false; // nobody has said yet that the baseline levels are those of the game
     bool enough = false;    // no more levels are measured, whatever is not known yet
@@ -40,6 +43,9 @@ Edit setGoodEnough(double share);
 /// How the next run is found; a stop of the test runs is taken back.
 Edit takeWalk(choose::WalkSchool walk);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
+/// A level that cannot be set is in no order and no choice; where an order that has it said so, that is skipped.
+Edit cannotSet(std::string setting, std::string level, std::optional<OrderId> order = {});
+Edit canSet(std::string setting, std::string level);
 Edit acceptChoice(AcceptedChoice choice);
 /// One level of the accepted choice, by hand. Errors: UnknownName.
 Edit changeChoice(const game::Game& game, game::Values start, std::string setting, std::string level, Basis basis);

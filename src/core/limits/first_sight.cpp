@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Hitches where things are met for the first time: shaders that are compiled, or what is loaded on the way. They are in
+// the first run of a route and hardly in those after it.
+#include "evidence.h"
+
+#include <impasto/stats/stats.h>
+
+namespace impasto::limits {
+namespace {
+
+std::vector<double> framesIn(const Stretch& stretch) {
+    std::vector<double> out;
+    double at = 0;
+    for (const double ms : stretch.capture->framesMs) {
+        if (at >= stretch.fromMs && at < stretch.toMs) out.push_back(ms);
+        at += ms;
+    }
+    return out;
+}
+
+} // namespace
+
+double lostInHitches(std::span<const double> frames) {
+    constexpr double clearlyLonger = 2, longerByMs = 8; // than the median
+    const auto usual = stats::quantile(frames, 0.5);
+    if (!usual) return 0;
+    double lost = 0, all = 0;
+    for (const double ms : frames) {
+        all += ms;
+        if (ms > std::max(clearlyLonger * *usual, *usual + longerByMs)) lost += ms - *usual;
+    }
+    return lost / all;
+}
+
+std::optional<Suspicion> firstSightOf(const Scene& scene) {
+    constexpr double matters = 0.01, mattersAlone = 0.03, fewerByFactor = 4;
+    if (scene.stretches.empty()) return std::nullopt;
+    const double first = lostInHitches(framesIn(scene.stretches.front()));
+    std::vector<double> later;
+    for (std::size_t i = 1; i < scene.stretches.size(); ++i)
+        later.push_back(lostInHitches(framesIn(scene.stretches[i])));
+    if (later.empty()) {
+        if (first < mattersAlone) return std::nullopt;
+        return Suspicion{Cause::FirstSight, run::Lane::Frame, 0.35, {{Sign::LostInHitches, 100 * first, 0}}};
+    }
+    const double usual = *stats::quantile(later, 0.5);
+    if (first < matters || first < fewerByFactor * usual) return std::nullopt;
+    // Two runs may differ by chance, more hardly.
+    return Suspicion{Cause::FirstSight,
+                     run::Lane::Frame,
+                     later.size() > 1 ? 0.7 : 0.62,
+                     {{Sign::LostInFirstRun, 100 * first, 100 * usual}}};
+}
+
+} // namespace impasto::limits
