@@ -404,6 +404,8 @@ TEST(LayersTest, WhatWouldBeMissedMoreBecomesTheWeights) {
         const QString taken = qs(dear) == pair[1] ? pair[1] : pair[0];
         d.click(d.window->easel(), QStringLiteral("miss.") + taken);
     }
+    d.key(Qt::Key_Return); // the focus stays where the last question was: nothing is asked any more, nothing happens
+    EXPECT_EQ(d.view().session.game()->mark, before.mark);
     EXPECT_GE(answers, 5U);
     d.click(d.window->column(), QStringLiteral("matters.back"));
     EXPECT_EQ(asked().size(), 2U) << "the question is open again";
@@ -424,7 +426,7 @@ TEST(LayersTest, WhatWouldBeMissedMoreBecomesTheWeights) {
     const auto* proposal = results::proposalOf(*d.view().results);
     ASSERT_NE(proposal, nullptr);
     EXPECT_GE(game::pictureValue(*game, proposal->values), game::pictureValue(*game, proposed) - 1e-9);
-    EXPECT_NEAR(proposal->picture, game::pictureValue(*game, proposal->values), 1e-6);
+    EXPECT_NEAR(proposal->picture, game::pictureValue(*game, proposal->values), 1e-4);
     d.key(Qt::Key_Z, Qt::ControlModifier);
     d.rest();
     EXPECT_EQ(d.view().session.game()->mark, before.mark);

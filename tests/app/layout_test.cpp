@@ -90,7 +90,7 @@ TEST(LayoutTest, PicturesAreTheSameToTheByte) {
             else
                 EXPECT_EQ(marks[name], mark) << name;
         }
-        EXPECT_EQ(pictures, 17);
+        EXPECT_EQ(pictures, 18);
     }
 }
 

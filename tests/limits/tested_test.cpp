@@ -249,3 +249,17 @@ TEST(TestedTest, ASecondRunDecidesByItsHitches) {
     ASSERT_NE(verdicts.front().cause(), nullptr);
     EXPECT_EQ(verdicts.front().cause()->cause, Cause::FirstSight);
 }
+
+TEST(TestedTest, TheSameOnceMoreIsABaselineRun) {
+    support::Walk walk(support::demoStore(6));
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
+    const auto order = path::decidingOrder(walk.store.session(), DecidingTest::SecondRun, walk.ids);
+    ASSERT_TRUE(order.has_value());
+    EXPECT_EQ(order->purpose, run::Purpose::Baseline);
+    EXPECT_EQ(order->variant, walk.store.session().baselineVariant());
+    walk.store.addOrders({*order});
+    EXPECT_EQ(path::decidingOrder(walk.store.session(), DecidingTest::SecondRun, walk.ids)->id, order->id) << "once";
+    const auto before = results::countOf<results::BaselineRuns>(walk.results());
+    EXPECT_FALSE(decided(walk, DecidingTest::SecondRun).empty());
+    EXPECT_EQ(results::countOf<results::BaselineRuns>(walk.results()), before + 1) << "it counts like the others";
+}

@@ -159,6 +159,10 @@ void Window::closeOnceSaved() {
 void Window::openAsked() {
     const QString field = m_studio.view().ask;
     m_studio.asked();
+    if (m_easel->drawing().hot(field) != nullptr) {
+        m_easel->setFocus(Qt::TabFocusReason);
+        return m_easel->focusOn(field);
+    }
     if (m_studio.view().narrow && !m_columnOpen) toggleWhy();
     m_column->setFocus(Qt::TabFocusReason);
     m_column->focusOn(field);

@@ -42,7 +42,8 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
         std::vector<std::int64_t> out;
         if (const auto* setting = game.setting(id))
             for (const auto& level : setting->levels)
-                out.push_back(std::llround(unitsOfPicture * setting->weight * level.picture / std::max(weights, 1.0)));
+                out.push_back(
+                    std::llround(unitsOfPicture * setting->weight * level.picture / (weights > 0 ? weights : 1.0)));
         return out;
     };
     std::size_t column = 1;

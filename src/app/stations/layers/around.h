@@ -80,6 +80,7 @@ double facesWidth(); // what they take
 /// What the face in view needs is computed, or read, where that is not yet done.
 void lookAround(Studio& studio);
 std::vector<Hand> mattersHands();
+void answerFirst(Studio& studio); // that the first of the two would be missed more
 std::vector<Hand> aroundHands();
 std::vector<Key> aroundKeys();
 

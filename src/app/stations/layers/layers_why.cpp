@@ -14,7 +14,7 @@ namespace {
 QString loses(const View& view, double picture) {
     double weights = 0;
     for (const auto& setting : view.session.game()->settings) weights += setting.weight;
-    return say("−%1 points of picture").arg(QString::number(100 * picture / std::max(1.0, weights), 'f', 1));
+    return say("−%1 points of picture").arg(QString::number(100 * picture / (weights > 0 ? weights : 1.0), 'f', 1));
 }
 
 /// The rendered size goes first where a style says so, and last where it wants to see far.

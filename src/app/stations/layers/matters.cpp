@@ -169,6 +169,12 @@ Drawing layoutMattersColumn(const View& view, QSizeF size) {
     return sheet.take();
 }
 
+void answerFirst(Studio& s) {
+    const auto* game = s.view().session.game();
+    const auto pair = game == nullptr ? std::nullopt : choose::nextQuestion(*game, answersOf(s.view()));
+    if (pair) answer(s, qs(pair->first));
+}
+
 std::vector<Hand> mattersHands() {
     return {{"miss.", answer}, {"matters.take", takeWeights}, {"matters.back", takeBack}, {"matters.over", startOver}};
 }

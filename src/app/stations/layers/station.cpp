@@ -202,6 +202,11 @@ Station layersStation() {
                           openLevels(s, {});
                           s.activate(QStringLiteral("face.best"));
                       }},
+                     {"what-matters", Action::ChooseCap,
+                      [](Studio& s) {
+                          s.activate(QStringLiteral("face.matters"));
+                          for (int i = 0; i < 4; ++i) answerFirst(s);
+                      }},
                      {"into-the-game", Action::ChooseCap, [](Studio& s) { s.activate(QStringLiteral("face.files")); }}};
     return station;
 }
