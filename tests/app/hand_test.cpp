@@ -312,6 +312,8 @@ TEST(HandTest, OneLevelThatCannotBeSetIsPressedAndTakenBack) {
     d.rest();
     EXPECT_TRUE(d.view().edits().settings.cannot.contains({level.setting, level.level}));
     EXPECT_TRUE(path::openOrders(d.view().session).empty());
+    for (const auto& lane : d.view().get<results::Costs>()->lanes)
+        EXPECT_EQ(lane.levels.runsThatMoved(level.setting), 0U) << "what was only ordered is not drawn as run";
     // In Layers its levels say so, and take it back.
     d.studio.go({"layers"});
     d.studio.activate(QStringLiteral("open.") + qs(level.setting));

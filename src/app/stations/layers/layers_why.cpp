@@ -40,8 +40,11 @@ std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
         const auto index = now == view.edits().settings.baseline.end() ? std::nullopt : setting.levelIndex(now->second);
         if (!index) continue;
         std::optional<Scrape> best; // the next level down; of rendered sizes, which are in no row, the cheapest
-        for (std::size_t l = *index; l > 0 && (l == *index || setting.changesSize()); --l) {
+        bool looked = false;
+        for (std::size_t l = *index; l > 0 && (!looked || setting.changesSize()); --l) {
             const auto& next = setting.levels[l - 1];
+            if (view.edits().settings.cannot.contains({setting.id, next.name})) continue;
+            looked = true;
             const auto d = differenceOf(view, lane, setting.id, next.name);
             if (!d || d->ms >= -0.05) continue;
             Scrape scrape{&setting, now->second,  next.name,

@@ -125,6 +125,8 @@ void describeLanes(const Inputs& in, Costs& costs) {
     const auto baseline = belief.layout().setOf(in.baseline());
     if (!baseline) return;
     const auto target = in.target();
+    std::vector<cost::Set> ran;
+    for (const auto& run : costs.seen) ran.push_back(run.set);
     for (std::size_t k = 0; k < belief.resources().size(); ++k) {
         const auto resource = belief.resources()[k];
         std::size_t worst = 0;
@@ -134,7 +136,7 @@ void describeLanes(const Inputs& in, Costs& costs) {
                 most = load;
                 worst = p;
             }
-        auto levels = cost::levelCosts(belief, resource, worst, *baseline, costs.tried);
+        auto levels = cost::levelCosts(belief, resource, worst, *baseline, ran);
         if (resource == cost::Resource::GpuMemory)
             costs.gpuMemory = std::move(levels);
         else
@@ -217,10 +219,11 @@ Maybe<NextRun> nextRun(const Inputs& in, const Context& context) {
     if (costs == nullptr || !costs->ground.chooser || !target) return std::shared_ptr<const NextRun>();
     if (const auto* walking = in.get<Walking>()) return std::make_shared<const NextRun>(strideRun(*costs, *walking));
     NextRun out;
-    const auto& tried = costs->tried; // repeats of the baseline are no test runs, however many
-    const auto tests = std::count_if(tried.begin(), tried.end(), [&](const auto& set) { return set != tried.front(); });
+    // Repeats of the baseline are no test runs, however many.
+    const auto tests = std::count_if(costs->seen.begin(), costs->seen.end(),
+                                     [&](const cost::SeenRun& run) { return run.set != costs->seen.front().set; });
     if (tests >= static_cast<std::ptrdiff_t>(mostTestRuns)) return std::make_shared<const NextRun>(std::move(out));
-    const auto advice = choose::advise(*costs->ground.chooser, costs->ground.room(target->rate), tried,
+    const auto advice = choose::advise(*costs->ground.chooser, costs->ground.room(target->rate), costs->tried,
                                        in.goodEnough().value_or(goodEnough),
                                        Fingerprint().add(std::uint64_t{costs->runs}).value(), context);
     if (!advice) return tl::unexpected(advice.error());
