@@ -52,7 +52,7 @@ TEST(GameTest, FaultsNameTheLineAndKey) {
          "setting[0].levels"},
         {"name = \"x\"\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\npicture = [0.5]\n", ErrorCode::BadValue,
          "setting[0].picture"},
-        {"name = \"x\"\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\nweight = 9\n", ErrorCode::OutOfRange,
+        {"name = \"x\"\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\nweight = 900\n", ErrorCode::OutOfRange,
          "setting[0].weight"},
         {"name = \"x\"\n[[setting]]\nid = \"s\"\nlevels = [\"a\", \"b\"]\npays = [\"moon\"]\n", ErrorCode::BadValue,
          "setting[0].pays"},
