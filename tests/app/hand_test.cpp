@@ -63,10 +63,10 @@ void dropWrongOnes(Driven& d, const support::TemporaryFolder& folder, const run:
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("frame by frame")));
 }
 
-/// The demo's pair up to its proof runs, which are then ordered by hand.
-std::vector<run::Order> proofOrdered(Driven& d) {
+/// The demo's pair up to runs of a kind, which are then ordered by hand.
+std::vector<run::Order> ordered(Driven& d, Action action) {
     d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    EXPECT_TRUE(d.spaceUntil(Action::RecordProof));
+    EXPECT_TRUE(d.spaceUntil(action));
     d.studio.apply(document::useRig(document::RigKind::Hand));
     d.rest();
     d.studio.primary();
@@ -223,7 +223,7 @@ TEST(HandTest, AFollowedLogCanBeTakenOrLeft) {
 TEST(HandTest, OrdersAreAListToPickFromAndToSkip) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    const auto open = proofOrdered(d);
+    const auto open = ordered(d, Action::RecordProof);
     ASSERT_GT(open.size(), 5U);
     EXPECT_EQ(d.view().station, StationId{"runs"});
     expectAllTidy(d, "orders wait");
@@ -245,7 +245,7 @@ TEST(HandTest, OrdersAreAListToPickFromAndToSkip) {
 TEST(HandTest, ALogIsGivenToAnotherOrder) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    const auto open = proofOrdered(d);
+    const auto open = ordered(d, Action::RecordProof);
     ASSERT_GT(open.size(), 2U);
     RandomStream s(8, "given");
     std::vector<double> frames;
@@ -268,13 +268,7 @@ TEST(HandTest, ALogIsGivenToAnotherOrder) {
 TEST(HandTest, OneTestRunWaitsAtATimeAndNoneOnceItIsEnough) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
-    d.studio.apply(document::useRig(document::RigKind::Hand));
-    d.rest();
-    d.studio.primary();
-    d.rest();
-    const auto open = path::openOrders(d.view().session);
+    const auto open = ordered(d, Action::RecordCosts);
     ASSERT_EQ(open.size(), 1U);
     d.click(d.window->easel(), QStringLiteral("order.skip.") + qs(open[0].id.hex()));
     d.rest();
@@ -294,14 +288,10 @@ TEST(HandTest, OneTestRunWaitsAtATimeAndNoneOnceItIsEnough) {
 TEST(HandTest, OneLevelThatCannotBeSetIsPressedAndTakenBack) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    d.drop({support::dataFile("machines/thornbury-tower.toml"), support::dataFile("games/saltmarsh-courier.toml")});
-    ASSERT_TRUE(d.spaceUntil(Action::RecordCosts));
-    d.studio.apply(document::useRig(document::RigKind::Hand));
-    d.rest();
-    d.studio.primary();
-    d.rest();
+    const auto open = ordered(d, Action::RecordCosts);
+    ASSERT_EQ(open.size(), 1U);
+    const auto& order = open.front();
     d.studio.go({"runs"});
-    const auto order = path::openOrders(d.view().session).front();
     const auto level = cost::changedLevels(d.view().edits().settings.baseline, order.variant.values).at(0);
     const QString id = QStringLiteral("cannot.%1.%2").arg(qs(order.id.hex()), qs(level.setting));
     ASSERT_NE(d.window->easel()->drawing().hot(id), nullptr);
@@ -316,6 +306,12 @@ TEST(HandTest, OneLevelThatCannotBeSetIsPressedAndTakenBack) {
     d.studio.go({"layers"});
     d.studio.activate(QStringLiteral("open.") + qs(level.setting));
     d.rest();
+    for (const int step : {1, -1}) { // a step by hand goes over it
+        d.studio.stepped(QStringLiteral("slab.gpu.") + qs(level.setting), step);
+        d.rest();
+        const auto& choice = d.view().edits().settings.choice;
+        EXPECT_TRUE(!choice || choice->values.at(level.setting) != level.level);
+    }
     const QString can = QStringLiteral("can.%1.%2").arg(qs(level.setting), qs(level.level));
     ASSERT_NE(d.window->easel()->drawing().hot(can), nullptr);
     d.click(d.window->easel(), can);

@@ -68,3 +68,21 @@ TEST(CannotSetTest, TheOrderThatSaidSoIsSkippedAndUndoBringsItBack) {
     const auto again = openOrders(walk.store.session());
     EXPECT_TRUE(std::any_of(again.begin(), again.end(), [&](const auto& o) { return o.id == first.front().id; }));
 }
+
+TEST(CannotSetTest, NoDecidingRunAsksForItEither) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    const auto plan = [&](limits::DecidingTest test) { return decidingOrder(walk.store.session(), test, walk.ids); };
+    const auto order = plan(limits::DecidingTest::TexturesDown);
+    ASSERT_TRUE(order.has_value());
+    const auto& baseline = walk.store.session().edits->settings.baseline;
+    const auto changed = cost::changedLevels(baseline, order->variant.values);
+    ASSERT_EQ(changed.size(), 1U);
+    ASSERT_TRUE(walk.store.apply(cannotSet(changed[0].setting, changed[0].level)));
+    EXPECT_FALSE(plan(limits::DecidingTest::TexturesDown).has_value());
+    EXPECT_TRUE(plan(limits::DecidingTest::FansUp).has_value());
+    // A lock holds what is chosen; a run that only tells may leave it.
+    ASSERT_TRUE(walk.store.apply(canSet(changed[0].setting, changed[0].level)));
+    ASSERT_TRUE(walk.store.apply(lockSetting(changed[0].setting, baseline.at(changed[0].setting))));
+    EXPECT_TRUE(plan(limits::DecidingTest::TexturesDown).has_value());
+}

@@ -43,7 +43,7 @@ std::optional<Suspicion> systemMemoryOf(const Scene& scene);
 std::optional<Suspicion> copyRouteOf(const Scene& scene);
 std::optional<Suspicion> firstSightOf(const Scene& scene);
 std::optional<Suspicion> toolFaultOf(const Scene& scene);
-/// The share of the time that frames of at least twice the median, and 8 ms more, take over it.
+/// The share of the time that hitches take over what is usual around them.
 double lostInHitches(std::span<const double> frames);
 /// All of them, the surest first.
 std::vector<Suspicion> suspicionsOf(const Scene& scene);

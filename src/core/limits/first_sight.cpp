@@ -3,6 +3,7 @@
 // the first run of a route and hardly in those after it.
 #include "evidence.h"
 
+#include <impasto/frames/summary.h>
 #include <impasto/stats/stats.h>
 
 namespace impasto::limits {
@@ -21,15 +22,10 @@ std::vector<double> framesIn(const Stretch& stretch) {
 } // namespace
 
 double lostInHitches(std::span<const double> frames) {
-    constexpr double clearlyLonger = 2, longerByMs = 8; // than the median
-    const auto usual = stats::quantile(frames, 0.5);
-    if (!usual) return 0;
     double lost = 0, all = 0;
-    for (const double ms : frames) {
-        all += ms;
-        if (ms > std::max(clearlyLonger * *usual, *usual + longerByMs)) lost += ms - *usual;
-    }
-    return lost / all;
+    for (const double ms : frames) all += ms;
+    for (const auto& hitch : frames::hitches(frames)) lost += hitch.frameMs - hitch.medianMs;
+    return all > 0 ? lost / all : 0;
 }
 
 std::optional<Suspicion> firstSightOf(const Scene& scene) {

@@ -16,7 +16,7 @@ Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cell
     if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
     auto columns = programColumnsOf(table.header);
     auto invented = inventedIn(*sample, table);
-    const Table all = table;
+    Table all = table;
     if (columns.empty() && !invented) { // whose rows take turns and are of other kinds, or make no sense together
         auto split = kindColumn(*sample, table);
         if (!split) split = splitColumn(*sample, table);
@@ -26,7 +26,7 @@ Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cell
     if (!columns.empty()) *sample = ofOneProgram(*sample, table, columns);
     if (!columns.empty()) table = read(*sample);
     Table rendered = invented ? read(renderedOf(*sample, table, *invented)) : Table();
-    return Begin{std::move(table), all, std::move(columns), std::move(invented), std::move(rendered)};
+    return Begin{std::move(table), std::move(all), std::move(columns), std::move(invented), std::move(rendered)};
 }
 
 } // namespace impasto::logs

@@ -204,6 +204,58 @@ bool otherKind(const Cells& all, const std::vector<std::size_t>& frames, const s
     return unlike && ((lacks && !tells) || beside);
 }
 
+/// What a column says, where that are few different words.
+struct FewWords {
+    std::set<std::string_view> words;
+    std::string_view last;
+    bool many = false;
+};
+
+/// Of every column, in one pass: a column of many words is soon left alone.
+std::vector<FewWords> wordsIn(const std::vector<Row>& sample, const Table& table) {
+    constexpr std::size_t most = 6;
+    std::vector<FewWords> out(table.columns);
+    for (const auto& row : sample) {
+        if (row.line < table.firstDataLine) continue;
+        const auto cells = cellsOf(row.text, table.delimiter);
+        if (cells.size() != table.columns) continue;
+        for (std::size_t c = 0; c < cells.size(); ++c) {
+            auto& column = out[c];
+            const auto word = trimmed(cells[c]);
+            if (column.many || (word == column.last && !column.words.empty())) continue;
+            column.words.insert(column.last = word);
+            column.many = column.words.size() > most;
+        }
+    }
+    return out;
+}
+
+/// Those of a column's words that say that a frame was invented; none where it says nothing of the kind.
+std::vector<std::string> inventedAmong(const std::string& heading, const std::set<std::string_view>& words) {
+    static const std::set<std::string> yes{"1", "true", "yes", "y"}, no{"", "0", "false", "no", "n", "-"};
+    const auto says = [](std::string_view text, std::initializer_list<std::string_view> any) {
+        return std::any_of(any.begin(), any.end(), [text](auto word) { return hasWord(text, word); });
+    };
+    const auto saysInvented = [&](std::string_view text) {
+        return says(text, {"generated", "interpolated", "invented", "synthesized", "synthesised", "synthetic"}) &&
+               !says(text, {"not ", "not-", "non"});
+    };
+    const bool figure = unitInHeader(heading) || says(heading, {"frames", "count", "time", "fps", "load", "%"});
+    const bool yesOrNo = std::all_of(words.begin(), words.end(), [](std::string_view word) {
+        return yes.contains(lowered(word)) || no.contains(lowered(word));
+    });
+    const bool rendered = heading == "rendered" || says(heading, {"is rendered", "is_rendered"});
+    std::vector<std::string> out;
+    for (const auto word : words) {
+        const bool is = !yesOrNo                ? saysInvented(lowered(word))
+                        : figure                ? false
+                        : saysInvented(heading) ? yes.contains(lowered(word))
+                                                : rendered && no.contains(lowered(word));
+        if (is) out.emplace_back(word);
+    }
+    return out;
+}
+
 } // namespace
 
 std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Table& table) {
@@ -251,40 +303,12 @@ std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Tabl
 }
 
 std::optional<Invented> inventedIn(const std::vector<Row>& sample, const Table& table) {
-    constexpr std::size_t mostWords = 6;
-    const auto says = [](std::string_view text, std::initializer_list<std::string_view> words) {
-        return std::any_of(words.begin(), words.end(), [text](auto word) { return hasWord(text, word); });
-    };
-    const auto saysInvented = [&](std::string_view text) {
-        return says(text, {"generated", "interpolated", "invented", "synthesized", "synthesised", "synthetic"}) &&
-               !says(text, {"not ", "not-", "non"});
-    };
-    const std::set<std::string, std::less<>> yes{"1", "true", "yes", "y"}, no{"", "0", "false", "no", "n", "-"};
-    for (std::size_t c = 0; c < table.columns; ++c) {
-        std::set<std::string, std::less<>> words; // as written
-        for (const auto& row : sample) {
-            const auto cells = cellsOf(row.text, table.delimiter);
-            if (row.line < table.firstDataLine || cells.size() != table.columns) continue;
-            words.emplace(trimmed(cells[c]));
-            if (words.size() > mostWords) break;
-        }
-        if (words.size() < 2 || words.size() > mostWords) continue;
-        const auto among = [](const auto& all) {
-            return [&all](const std::string& word) { return all.contains(lowered(word)); };
-        };
-        const auto yesOrNo = [&](const std::string& word) { return among(yes)(word) || among(no)(word); };
-        const std::string_view heading = c < table.header.size() ? std::string_view(table.header[c]) : "";
-        const bool figure = unitInHeader(heading) || says(heading, {"frames", "count", "time", "fps", "load", "%"});
-        const bool told = std::all_of(words.begin(), words.end(), yesOrNo);
-        Invented invented{c, {}};
-        const auto take = [&](const auto& is) {
-            std::copy_if(words.begin(), words.end(), std::back_inserter(invented.cells), is);
-        };
-        if (told && !figure && saysInvented(heading)) take(among(yes));
-        if (told && !figure && (heading == "rendered" || says(heading, {"is rendered", "is_rendered"})))
-            take(among(no));
-        if (!told) take([&](const std::string& word) { return saysInvented(lowered(word)); });
-        if (!invented.cells.empty() && invented.cells.size() < words.size()) return invented;
+    const auto columns = wordsIn(sample, table);
+    for (std::size_t c = 0; c < columns.size(); ++c) {
+        if (columns[c].many || columns[c].words.size() < 2) continue;
+        Invented invented{c,
+                          inventedAmong(c < table.header.size() ? table.header[c] : std::string(), columns[c].words)};
+        if (!invented.cells.empty() && invented.cells.size() < columns[c].words.size()) return invented;
     }
     return std::nullopt;
 }

@@ -70,6 +70,19 @@ std::vector<Wanted> wantedRuns(const Session& session, const Results& r, const N
     return out;
 }
 
+/// What a deciding run is played with; nothing where this machine or game has no such change to make, or the change is
+/// to a level that cannot be set.
+std::optional<limits::TestPlan> decidingPlan(const Session& session, limits::DecidingTest test) {
+    const auto usual = session.baselineVariant();
+    auto plan = limits::planOf(test, usual, session.edits->subject.state.conditions, session.machine(), session.game());
+    if (!plan) return plan;
+    const auto changed = cost::changedLevels(usual.values, plan->variant.values);
+    const bool barred = std::any_of(changed.begin(), changed.end(), [&](const cost::LevelKey& key) {
+        return session.edits->settings.cannot.contains({key.setting, key.level});
+    });
+    return barred ? std::nullopt : plan;
+}
+
 } // namespace
 
 std::vector<run::Order> openOrders(const Session& session) {
@@ -111,8 +124,7 @@ std::optional<run::Order> decidingOrder(const Session& session, limits::Deciding
     const bool again = test == limits::DecidingTest::SecondRun; // a baseline run that counts like the others
     for (const auto& order : openOrders(session))
         if (again ? order.purpose == run::Purpose::Baseline : results::decidedBy(session, order) == test) return order;
-    const auto plan = limits::planOf(test, session.baselineVariant(), session.edits->subject.state.conditions,
-                                     session.machine(), session.game());
+    const auto plan = decidingPlan(session, test);
     if (!plan) return std::nullopt;
     auto order = makeOrder(session, session.facts->orders.size(), again ? run::Purpose::Baseline : run::Purpose::Test,
                            plan->variant, ids);
@@ -124,7 +136,6 @@ std::optional<run::Order> decidingOrder(const Session& session, limits::Deciding
 std::vector<limits::DecidingTest> offeredTests(const Session& session, const Results& results) {
     constexpr double worthARun = 0.3; // how sure a suspicion is
     std::vector<limits::DecidingTest> out;
-    const auto usual = session.baselineVariant();
     const auto offer = [&](const limits::PartVerdict& v, limits::DecidingTest test) {
         const auto answered = [&](const limits::Tested& t) {
             return t.test == test && t.answer != limits::Answer::Unclear;
@@ -132,8 +143,7 @@ std::vector<limits::DecidingTest> offeredTests(const Session& session, const Res
         if (std::any_of(v.tested.begin(), v.tested.end(), answered) ||
             std::find(out.begin(), out.end(), test) != out.end())
             return;
-        if (limits::planOf(test, usual, session.edits->subject.state.conditions, session.machine(), session.game()))
-            out.push_back(test);
+        if (decidingPlan(session, test)) out.push_back(test);
     };
     const auto& verdicts = results::verdictsOf(results);
     for (const auto& v : verdicts) offer(v, v.test());

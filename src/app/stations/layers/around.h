@@ -5,7 +5,6 @@
 
 #include "stations/layers/layers.h"
 
-#include <impasto/choose/prefer.h>
 #include <impasto/wording/choice.h>
 
 namespace impasto::app {
@@ -53,8 +52,6 @@ struct AroundState {
     std::optional<std::size_t> point;     // of the best sets
     std::shared_ptr<const FilesLook> files;
     std::vector<config::Written> written; // by the last press, to be taken back
-    std::uint64_t askedOf = 0;            // the mark of the game that the answers are about
-    std::vector<choose::Missed> missed;   // answers to "which would you miss more?"
 };
 
 /// The accepted choice, or the proposal, or else the baseline.
@@ -68,9 +65,6 @@ QString pictureShare(double picture);
 double drawWaysToRate(Sheet& sheet, const View& view, const Around& around, double top, double bottom);
 Drawing layoutBestSets(const View& view, QSizeF size);
 Drawing layoutBestSetsColumn(const View& view, QSizeF size);
-/// Two settings, of which the one that would be missed more is pressed, and the weights that follow.
-Drawing layoutMatters(const View& view, QSizeF size);
-Drawing layoutMattersColumn(const View& view, QSizeF size);
 Drawing layoutFiles(const View& view, QSizeF size);
 Drawing layoutFilesColumn(const View& view, QSizeF size);
 /// The words at the easel's top of which one is chosen.
@@ -79,8 +73,6 @@ double facesWidth(); // what they take
 
 /// What the face in view needs is computed, or read, where that is not yet done.
 void lookAround(Studio& studio);
-std::vector<Hand> mattersHands();
-void answerFirst(Studio& studio); // that the first of the two would be missed more
 std::vector<Hand> aroundHands();
 std::vector<Key> aroundKeys();
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What of the picture matters: two settings of which one would be missed more, and the weights that follow.
+#include "stations/layers/matters.h"
 #include "shell/studio.h"
 #include "stations/hands.h"
 #include "stations/layers/around.h"
@@ -14,9 +15,9 @@ using Q = const QString&;
 
 /// Of the game as it is now; none where they were about another.
 std::vector<choose::Missed> answersOf(const View& view) {
-    const auto& state = view.state<AroundState>();
+    const auto& state = view.state<MattersState>();
     const auto* game = view.session.game();
-    return game != nullptr && state.askedOf == game->mark ? state.missed : std::vector<choose::Missed>();
+    return game != nullptr && state.game == game->mark ? state.answers : std::vector<choose::Missed>();
 }
 
 /// What would be lost: "ultra → off".
@@ -96,22 +97,21 @@ void answer(Studio& s, Q which) {
     if (!pair || (!alike && id != pair->first && id != pair->second)) return;
     const bool first = alike || id == pair->first;
     answers.push_back({first ? pair->first : pair->second, first ? pair->second : pair->first, alike});
-    auto& state = s.state<AroundState>();
-    state.missed = std::move(answers);
-    state.askedOf = game->mark;
+    const auto next = choose::nextQuestion(*game, answers);
+    s.state<MattersState>() = {game->mark, std::move(answers)};
     s.notify();
     // The next question is answered by the next key.
-    if (const auto next = choose::nextQuestion(*game, state.missed)) s.ask(QStringLiteral("miss.") + qs(next->first));
+    if (next) s.ask(QStringLiteral("miss.") + qs(next->first));
 }
 
 void takeBack(Studio& s, Q) {
-    auto& missed = s.state<AroundState>().missed;
-    if (!missed.empty()) missed.pop_back();
+    auto& answers = s.state<MattersState>().answers;
+    if (!answers.empty()) answers.pop_back();
     s.notify();
 }
 
 void startOver(Studio& s, Q) {
-    s.state<AroundState>().missed.clear();
+    s.state<MattersState>().answers.clear();
     s.notify();
 }
 
@@ -120,7 +120,7 @@ void takeWeights(Studio& s, Q) {
     const auto answers = answersOf(s.view());
     if (game == nullptr || answers.empty()) return;
     const auto weighed = choose::weighed(*game, choose::caresOf(*game, answers));
-    s.state<AroundState>().missed.clear();
+    s.state<MattersState>().answers.clear();
     s.reviseGame(weighed, {}, "weigh");
     s.say(say("The choice counts the picture by these weights now."));
 }

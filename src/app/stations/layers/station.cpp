@@ -3,6 +3,7 @@
 #include "shell/studio.h"
 #include "stations/hands.h"
 #include "stations/layers/around.h"
+#include "stations/layers/matters.h"
 #include "stations/layers/walks.h"
 
 #include <cmath>
@@ -46,8 +47,12 @@ void stepChoice(Studio& s, Q rest, int steps) {
     const auto* setting = game == nullptr ? nullptr : game->setting(id);
     if (setting == nullptr) return;
     const auto start = startOf(s.view());
-    if (const auto it = start.find(id); it != start.end())
-        if (const auto level = levelAway(*setting, it->second, steps)) choose(s, id, *level);
+    const auto it = start.find(id);
+    if (it == start.end()) return;
+    auto level = levelAway(*setting, it->second, steps);
+    while (level && s.view().edits().settings.cannot.contains({id, *level}))
+        level = levelAway(*setting, *level, steps > 0 ? 1 : -1);
+    if (level) choose(s, id, *level);
 }
 
 void takeProposal(Studio& s, Q) {
