@@ -78,7 +78,7 @@ choose::Ground ground() {
     game.settings.push_back(std::move(size));
     for (int g = 0; g < 20; ++g) {
         game::Setting setting{
-            fmt::format("s{}", g), fmt::format("Setting {}", g), 1 + g % 2, g % 3 == 0, g % 3 != 0, false, {}, {}};
+            fmt::format("s{}", g), fmt::format("Setting {}", g), 1.0 + g % 2, g % 3 == 0, g % 3 != 0, false, {}, {}};
         for (int l = 0; l < 5; ++l)
             setting.levels.push_back({fmt::format("{}", l), 1 - std::pow(1 - l / 4.0, 1.5 + s.uniform()), {}, {}});
         game.settings.push_back(std::move(setting));
