@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <functional>
 #include <impasto/logs/import.h>
+#include <impasto/run/bounds.h>
 #include <impasto/wording/errors.h>
 #include <map>
 #include <optional>
@@ -57,5 +58,7 @@ Option forceOption(bool& into);
 Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options);
 /// The option that says how lows are counted, for several commands.
 Option lowsOption(std::string& into);
+/// "--most-power-w" and the others, in the bounds' units.
+std::vector<Option> boundOptions(run::BoundFigures& into);
 
 } // namespace impasto::cli

@@ -2,6 +2,7 @@
 #include "command.h"
 
 #include <impasto/base/file.h>
+#include <impasto/wording/bounds.h>
 
 #include <CLI/CLI.hpp>
 #include <algorithm>
@@ -60,6 +61,21 @@ Option forceOption(bool& into) {
 
 Option lowsOption(std::string& into) {
     return {"--lows,--school", "How lows are counted", &into, {}, {"percentile", "worst-mean", "time-share"}};
+}
+
+std::vector<Option> boundOptions(run::BoundFigures& into) {
+    const wording::Words w;
+    std::vector<Option> out;
+    for (const auto bound : run::allBounds) {
+        std::string name = "--" + std::string(run::keyOf(bound)), unit = wording::boundUnit(w, bound);
+        std::replace(name.begin(), name.end(), '_', '-');
+        out.push_back(
+            {std::move(name),
+             fmt::format("Also asked: {} of {}, {}", run::isLeast(bound) ? "at least so much" : "at most so much",
+                         wording::boundName(w, bound), unit == "%" ? "a share" : unit),
+             &into[bound], run::rangeOf(bound)});
+    }
+    return out;
 }
 
 Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options) {

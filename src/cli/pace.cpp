@@ -6,6 +6,7 @@
 #include <impasto/base/file.h>
 #include <impasto/base/text.h>
 #include <impasto/exports/pace_json.h>
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/generation.h>
 #include <impasto/wording/headset.h>
 #include <impasto/wording/numbers.h>
@@ -19,6 +20,7 @@ struct Options {
     std::vector<std::string> logs;
     std::string machine, panel, range, style = "cinematic", lows = "worst-mean";
     std::optional<double> target, shown, floor, refreshHz;
+    run::BoundFigures bounds;
     bool builtIn = false, small = false, json = false;
 };
 
@@ -76,6 +78,7 @@ Result<Read> read(const Options& o) {
     brief.style = *run::styleOf(o.style);
     brief.lowRule = *stats::lowRuleOf(o.lows);
     if (o.floor) brief.lowestLow = Fps(*o.floor);
+    brief.bounds = o.bounds;
     if (o.shown) brief.shown = Fps(*o.shown);
     std::vector<capture::Capture> captures;
     for (const auto& path : o.logs) {
@@ -108,7 +111,7 @@ Result<Read> read(const Options& o) {
 int caps(const Options& o) {
     const auto in = read(o);
     if (!in) return failed(in.error());
-    const auto offers = pace::offers(in->replay, in->rules);
+    const auto offers = pace::offers(in->replay, in->rules, {}, in->power);
     if (o.json) {
         fmt::print("{}\n", exports::capsJson(in->replay, offers, in->power, in->rules.power));
         return 0;
@@ -135,6 +138,12 @@ int caps(const Options& o) {
                                            {"on time, worst part", pace::Figure::OnTime}})
             fmt::print("  {:20} {}\n", name, wording::capBand(w, figure, p.of(figure)));
         if (p.latencyMs) fmt::print("  {:20} {} ms\n", "latency", wording::ms(*p.latencyMs));
+        for (const auto bound : run::allBounds)
+            if (const auto &asked = brief.bounds[bound], &is = offer.bounds[bound]; asked)
+                fmt::print("  {:20} {}{}\n", "asked", wording::boundAsked(w, bound, *asked),
+                           !is                                   ? ""
+                           : run::missOf(bound, *asked, *is) > 0 ? ": missed"
+                                                                 : ": kept");
         if (in->power) {
             const auto draws = pace::drawsAt(*in->power, p.average(), in->rules.power);
             fmt::print("  {:20} {}, {}\n", "power", wording::watts(w, draws.watts),
@@ -201,17 +210,20 @@ int headset(const Options& o) {
 std::vector<Option> optionsOf(Options& o) {
     std::vector<std::string> styles;
     for (const auto style : run::allStyles) styles.emplace_back(run::keyOf(style));
-    return {{"logs", "Frame logs of one set of settings, without a cap", &o.logs, {}, {}, true},
-            {"--machine", "Machine description, TOML: panel, second GPU", &o.machine},
-            {"--panel", "Native resolution, such as 2560x1440", &o.panel},
-            {"--refresh", "Refresh rate, Hz", &o.refreshHz, std::pair(10.0, 2000.0)},
-            {"--range", "Variable range, Hz, such as 48-144", &o.range},
-            {"--target", "Target, rendered fps; 0.9 of the average otherwise", &o.target, std::pair(10.0, 1000.0)},
-            {"--floor", "Lowest acceptable 1% low, fps", &o.floor, std::pair(1.0, 1000.0)},
-            {"--style", "What matters most", &o.style, {}, styles},
-            lowsOption(o.lows),
-            {"--small", "A handheld, or a machine on battery: its clocks fall under a cap", &o.small},
-            {"--json", "Machine-readable, docs/formats.md", &o.json}};
+    std::vector<Option> out{
+        {"logs", "Frame logs of one set of settings, without a cap", &o.logs, {}, {}, true},
+        {"--machine", "Machine description, TOML: panel, second GPU", &o.machine},
+        {"--panel", "Native resolution, such as 2560x1440", &o.panel},
+        {"--refresh", "Refresh rate, Hz", &o.refreshHz, std::pair(10.0, 2000.0)},
+        {"--range", "Variable range, Hz, such as 48-144", &o.range},
+        {"--target", "Target, rendered fps; 0.9 of the average otherwise", &o.target, std::pair(10.0, 1000.0)},
+        {"--floor", "Lowest acceptable 1% low, fps", &o.floor, std::pair(1.0, 1000.0)},
+        {"--style", "What matters most", &o.style, {}, styles},
+        lowsOption(o.lows),
+        {"--small", "A handheld, or a machine on battery: its clocks fall under a cap", &o.small},
+        {"--json", "Machine-readable, docs/formats.md", &o.json}};
+    for (auto& bound : boundOptions(o.bounds)) out.push_back(std::move(bound));
+    return out;
 }
 
 } // namespace

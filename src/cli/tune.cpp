@@ -23,6 +23,7 @@ struct Options {
     std::string machine, game, style = "cinematic", walk = "measured";
     double targetFps = 60;
     std::optional<double> floorFps, shownFps, goodEnough; // percent
+    run::BoundFigures bounds;
     std::uint64_t seed = 1;
     bool framesOnly = false, json = false;
 };
@@ -38,6 +39,7 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     run::Brief brief;
     brief.target = Fps(options.targetFps);
     if (options.floorFps) brief.lowestLow = Fps(*options.floorFps);
+    brief.bounds = options.bounds;
     if (options.shownFps) brief.shown = Fps(*options.shownFps);
     brief.style = *run::styleOf(options.style);
     const std::size_t m = store.addMachine(described.machine), g = store.addGame(described.game);
@@ -76,13 +78,11 @@ void printProof(const wording::Words& w, const results::Results& r) {
     if (proof == nullptr) return;
     fmt::print("\nBefore and after, {} and {} runs in turn\n", proof->before, proof->after);
     for (const auto& wish : proof->wishes) {
-        const double unit = wish.wish == proof::Wish::Picture ? 100 : 1;
-        const auto half = [unit](const std::optional<double>& h) { return h ? std::optional(*h * unit) : h; };
-        fmt::print("  {:<24} {} -> {}, difference {}: {}\n", wording::goal(w, wish),
-                   wording::plusMinus(wish.before.estimate * unit, half(wish.before.halfWidth), 1),
-                   wording::plusMinus(wish.after.estimate * unit, half(wish.after.halfWidth), 1),
-                   wording::signedPlusMinus(wish.difference.estimate * unit, half(wish.difference.halfWidth), 1),
-                   wording::goalState(w, wish.state));
+        const auto told = [&](const stats::Interval& side) {
+            return side.count > 0 ? wording::goalFigure(w, wish, side.estimate) : std::string("?");
+        };
+        fmt::print("  {:<28} {} -> {}, difference {}: {}\n", wording::goal(w, wish), told(wish.before),
+                   told(wish.after), wording::goalChange(w, wish), wording::goalState(w, wish.state));
     }
 }
 
@@ -175,29 +175,30 @@ Command tuneCommand() {
     const auto o = std::make_shared<Options>();
     std::vector<std::string> walks;
     for (const auto walk : choose::allWalkSchools) walks.emplace_back(choose::keyOf(walk));
-    return {"tune",
-            "The whole path on the simulator: bottlenecks, costs, choice, cap, proof",
-            {{"--machine", "Machine description, TOML", &o->machine, {}, {}, true},
-             {"--game", "Game description, TOML", &o->game, {}, {}, true},
-             {"--target", "Rate to hold, fps", &o->targetFps, std::pair(10.0, 1000.0), {}, true},
-             {"--floor", "Lowest acceptable 1% low, fps", &o->floorFps, std::pair(1.0, 1000.0)},
-             {"--shown", "Also a rate to be shown, invented frames among them", &o->shownFps, std::pair(10.0, 2000.0)},
-             {"--style",
-              "What matters most",
-              &o->style,
-              {},
-              {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}},
-             {"--walk",
-              "How the next test run is found: the one that tells most, or step by step as by hand",
-              &o->walk,
-              {},
-              walks},
-             {"--good-enough",
-              "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise",
-              &o->goodEnough, std::pair(0.1, 50.0)},
-             {"--frames-only", "As with logs that tell nothing but frame times", &o->framesOnly},
-             {"--seed", "Seed of the session", &o->seed},
-             {"--json", "Machine-readable, docs/formats.md", &o->json}},
+    std::vector<Option> all{
+        {"--machine", "Machine description, TOML", &o->machine, {}, {}, true},
+        {"--game", "Game description, TOML", &o->game, {}, {}, true},
+        {"--target", "Rate to hold, fps", &o->targetFps, std::pair(10.0, 1000.0), {}, true},
+        {"--floor", "Lowest acceptable 1% low, fps", &o->floorFps, std::pair(1.0, 1000.0)},
+        {"--shown", "Also a rate to be shown, invented frames among them", &o->shownFps, std::pair(10.0, 2000.0)},
+        {"--style",
+         "What matters most",
+         &o->style,
+         {},
+         {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}},
+        {"--walk",
+         "How the next test run is found: the one that tells most, or step by step as by hand",
+         &o->walk,
+         {},
+         walks},
+        {"--good-enough",
+         "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise", &o->goodEnough,
+         std::pair(0.1, 50.0)},
+        {"--frames-only", "As with logs that tell nothing but frame times", &o->framesOnly},
+        {"--seed", "Seed of the session", &o->seed},
+        {"--json", "Machine-readable, docs/formats.md", &o->json}};
+    for (auto& bound : boundOptions(o->bounds)) all.push_back(std::move(bound));
+    return {"tune", "The whole path on the simulator: bottlenecks, costs, choice, cap, proof", std::move(all),
             [o] { return tune(*o); }};
 }
 

@@ -89,6 +89,10 @@ TEST(BenchTest, ASettingIsNamedOrderedWeighedAndLocked) {
     EXPECT_EQ(d.view().edits().settings.baseline.at(second), "finest") << "the game still has the same one";
     d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("one"));
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("two levels or more")));
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("25% to 100% by 15%")); // a slider
+    EXPECT_EQ(game().setting(second)->levels.size(), 6U);
+    EXPECT_EQ(d.window->column()->drawing().hot(QStringLiteral("setting.levels"))->edit,
+              QStringLiteral("25% to 100% by 15%"));
     d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("off, coarse, fine, finest"));
     EXPECT_EQ(game().setting(second)->levels.size(), 4U);
     d.click(d.window->column(), QStringLiteral("setting.weight.0"));

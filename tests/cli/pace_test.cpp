@@ -52,6 +52,17 @@ TEST(PaceCliTest, WhatCapsDrawWhereALogTellsPower) {
         EXPECT_LT(p["power_w"]["low"], p["power_w"]["high"]);
         EXPECT_NEAR(p["battery_h"]["middle"].get<double>() * p["power_w"]["middle"].get<double>(), 40, 0.01) << "Wh";
     }
+    const auto asked = nlohmann::json::parse(
+        cli("pace " + file + " --machine " + machine + " --target 30 --json --most-power-w 12 --least-battery-h 3")
+            .out);
+    for (const auto& cap : asked["caps"])
+        if (cap["applies"]) {
+            EXPECT_EQ(cap["asked"]["most_power_w"]["asked"], 12);
+            EXPECT_EQ(cap["asked"]["most_power_w"]["expected"], cap["predicted"]["power_w"]["middle"]);
+            EXPECT_EQ(cap["asked"]["least_battery_h"]["expected"], cap["predicted"]["battery_h"]["middle"]);
+        }
+    EXPECT_NE(cli("pace " + file + " --most-power-w 12").out.find("power at most 12 W: "), std::string::npos);
+    EXPECT_EQ(cli("pace " + file + " --most-power-w 0").code, 2);
     const auto none = nlohmann::json::parse(cli("pace " + uncapped(folder) + " --target 60 --json").out);
     EXPECT_TRUE(none["power_of"].is_null());
     EXPECT_FALSE(none["caps"][0]["predicted"].contains("power_w")) << "nothing is invented";

@@ -19,11 +19,17 @@ TEST(EditTest, BadValuesAreRefusedWithTheirName) {
     highFloor.lowestLow = Fps(90);
     run::Brief muchPicture;
     muchPicture.pictureFloor = 1.5;
+    run::Brief hungry;
+    hungry.bounds[run::Bound::Power] = 0.5;
+    run::Brief hot;
+    hot.bounds[run::Bound::GpuTemperature] = 200;
     const auto game = smallGame();
     const Case cases[] = {{setTarget(Fps(5)), ErrorCode::OutOfRange, "target"},
                           {setTarget(Fps(5000)), ErrorCode::OutOfRange, "target"},
                           {setBrief(highFloor), ErrorCode::OutOfRange, "floor"},
                           {setBrief(muchPicture), ErrorCode::OutOfRange, "picture"},
+                          {setBrief(hungry), ErrorCode::OutOfRange, "most_power_w"},
+                          {setBrief(hot), ErrorCode::OutOfRange, "most_gpu_c"},
                           {setShares({0.1, 0.9, 0.9}), ErrorCode::OutOfRange, "safe limit"},
                           {setFollowRest(0), ErrorCode::OutOfRange, "rest of a log"},
                           {setRoute(game, "nowhere"), ErrorCode::UnknownName, "route"},
@@ -97,6 +103,7 @@ TEST(EditTest, EveryEditHasWords) {
                              reviseGame(0, game),
                              useRig(RigKind::Hand),
                              setRoute(game, "lap"),
+                             setScene(game::SceneKind::Replay),
                              setState("conditions.fans", "quiet"),
                              setPartColumn("scene"),
                              arrive({}),

@@ -27,9 +27,12 @@ TEST(EditsJsonTest, ReadsBackEqual) {
         ASSERT_TRUE(walk.store.apply(document::setState(key, text)).has_value()) << key;
     ASSERT_TRUE(walk.store.apply(document::setPartColumn("scene")).has_value());
     ASSERT_TRUE(walk.store.apply(document::askStart(true)).has_value());
+    ASSERT_TRUE(walk.store.apply(document::setScene(game::SceneKind::PrivateMatch)).has_value());
     ASSERT_TRUE(walk.store.apply(document::nameVariant({walk.ids()}, "copy route off")).has_value());
     run::Brief shown = *walk.store.session().edits->goal.brief;
     shown.shown = Fps(130);
+    shown.bounds[run::Bound::Latency] = 32.5;
+    shown.bounds[run::Bound::BatteryHours] = 2;
     ASSERT_TRUE(walk.store.apply(document::setBrief(shown)).has_value());
     pace::CapPlan plan{Fps(70), run::Sync::Variable, Hertz(144)};
     plan.generation = run::Generation{run::GenerationKind::External, 3, Fps(140), true};

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <impasto/pace/cap.h>
+#include <impasto/wording/pace.h>
 
 using namespace impasto;
 using namespace impasto::pace;
@@ -59,6 +60,27 @@ TEST(CapTest, SchoolsByTheirFormulas) {
     EXPECT_EQ(all.all.front().plan.sync, run::Sync::Variable);
     EXPECT_TRUE(all.all.front().held);
     EXPECT_FALSE(all.gain) << "nothing was run yet";
+}
+
+TEST(CapTest, WattsThatAreAskedDrawTheCapDownToTheTarget) {
+    const auto capture = flatCapture(8, 8000, 5, 7.9); // 125 fps
+    auto brief = briefOf(60, run::Style::Competitive);
+    const std::optional<Power> power(
+        Power{{{std::nullopt, {PowerOf::System, Fps(125), 200, {}, {}}}}, Clocks::Held, {}});
+    const auto first = [&](std::optional<double> watts) {
+        brief.bounds[run::Bound::Power] = watts;
+        return offers(replayed(capture, window, brief), {}, {}, power).all.front();
+    };
+    const auto free = first({});
+    ASSERT_GT(*free.bounds[run::Bound::Power], 180) << "competitive play takes all there is";
+    const auto asked = first(160);
+    EXPECT_LE(*asked.bounds[run::Bound::Power], 160.5);
+    EXPECT_TRUE(asked.held);
+    EXPECT_LT(asked.prediction.average(), free.prediction.average());
+    const auto words = wording::capLoses(wording::Words(), brief, free, asked);
+    EXPECT_NE(words.find("power at most 160 W: 19"), std::string::npos) << words;
+    const auto never = first(20);
+    EXPECT_TRUE(never.held) << "a bound that nothing keeps does not cost the target: " << never.plan.cap->value();
 }
 
 TEST(CapTest, FrameTimesAloneHaveNoLatencyAndAHeadroomByTheRule) {

@@ -103,6 +103,34 @@ TEST(PowerTest, WhatWasMeasuredIsToldExactlyAndFartherAwayTheBandWidens) {
     EXPECT_EQ(drawsOf(power, *power.provenAt(CapPlan{Fps(60)})).watts, (Band{130, 130, 130}));
 }
 
+TEST(PowerTest, WhatARecordingSaysOfWhatMayBeAsked) {
+    using capture::Sensor;
+    using run::Bound;
+    auto c = support::flatCapture(10, 600, 5, 9);
+    EXPECT_EQ(boundFigures(c, 50.0), run::BoundFigures()) << "nothing is told";
+    c.latencyMs = std::vector<double>(600, 30);
+    (*c.latencyMs)[7] = std::numeric_limits<double>::quiet_NaN(); // never shown
+    const auto track = [&](Sensor sensor, std::vector<float> values) {
+        c.tracks.push_back({sensor, {0, 2000, 4000}, std::move(values)});
+    };
+    track(Sensor::GpuPower, {90, 100, 110});
+    track(Sensor::GpuTemperature, {60, 71, 70});
+    track(Sensor::GpuLoad, {80, 90, 100});
+    track(Sensor::Fan, {30, 45, 40});
+    auto said = boundFigures(c, 50.0);
+    EXPECT_EQ(said[Bound::Latency], 30.0);
+    EXPECT_EQ(said[Bound::Power], 100.0);
+    EXPECT_FALSE(said[Bound::BatteryHours]) << "the GPU is not all that empties it";
+    EXPECT_EQ(said[Bound::GpuTemperature], 71.0) << "the highest";
+    EXPECT_EQ(said[Bound::GpuLoad], 0.9);
+    EXPECT_NEAR(*said[Bound::Fan], 0.45, 1e-6);
+    track(Sensor::SystemPower, {20, 25, 30});
+    said = boundFigures(c, 50.0);
+    EXPECT_EQ(said[Bound::Power], 25.0);
+    EXPECT_EQ(said[Bound::BatteryHours], 2.0);
+    EXPECT_FALSE(boundFigures(c, {})[Bound::BatteryHours]);
+}
+
 TEST(PowerTest, HeatAndFanShareWhatIsSaved) {
     const PowerRules rules;
     auto power = powerOf(100, 200);

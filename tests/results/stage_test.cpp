@@ -65,12 +65,16 @@ std::vector<document::Edit> edits(const document::SessionStore& store) {
     brief.style = run::Style::Quiet;
     auto lows = *s.edits->goal.brief;
     lows.lowRule = stats::LowRule::Percentile;
+    auto asking = *s.edits->goal.brief;
+    asking.bounds[run::Bound::GpuLoad] = 0.8;
     auto baseline = s.edits->settings.baseline;
     baseline["shadows"] = "medium";
     frames::HitchRule rule;
     rule.ratio = 2.5;
     return {document::setBrief(brief),
             document::setBrief(lows),
+            document::setBrief(asking),
+            document::setScene(game::SceneKind::FreePlay),
             document::setTarget(Fps(70)),
             document::setShares({0.8, 0.95, 0.9}),
             document::setBaseline(*s.game(), baseline),

@@ -70,6 +70,13 @@ TEST(StaleTest, EveryEditHasItsRow) {
              return setBrief(other);
          },
          join({"brief"}), join({"brief"}), join({"brief"})},
+        {"watts",
+         [&](SessionStore& s) {
+             auto other = *s.session().edits->goal.brief;
+             other.bounds[run::Bound::Power] = 150;
+             return setBrief(other);
+         },
+         join({"brief"}), join({"brief"}), join({"brief"})},
         {"note", [](SessionStore&) { return writeNote("x"); }, {}, {}, {}},
         {"lock", [](SessionStore&) { return lockSetting("shadows", "low"); }, join({"brief"}), join({"brief"}),
          join({"brief"})},

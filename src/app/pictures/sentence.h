@@ -10,7 +10,7 @@ namespace impasto::app {
 
 /// A value in a sentence. One that has nothing to edit is pressed.
 struct SentenceValue {
-    const char* id;
+    std::string id; // of its shape
     QString name, text;
     std::optional<QString> edit = {};
 };
@@ -50,7 +50,7 @@ class Sentence {
         const QRectF r = place(v.text, Type::SentenceBold, false);
         m_sheet.line({r.left(), r.bottom() + 2}, {r.right(), r.bottom() + 2}, Ink::Ink, 1.5);
         Hot h;
-        h.id = QLatin1String(v.id);
+        h.id = QString::fromStdString(v.id);
         h.name = v.name;
         h.role = v.edit ? Role::Value : Role::Button;
         h.rect = r;

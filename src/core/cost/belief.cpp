@@ -55,10 +55,11 @@ Model learnt(const Lesson& lesson, Assumed assumed) {
 
 /// With the noise that its evidence speaks for, found by climbing from what is usual.
 Model climbed(const Lesson& lesson, double flat, std::size_t& from) {
-    Model best = learnt(lesson, {flat, noises[from]});
+    const auto with = [&](double noise) { return learnt(lesson, {flat, noise, Resource::Cpu, lesson.layout.noise}); };
+    Model best = with(noises[from]);
     for (const int step : {-1, 1})
         for (int i = static_cast<int>(from) + step; i >= 0 && i < static_cast<int>(noises.size()); i += step) {
-            Model next = learnt(lesson, {flat, noises[static_cast<std::size_t>(i)]});
+            Model next = with(noises[static_cast<std::size_t>(i)]);
             if (next.evidence <= best.evidence) break;
             best = std::move(next);
             from = static_cast<std::size_t>(i);

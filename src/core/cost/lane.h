@@ -17,8 +17,13 @@ struct Assumed {
     double flat = 0;  // how little the usual costs are trusted: 0 as they are, 1 not at all
     double noise = 1; // runs differ by so many times what is usual
     Resource resource = Resource::Cpu;
-    [[nodiscard]] double runNoise() const { return (resource == Resource::GpuMemory ? 0.002 : 0.010) * noise; }
-    [[nodiscard]] double partNoise() const { return (resource == Resource::GpuMemory ? 0.003 : 0.015) * noise; }
+    double expected = 1; // and what is usual here, against a fixed route
+    [[nodiscard]] double runNoise() const {
+        return (resource == Resource::GpuMemory ? 0.002 : 0.010) * noise * expected;
+    }
+    [[nodiscard]] double partNoise() const {
+        return (resource == Resource::GpuMemory ? 0.003 : 0.015) * noise * expected;
+    }
     [[nodiscard]] double runVariance() const { return runNoise() * runNoise() + partNoise() * partNoise(); } // relative
 };
 

@@ -14,6 +14,9 @@ run::Brief readBrief(const description::Section& section) {
     b.target = Fps(section.number("target_fps", 10, 1000));
     if (section.has("lowest_low_fps")) b.lowestLow = Fps(section.number("lowest_low_fps", 1, 1000));
     if (section.has("picture_floor")) b.pictureFloor = section.number("picture_floor", 0, 1);
+    for (const auto bound : run::allBounds)
+        if (const auto [least, most] = run::rangeOf(bound); section.has(run::keyOf(bound)))
+            b.bounds[bound] = section.number(run::keyOf(bound), least, most);
     const auto style = run::styleOf(section.text("style", "cinematic"));
     const auto lows = stats::lowRuleOf(section.text("school", "worst-mean"));
     if (!style) section.fault("style", ErrorCode::BadValue, "a style");

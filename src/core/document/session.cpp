@@ -36,6 +36,10 @@ const game::Route* Session::route() const {
     return game() == nullptr ? nullptr : game()->route(edits->subject.route);
 }
 
+game::SceneKind Session::scene() const {
+    return edits->subject.scene.value_or(route() == nullptr ? game::SceneKind::FixedRoute : route()->kind);
+}
+
 std::optional<display::Panel> Session::panel() const {
     if (machine() == nullptr || !(machine()->panel.refresh.value() > 0)) return std::nullopt;
     return machine()->panel;

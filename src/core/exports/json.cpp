@@ -167,8 +167,8 @@ std::string_view stateKey(proof::WishState s) {
     return {};
 }
 
-std::string_view wishKey(proof::Wish w) {
-    switch (w) {
+std::string_view wishKey(const proof::WishOutcome& w) {
+    switch (w.wish) {
     case proof::Wish::Target:
         return "target_fps";
     case proof::Wish::LowestLow:
@@ -177,6 +177,8 @@ std::string_view wishKey(proof::Wish w) {
         return "picture_share";
     case proof::Wish::Shown:
         return "shown_fps";
+    case proof::Wish::Bound:
+        return run::keyOf(*w.bound);
     }
     return {};
 }
@@ -189,9 +191,10 @@ Json proofJson(const proof::Proof& proof) {
     j["read_off"] = proof.readOff;
     j["wishes"] = Json::array();
     for (const auto& w : proof.wishes)
-        j["wishes"].push_back({{"wish", wishKey(w.wish)},
+        j["wishes"].push_back({{"wish", wishKey(w)},
                                {"wanted", number(w.wanted)},
                                {"state", stateKey(w.state)},
+                               {"told", !w.untold},
                                {"before", intervalJson(w.before)},
                                {"after", intervalJson(w.after)},
                                {"difference", intervalJson(w.difference)}});

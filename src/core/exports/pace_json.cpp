@@ -66,6 +66,18 @@ std::string_view keyOf(pace::FoveationAdvice advice) {
     return {};
 }
 
+std::string_view missKey(pace::GenerationMiss miss) {
+    switch (miss) {
+    case pace::GenerationMiss::Base:
+        return "base";
+    case pace::GenerationMiss::Shown:
+        return "shown";
+    case pace::GenerationMiss::Latency:
+        return "latency";
+    }
+    return {};
+}
+
 std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers, const std::optional<pace::Power>& power,
                      const pace::PowerRules& rules) {
     Json j{{"schema", 1},
@@ -83,6 +95,10 @@ std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers, 
             each["against_the_panel"] = offer.conflict ? Json(conflictKey(*offer.conflict)) : Json();
             each["holds"] = offer.held;
             each["worth"] = number(offer.worth);
+            for (const auto bound : run::allBounds)
+                if (const auto& asked = replay.brief.bounds[bound])
+                    each["asked"][std::string(run::keyOf(bound))] = {{"asked", number(*asked)},
+                                                                     {"expected", number(offer.bounds[bound])}};
             each["latency_ms"] = number(offer.prediction.latencyMs);
             for (const auto figure : pace::allFigures)
                 each["predicted"][std::string(figureKey(figure))] = bandJson(offer.prediction.of(figure));
@@ -116,9 +132,7 @@ std::string generationJson(const pace::Replay& replay, const pace::GenerationPla
                               {"latency_ms", number(offer.latencyMs)},
                               {"inventing_gpu_busy_share", number(offer.busy)},
                               {"keeps_up", offer.keepsUp},
-                              {"misses", !offer.misses                                 ? Json()
-                                         : *offer.misses == pace::GenerationMiss::Base ? Json("base")
-                                                                                       : Json("shown")}});
+                              {"misses", offer.misses ? Json(missKey(*offer.misses)) : Json()}});
     return j.dump(2);
 }
 

@@ -187,15 +187,15 @@ std::optional<Examined> background(std::span<const Load> runs, std::size_t index
     return Examined{Finding::Background, above > std::max(reach, mostLoadPoints) && !faster, above};
 }
 
-Evenness evennessOf(std::span<const double> averages) {
+Evenness evennessOf(std::span<const double> averages, double mostSpread) {
     const auto spreadOf = [](std::vector<double> values) {
         const auto middle = stats::quantile(values, 0.5);
         const auto [least, most] = std::minmax_element(values.begin(), values.end());
         return middle && *middle > 0 ? (*most - *least) / *middle : 0.0;
     };
-    Evenness out{spreadOf({averages.begin(), averages.end()}), {}};
+    Evenness out{spreadOf({averages.begin(), averages.end()}), mostSpread, {}};
     if (out.even() || averages.size() < 3) return out;
-    double best = Evenness::mostSpread;
+    double best = mostSpread;
     for (std::size_t i = 0; i < averages.size(); ++i) {
         std::vector<double> others(averages.begin(), averages.end());
         others.erase(others.begin() + static_cast<std::ptrdiff_t>(i));

@@ -180,6 +180,10 @@ Route readRoute(const description::Section& section) {
     for (const auto& part : section.tables("part"))
         route.parts.push_back({part.text("name"), part.number("seconds", 1, 3600)});
     if (route.parts.empty()) section.fault("part", ErrorCode::MissingKey, "part");
+    const std::string key = section.text("kind", std::string(keyOf(route.kind)));
+    const auto kind = sceneKindOf(key);
+    if (!kind) section.fault("kind", ErrorCode::BadValue, "a kind of scene");
+    route.kind = kind.value_or(route.kind);
     return route;
 }
 
@@ -307,6 +311,7 @@ std::string toToml(const Game& game) {
     }
     for (const auto& r : game.routes) {
         out += fmt::format("\n[[route]]\nname = {}\n", quoted(r.name));
+        if (r.kind != SceneKind::FixedRoute) out += fmt::format("kind = \"{}\"\n", keyOf(r.kind));
         for (const auto& part : r.parts)
             out +=
                 fmt::format("[[route.part]]\nname = {}\nseconds = {}\n", quoted(part.name), shortestText(part.seconds));

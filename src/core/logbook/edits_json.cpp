@@ -29,11 +29,14 @@ Json fpsOrNull(const std::optional<Fps>& rate) {
 }
 
 Json briefJson(const run::Brief& b) {
+    Json bounds = Json::object();
+    for (const auto bound : run::allBounds)
+        if (b.bounds[bound]) bounds[std::string(run::keyOf(bound))] = *b.bounds[bound];
     return {{"target_fps", b.target.value()},          {"lowest_low_fps", fpsOrNull(b.lowestLow)},
             {"picture_floor", orNull(b.pictureFloor)}, {"school", stats::keyOf(b.lowRule)},
             {"floor_of", run::keyOf(b.floorOf)},       {"on_time_share", orNull(b.onTimeShare)},
             {"tolerance", orNull(b.tolerance)},        {"style", run::keyOf(b.style)},
-            {"shown_fps", fpsOrNull(b.shown)}};
+            {"shown_fps", fpsOrNull(b.shown)},         {"bounds", std::move(bounds)}};
 }
 
 /// Reads one field; a wrong type or a missing one throws, caught once below.
@@ -76,6 +79,10 @@ run::Brief briefFrom(const Json& j) {
         b.tolerance = maybe<double>(j, "tolerance");
     }
     if (j.contains("shown_fps")) b.shown = maybeFps(j, "shown_fps");
+    if (j.contains("bounds"))
+        for (const auto bound : run::allBounds)
+            if (const auto it = j.at("bounds").find(run::keyOf(bound)); it != j.at("bounds").end())
+                b.bounds[bound] = it->get<double>();
     b.style = required(run::styleOf(j.at("style").get<std::string>()), "style");
     return b;
 }
@@ -180,6 +187,7 @@ Edits editsFrom(const Json& j) {
     e.subject.game = maybe<std::size_t>(j, "game");
     e.subject.rig = j.at("rig") == "hand" ? RigKind::Hand : RigKind::Simulated;
     e.subject.route = j.at("route").get<std::string>();
+    if (j.contains("scene")) e.subject.scene = required(game::sceneKindOf(j.at("scene").get<std::string>()), "scene");
     if (j.contains("state")) // from before it could be said: the usual one
         for (const auto& [key, text] : j.at("state").items()) {
             auto after = document::setState(key, text.get<std::string>()).apply(e);
@@ -245,6 +253,7 @@ Json jsonOf(const Edits& e) {
     j["game"] = orNull(e.subject.game);
     j["rig"] = e.subject.rig == RigKind::Hand ? "hand" : "simulated";
     j["route"] = e.subject.route;
+    if (e.subject.scene) j["scene"] = game::keyOf(*e.subject.scene);
     j["state"] = stateJson(e.subject.state); // what is not as usual
     j["baseline"] = e.settings.baseline;
     j["brief"] = e.goal.brief ? briefJson(*e.goal.brief) : Json();

@@ -20,6 +20,9 @@ constexpr Keys<CapSchool, 10> schools{{{CapSchool::Target, "target"},
                                        {CapSchool::Window, "window"},
                                        {CapSchool::None, "none"}}};
 
+/// How much more a goal that is missed weighs than what the style would rather have.
+constexpr double missWeight = 4;
+
 /// What the style asks for; a logarithm.
 double wished(const run::Brief& brief, const Figures& f, std::optional<double> latencyMs) {
     const double average = std::log(f.of(Figure::Average)), low = std::log(f.of(Figure::OnePercentLow));
@@ -41,7 +44,8 @@ double wished(const run::Brief& brief, const Figures& f, std::optional<double> l
     return low;
 }
 
-CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, const CapRules& rules) {
+CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, const CapRules& rules,
+                 const std::optional<Power>& power) {
     CapOffer offer{school, plan};
     offer.conflict = conflictFor(replay, plan, rules);
     offer.prediction = predict(replay, plan, rules);
@@ -53,6 +57,9 @@ CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, co
         offer.foretold = predict(replay, plan, rules, Taught::Nothing);
         offer.worth = worthOf(replay.brief, proven.measured, offer.prediction.latencyMs);
     }
+    offer.bounds = boundFigures(
+        offer.prediction, power ? drawsWith(*power, plan, offer.prediction.average(), rules.power) : std::nullopt);
+    offer.worth -= missWeight * run::missOf(replay.brief.bounds, offer.bounds);
     return offer;
 }
 
@@ -116,7 +123,7 @@ double worthOf(const run::Brief& brief, const Figures& f, std::optional<double> 
     if (const auto floor = brief.floor())
         missed += under(floor->value(), f.of(brief.floorOf == run::FloorOf::SlowestSecond ? Figure::SlowestSecond
                                                                                           : Figure::OnePercentLow));
-    return wished(brief, f, latencyMs) - 4 * missed;
+    return wished(brief, f, latencyMs) - missWeight * missed;
 }
 
 double worthOf(const run::Brief& brief, const CapPrediction& p) {
@@ -133,11 +140,12 @@ double worthOf(const run::Brief& brief, const CapPrediction& p) {
     return 0.25 * at(-0.55) + 0.5 * at(0) + 0.25 * at(0.55);
 }
 
-CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules) {
-    return offerOf(replay, CapSchool::Own, plan, rules);
+CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules, const std::optional<Power>& power) {
+    return offerOf(replay, CapSchool::Own, plan, rules, power);
 }
 
-CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context) {
+CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context,
+                 const std::optional<Power>& power) {
     CapOffers out;
     const bool worn = replay.panel && replay.panel->headset;
     std::vector<CapOffer> others;
@@ -145,7 +153,7 @@ CapOffers offers(const Replay& replay, const CapRules& rules, const Context& con
         if (context.cancelled()) return out;
         const bool twice = std::any_of(others.begin(), others.end(), [&](const auto& o) { return o.plan == plan; });
         if (!twice && !conflictFor(replay, plan, rules))
-            others.push_back(offerOf(replay, CapSchool::Best, plan, rules));
+            others.push_back(offerOf(replay, CapSchool::Best, plan, rules, power));
     }
     for (const auto& [school, plan] : schoolPlans(replay, rules, others)) {
         if (context.cancelled()) return {};
@@ -154,7 +162,7 @@ CapOffers offers(const Replay& replay, const CapRules& rules, const Context& con
         if (!plan)
             out.all.push_back({school, {}, false});
         else
-            out.all.push_back(tried != others.end() ? *tried : offerOf(replay, school, *plan, rules));
+            out.all.push_back(tried != others.end() ? *tried : offerOf(replay, school, *plan, rules, power));
         out.all.back().school = school;
     }
     if (worn) return out;

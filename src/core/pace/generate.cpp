@@ -146,6 +146,9 @@ GenerationPlan planGeneration(const Replay& replay, const CapRules& rules, bool 
                 offer.misses = GenerationMiss::Base;
             else if (brief.shown && offer.shown.middle < frames::heldAverage * brief.shown->value())
                 offer.misses = GenerationMiss::Shown;
+            else if (const auto& most = brief.bounds[run::Bound::Latency];
+                     most && offer.latencyMs && run::missOf(run::Bound::Latency, *most, *offer.latencyMs) > 0)
+                offer.misses = GenerationMiss::Latency;
             out.offers.push_back(offer);
         }
     const auto without =

@@ -134,6 +134,48 @@ Draws drawsOf(const Power& power, const Drawn& drawn) {
     return out;
 }
 
+std::optional<Draws> drawsWith(const Power& power, const CapPlan& plan, Fps average, const PowerRules& rules) {
+    if (const auto* drawn = power.provenAt(plan)) return drawsOf(power, *drawn);
+    if (plan.generation) return std::nullopt;
+    return drawsAt(power, average, rules);
+}
+
+run::BoundFigures boundFigures(const capture::Capture& capture, std::optional<double> batteryWh) {
+    using capture::Sensor;
+    const auto highest = [&](Sensor sensor) -> std::optional<double> {
+        const auto* track = capture.track(sensor);
+        if (track == nullptr || track->values.empty()) return std::nullopt;
+        return *std::max_element(track->values.begin(), track->values.end());
+    };
+    const auto share = [](std::optional<double> percent) { return percent ? std::optional(*percent / 100) : percent; };
+    run::BoundFigures out;
+    if (capture.latencyMs) out[run::Bound::Latency] = stats::finiteMean(*capture.latencyMs);
+    if (const auto drawn = drawnIn(capture)) {
+        out[run::Bound::Power] = drawn->watts;
+        if (batteryWh.value_or(0) > 0 && drawn->of == PowerOf::System)
+            out[run::Bound::BatteryHours] = *batteryWh / drawn->watts;
+    }
+    out[run::Bound::GpuTemperature] = highest(Sensor::GpuTemperature);
+    out[run::Bound::GpuLoad] = share(trackMean(capture, Sensor::GpuLoad));
+    out[run::Bound::Fan] = share(highest(Sensor::Fan));
+    return out;
+}
+
+run::BoundFigures boundFigures(const CapPrediction& prediction, const std::optional<Draws>& draws) {
+    run::BoundFigures out;
+    out[run::Bound::Latency] = prediction.latencyMs;
+    out[run::Bound::GpuLoad] = prediction.gpuBusy;
+    if (!draws) return out;
+    const auto middle = [](const std::optional<Band>& band) {
+        return band ? std::optional(band->middle) : std::nullopt;
+    };
+    out[run::Bound::Power] = draws->watts.middle;
+    out[run::Bound::BatteryHours] = middle(draws->hours);
+    out[run::Bound::GpuTemperature] = middle(draws->celsius);
+    out[run::Bound::Fan] = middle(draws->fan);
+    return out;
+}
+
 double fanNoiseDb(double from, double to) {
     return 50 * std::log10(to / from);
 }

@@ -216,18 +216,6 @@ std::vector<double> lateWork(const std::vector<double>& frameMs, const std::vect
     return out;
 }
 
-std::optional<double> meanOf(const std::optional<std::vector<double>>& column) {
-    if (!column) return std::nullopt;
-    double sum = 0;
-    std::size_t n = 0;
-    for (const double v : *column)
-        if (std::isfinite(v)) {
-            sum += v;
-            ++n;
-        }
-    return n > 0 ? std::optional(sum / static_cast<double>(n)) : std::nullopt;
-}
-
 } // namespace
 
 Clocks clocksOf(const capture::Capture& capture, const run::Conditions& conditions, run::Style style) {
@@ -320,7 +308,7 @@ std::optional<Replay> replayOf(std::span<const UncappedRun> runs, const std::opt
             if (const auto mean = capture::trackMean(*capture, sensor); mean && *mean > 0) lane->clock = mean;
         RawRun r;
         r.plan = {std::nullopt, variant.sync, variant.refresh};
-        r.latencyMs = meanOf(capture->latencyMs);
+        if (capture->latencyMs) r.latencyMs = stats::finiteMean(*capture->latencyMs);
         r.gpuMs = replay.lanes ? gapless(*capture->gpuWorkMs) : run.frameMs;
         if (worn) run.refresh = variant.refresh.value_or(panel->refresh);
         if (replay.lanes && replay.cpuTold)

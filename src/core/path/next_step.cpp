@@ -10,7 +10,6 @@ namespace {
 using document::Session;
 using results::Results;
 
-constexpr std::size_t baselineWanted = 1;
 constexpr std::size_t baselineMost = 8; // then they are taken as uneven as they are
 constexpr std::size_t oddMost = 3;      // after so many left out the others are not thought odd
 constexpr double byHandSeconds = 40;    // to set the levels of a run; common practice, no source
@@ -54,10 +53,8 @@ std::optional<NextStep> proofStep(const Session& session, const Results& r) {
     const auto missing = [](std::size_t have, std::size_t want) { return have < want ? want - have : 0; };
     const std::size_t first = missing(before, proof::firstLook) + missing(after, proof::firstLook);
     if (first > 0) return recording(session, Action::RecordProof, Reason::NeedProof, first);
-    const bool open = std::any_of(proof->wishes.begin(), proof->wishes.end(), [](const proof::WishOutcome& w) {
-        return w.state == proof::WishState::NotEnoughRuns;
-    });
-    if (open && after < proof::lastLook) return recording(session, Action::RecordProof, Reason::ProofOpen, 2);
+    if (proof->wantsRuns() && after < proof::lastLook)
+        return recording(session, Action::RecordProof, Reason::ProofOpen, 2);
     return std::nullopt;
 }
 
@@ -79,9 +76,10 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
     const auto* proposal = results::proposalOf(r);
     const auto* caps = r.get<results::CapView>();
     const bool target = proof.wishes.front().state == proof::WishState::NotMet;
-    if (target && proposal != nullptr && proposal->values != choice.values && !choice.byHand &&
-        r.get<results::Costs>()->missedSets <= proofsMost)
-        return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+    const auto* costs = r.get<results::Costs>();
+    const bool others =
+        proposal != nullptr && proposal->values != choice.values && !choice.byHand && costs->missedSets <= proofsMost;
+    if (target && others) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
     const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
     const bool other = offer != nullptr && offer->plan != cap.plan && offer->held && !offer->measured && caps->gain &&
                        *caps->gain > pace::worthAProof && caps->replay.proven.size() < capsMost &&
@@ -90,6 +88,8 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
     if (generation != nullptr && cap.school == pace::CapSchool::Generation && !wasProven(session, generation->plan))
         return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (other && !cap.plan.generation) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
+    // What is asked besides the rate: a lower cap costs nothing of the picture and went before.
+    if (others && costs->tighter > 1) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
     if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
     return {Action::KeepResult, Reason::ProofFailed, 0, 0, {}};
 }
@@ -166,7 +166,12 @@ NextStep decisionStep(const Session& session, const Results& r) {
     const bool better = check != nullptr && !check->holds &&
                         results::countOf<results::EarlierChecks, results::ReadEarlier>(r) < earlierChecksMost &&
                         proposal != nullptr && proposal->values != choice->values && !choice->byHand;
-    if (better) return {Action::AcceptChoice, Reason::CheckMissed, 0, 0, {}};
+    if (better) {
+        const auto* proof = r.get<proof::Proof>();
+        const bool byProof =
+            r.get<results::Costs>()->tighter > 1 && proof != nullptr && proof->met() < proof->wishes.size();
+        return {Action::AcceptChoice, byProof ? Reason::ProofMissed : Reason::CheckMissed, 0, 0, {}};
+    }
     if (proposal != nullptr && check != nullptr && !cap && moreFits(session, r, *proposal))
         return {Action::AcceptChoice, Reason::MoreFits, 0, 0, {}};
     if (check != nullptr && !check->holds && checks < checkMost && !choice->byHand && !better && !cap)
@@ -237,6 +242,7 @@ NextStep nextStep(const Session& session, const Results& r) {
             return {Action::SayBrief, Reason::ShownBeyondPanel, 0, 0, {}};
     if (!warmUpMade(session)) return recording(session, Action::RecordWarmUp, Reason::ShadersFirst, 1);
     const auto baseline = results::countOf<results::BaselineRuns, results::ReadBaseline>(r);
+    const auto baselineWanted = game::ruleOf(session.scene()).baselineRuns;
     if (baseline < baselineWanted)
         return recording(session, Action::RecordBaseline, Reason::NeedRepeats, baselineWanted - baseline);
     const bool measured = results::countOf<results::CostRuns, results::ReadCosts>(r) > 0;

@@ -36,6 +36,30 @@ WishOutcome outcome(Wish wish, double wanted, double bound, const Sides& sides) 
     return o;
 }
 
+/// What is asked besides rates, of all runs.
+template <class Sided, class FiguresOf>
+void addBounds(std::vector<WishOutcome>& to, std::span<const Sided> runs, const run::Brief& brief,
+               const FiguresOf& figuresOf) {
+    for (const auto bound : run::allBounds) {
+        const auto& asked = brief.bounds[bound];
+        if (!asked) continue;
+        Sides sides, turned; // what is to be small, turned over
+        bool untold = false;
+        for (const auto& side : runs) {
+            const auto value = figuresOf(side)[bound];
+            untold = untold || (side.after && !value);
+            if (!value) continue;
+            sides.add(side.after, *value);
+            turned.add(side.after, run::isLeast(bound) ? *value : -*value);
+        }
+        auto o = outcome(Wish::Bound, *asked, *asked, sides);
+        o.state = untold ? WishState::NotEnoughRuns : judge(turned.after, run::isLeast(bound) ? *asked : -*asked);
+        o.bound = bound;
+        o.untold = untold;
+        to.push_back(std::move(o));
+    }
+}
+
 WishOutcome pictureOutcome(const Pictures& pictures, double floor) {
     WishOutcome o;
     o.wish = Wish::Picture;
@@ -113,6 +137,15 @@ frames::HeldFigure PartOutcome::worst() const {
                              [&](frames::HeldFigure a, frames::HeldFigure b) { return rank(a) < rank(b); });
 }
 
+double WishOutcome::keeps(double value) const {
+    return atMost() ? wanted / std::max(value, 1e-9) : value / wanted;
+}
+
+bool Proof::wantsRuns() const {
+    return std::any_of(wishes.begin(), wishes.end(),
+                       [](const auto& w) { return w.state == WishState::NotEnoughRuns && !w.untold; });
+}
+
 std::size_t Proof::met() const {
     return countOf(wishes, WishState::Met);
 }
@@ -174,6 +207,7 @@ std::optional<Proof> prove(std::span<const Side> runs, const run::Brief& brief,
         proof.wishes.push_back(
             outcome(Wish::Shown, brief.shown->value(), frames::heldAverage * brief.shown->value(), shown));
     }
+    addBounds(proof.wishes, runs, brief, [](const Side& side) { return side.bounds; });
     return proof;
 }
 
@@ -219,6 +253,7 @@ std::optional<Proof> prove(std::span<const ReadSide> runs, const run::Brief& bri
         proof.wishes.push_back(std::move(o));
     }
     if (brief.pictureFloor && pictures) proof.wishes.push_back(pictureOutcome(*pictures, *brief.pictureFloor));
+    addBounds(proof.wishes, runs, brief, [](const ReadSide&) { return run::BoundFigures(); }); // a counter tells none
     return proof;
 }
 

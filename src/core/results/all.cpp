@@ -19,7 +19,7 @@ const std::vector<Stage>& allStages() {
     static const std::vector<Stage> all = [] {
         std::vector<Stage> out;
         for (const auto& stages :
-             {runStages(), baselineStages(), limitStages(), costStages(), walkStages(), choiceStages(), paceStages(),
+             {runStages(), baselineStages(), limitStages(), paceStages(), costStages(), walkStages(), choiceStages(),
               generationStages(), headsetStages(), powerStages(), proofStages(), basisStages()})
             out.insert(out.end(), stages.begin(), stages.end());
         return out;

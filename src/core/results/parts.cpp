@@ -15,13 +15,14 @@ using document::Session;
 std::uint64_t ofWishes(const Session& s) {
     const auto& brief = s.edits->goal.brief;
     if (!brief) return 0;
-    return Fingerprint()
-        .add(brief->floor() ? brief->floor()->value() : 0.0)
+    Fingerprint f;
+    f.add(brief->floor() ? brief->floor()->value() : 0.0)
         .add(brief->pictureFloor.value_or(-1))
         .add(run::keyOf(brief->style))
         .add(run::keyOf(brief->floorOf))
-        .add(brief->shown ? brief->shown->value() : 0.0)
-        .value();
+        .add(brief->shown ? brief->shown->value() : 0.0);
+    for (const auto& asked : brief->bounds.all) f.add(asked.value_or(-1));
+    return f.value();
 }
 
 std::uint64_t markOfGeneration(const run::Generation& g) {
@@ -126,7 +127,10 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     case Part::Game:
         return s.game() == nullptr ? 0 : s.game()->mark;
     case Part::Route:
-        return Fingerprint().add(e.subject.route).value();
+        return Fingerprint()
+            .add(e.subject.route)
+            .add(e.subject.scene ? game::keyOf(*e.subject.scene) : std::string_view())
+            .value();
     case Part::Target:
         return Fingerprint()
             .add(e.goal.brief ? e.goal.brief->target.value() : 0.0)
@@ -144,6 +148,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
             .add(e.goal.shares.gpu.value_or(0))
             .add(e.goal.shares.cpu.value_or(0))
             .add(e.goal.shares.frame.value_or(0))
+            .add(e.goal.brief ? e.goal.brief->bounds[run::Bound::GpuLoad].value_or(0) : 0.0)
             .value();
     case Part::HitchRule:
         return Fingerprint()
@@ -207,6 +212,11 @@ const game::Route* Inputs::route() const {
     return seen(Part::Route).route();
 }
 
+game::SceneKind Inputs::scene() const {
+    seen(Part::Game);
+    return seen(Part::Route).scene();
+}
+
 std::optional<Target> Inputs::target() const {
     const auto& brief = seen(Part::Target).edits->goal.brief;
     return brief ? std::optional(Target{brief->target, brief->wishedOnTime(), brief->tolerated()}) : std::nullopt;
@@ -216,6 +226,11 @@ const std::optional<run::Brief>& Inputs::brief() const {
     seen(Part::Target);
     seen(Part::LowRule);
     return seen(Part::Wishes).edits->goal.brief;
+}
+
+std::optional<double> Inputs::mostGpuLoad() const {
+    const auto& brief = seen(Part::Shares).edits->goal.brief;
+    return brief ? brief->bounds[run::Bound::GpuLoad] : std::nullopt;
 }
 
 stats::LowRule Inputs::lowRule() const {

@@ -163,6 +163,7 @@ SeenRuns seenRuns(const Inputs& in) {
     const bool any = recorded != ground.end();
     out.layout = cost::Layout::of(*in.game(), in.baseline(),
                                   any ? heaviestParts(in.of<RunFigures>(recorded->id)->parts) : partsSeen(ground));
+    out.layout.noise = game::ruleOf(in.scene()).noise;
     const auto shape = any ? shapeOf(in, *recorded, out.layout.parts) : std::vector<double>(out.layout.parts.size(), 1);
     const auto lanes = usableLanes(in, ground, in.panel() && in.panel()->headset);
     for (const auto& run : ground)

@@ -59,6 +59,12 @@ std::optional<double> quantile(std::span<const double> values, double p, int typ
     return (1.0 - w) * *lower + w * next;
 }
 
+std::optional<double> finiteMean(std::span<const double> values) {
+    std::vector<double> finite;
+    std::copy_if(values.begin(), values.end(), std::back_inserter(finite), [](double v) { return std::isfinite(v); });
+    return mean(finite);
+}
+
 std::optional<double> mean(std::span<const double> values) {
     if (values.empty()) return std::nullopt;
     const double n = static_cast<double>(values.size());

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/wording/generation.h>
 
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/numbers.h>
 
 namespace impasto::wording {
@@ -39,6 +40,8 @@ std::string generationKeepsUp(const Words& w, const pace::GenerationOffer& offer
 std::string generationMisses(const Words& w, const run::Brief& brief, const pace::GenerationOffer& offer) {
     if (!offer.misses) return {};
     if (*offer.misses == pace::GenerationMiss::Base) return w.say("base under {}", wishFps(brief.target));
+    if (*offer.misses == pace::GenerationMiss::Latency)
+        return boundMissed(w, run::Bound::Latency, *brief.bounds[run::Bound::Latency], *offer.latencyMs);
     return w.say("under {}", wishFps(*brief.shown));
 }
 

@@ -8,6 +8,46 @@
 
 namespace impasto::wording {
 
+std::string sceneKind(const Words& w, game::SceneKind kind) {
+    switch (kind) {
+    case game::SceneKind::FixedRoute:
+        return w.say("Fixed route");
+    case game::SceneKind::Replay:
+        return w.say("Replay");
+    case game::SceneKind::BuiltInTest:
+        return w.say("Built-in test");
+    case game::SceneKind::Cutscene:
+        return w.say("Cutscene");
+    case game::SceneKind::PrivateMatch:
+        return w.say("Private match");
+    case game::SceneKind::StillView:
+        return w.say("Still view");
+    case game::SceneKind::FreePlay:
+        return w.say("Free play");
+    }
+    return {};
+}
+
+std::string sceneMeaning(const Words& w, game::SceneKind kind) {
+    switch (kind) {
+    case game::SceneKind::FixedRoute:
+        return w.say("Runs differ by about 1%. It shows what you walk through: take the heavy places in.");
+    case game::SceneKind::Replay:
+        return w.say("Runs differ by half a percent. Nobody steers: the CPU may have less to do than in play.");
+    case game::SceneKind::BuiltInTest:
+        return w.say("Runs differ by half a percent. It may be lighter or heavier than play, and rarely shows crowds.");
+    case game::SceneKind::Cutscene:
+        return w.say("Runs differ by less than 1%. Its camera is close and its CPU work small; play is another load.");
+    case game::SceneKind::PrivateMatch:
+        return w.say("Runs differ by some 2%. A full match has more players, and more work for the CPU.");
+    case game::SceneKind::StillView:
+        return w.say("Runs differ by half a percent. Nothing streams in: lows look better than in play.");
+    case game::SceneKind::FreePlay:
+        return w.say("No two runs are alike: they differ by some 4%, and small differences cannot be told.");
+    }
+    return {};
+}
+
 std::string style(const Words& w, run::Style style) {
     switch (style) {
     case run::Style::Competitive:

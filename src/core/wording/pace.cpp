@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/wording/pace.h>
 
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/numbers.h>
 
 namespace impasto::wording {
@@ -147,6 +148,10 @@ std::string capLoses(const Words& w, const run::Brief& brief, const pace::CapOff
             brief.floorOf == run::FloorOf::SlowestSecond ? pace::Figure::SlowestSecond : pace::Figure::OnePercentLow;
         if (middle(of) < floor->value()) return w.say("lowest {} of {} fps", fps(middle(of)), wishFps(*floor));
     }
+    for (const auto bound : run::allBounds)
+        if (const auto &asked = brief.bounds[bound], &is = offer.bounds[bound];
+            asked && is && run::missOf(bound, *asked, *is) > 0)
+            return boundMissed(w, bound, *asked, *is);
     const auto& b = best.prediction;
     const double low = middle(pace::Figure::OnePercentLow) / b.of(pace::Figure::OnePercentLow).middle - 1;
     const double rate = p.average().value() / b.average().value() - 1;

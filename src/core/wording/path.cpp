@@ -60,6 +60,9 @@ std::string proofMissed(const Words& w, const document::Session& session, const 
         if (wish.wish == proof::Wish::LowestLow && proof->wishes.front().state != proof::WishState::NotMet &&
             wish.state != proof::WishState::Met)
             return w.say("{}: {} fps.", goal(w, wish), plusMinus(wish.after.estimate, wish.after.halfWidth, 1));
+    if (proof->wishes.front().state == proof::WishState::Met)
+        for (const auto& wish : proof->wishes)
+            if (wish.wish == proof::Wish::Bound && wish.state != proof::WishState::Met) return goalShort(w, wish);
     const std::string target = wishFps(session.edits->goal.brief->target);
     std::string limit;
     for (const auto& v : results::verdictsOf(results))
@@ -189,6 +192,9 @@ std::string reason(const Words& w, const document::Session& session, const resul
     case Reason::ShadersFirst:
         return w.say("The first run compiles shaders and spoils the lows. It is kept but does not count.");
     case Reason::NeedRepeats:
+        if (game::ruleOf(session.scene()).baselineRuns > 1)
+            return w.say("{}: {} Several runs show how far they differ.", sceneKind(w, session.scene()),
+                         sceneMeaning(w, session.scene()));
         return w.say("The first run shows what the settings in use come to, and how large the usual costs are here.");
     case Reason::Uneven:
         return uneven(w, session, results, step);
@@ -276,6 +282,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"weigh", "what matters"},
                                    {"use-rig", "way to record"},
                                    {"set-route", "route"},
+                                   {"set-scene", "kind of scene"},
                                    {"set-state", "state that is played in"},
                                    {"set-title", "title"},
                                    {"set-name", "name of the session"},

@@ -18,8 +18,54 @@ std::string goal(const Words& w, const proof::WishOutcome& outcome) {
         return w.say("{} of the picture", percent(outcome.wanted));
     case proof::Wish::Shown:
         return w.say("{} fps shown", wishFps(Fps(outcome.wanted)));
+    case proof::Wish::Bound:
+        return boundAsked(w, *outcome.bound, outcome.wanted);
     }
     return {};
+}
+
+namespace {
+
+/// What a goal's numbers are multiplied by to be shown.
+double unitOf(const proof::WishOutcome& o) {
+    const bool share =
+        o.wish == proof::Wish::Picture || (o.bound && (*o.bound == run::Bound::GpuLoad || *o.bound == run::Bound::Fan));
+    return share ? 100 : 1;
+}
+
+std::string withUnit(const Words& w, const proof::WishOutcome& o, const std::string& number) {
+    if (unitOf(o) > 1) return number + "%";
+    return o.bound ? number + " " + boundUnit(w, *o.bound) : w.say("{} fps", number);
+}
+
+} // namespace
+
+std::string goalFigure(const Words& w, const proof::WishOutcome& outcome, double value) {
+    if (outcome.bound) return boundFigure(w, *outcome.bound, value);
+    return outcome.wish == proof::Wish::Picture ? percent(value) : fps(value);
+}
+
+std::string goalChange(const Words& w, const proof::WishOutcome& outcome) {
+    const double unit = unitOf(outcome);
+    const auto& half = outcome.difference.halfWidth;
+    const bool exact = half && *half == 0;
+    return withUnit(w, outcome,
+                    signedPlusMinus(outcome.difference.estimate * unit,
+                                    half && !exact ? std::optional(*half * unit) : std::nullopt, exact ? 0 : 1));
+}
+
+std::string goalShort(const Words& w, const proof::WishOutcome& outcome) {
+    const double unit = unitOf(outcome);
+    if (outcome.untold)
+        return w.say("{}: not every run after tells it. A log has to tell {}.", goal(w, outcome),
+                     boundTold(w, *outcome.bound));
+    if (outcome.state == proof::WishState::NotEnoughRuns)
+        return w.say("{} is within the error of {} runs. More runs narrow it.", goal(w, outcome), outcome.after.count);
+    const auto& half = outcome.after.halfWidth;
+    return w.say("{} is missed by {}.", goal(w, outcome),
+                 withUnit(w, outcome,
+                          plusMinus(std::abs(outcome.wanted - outcome.after.estimate) * unit,
+                                    half ? std::optional(*half * unit) : std::nullopt, 1)));
 }
 
 std::string saveAs(const Words& w, const proof::Proof* proof) {

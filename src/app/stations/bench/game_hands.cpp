@@ -5,6 +5,7 @@
 #include "stations/hands.h"
 
 #include <QtCore/QStringList>
+#include <impasto/game/levels.h>
 
 namespace impasto::app {
 namespace {
@@ -13,19 +14,11 @@ using Q = const QString&;
 using game::Game;
 using game::Setting;
 
-std::optional<std::vector<std::string>> levelsIn(Q text) {
-    std::vector<std::string> out;
-    for (const auto& word : text.split(QLatin1Char(','), Qt::SkipEmptyParts))
-        if (const auto level = word.trimmed().toStdString();
-            !level.empty() && std::find(out.begin(), out.end(), level) == out.end())
-            out.push_back(level);
-    return out.size() < 2 ? std::nullopt : std::optional(std::move(out));
-}
-
-/// "Draw distance: near, middle, far"; nothing is known of it, so that both CPU and GPU are asked.
+/// "Draw distance: near, middle, far", or "Draw distance: 1 to 10"; nothing is known of it, so that both CPU and GPU
+/// are asked.
 std::optional<Setting> settingFrom(const Game& game, Q text) {
     const auto colon = text.indexOf(QLatin1Char(':'));
-    const auto levels = levelsIn(text.mid(colon + 1));
+    const auto levels = game::levelNames(text.mid(colon + 1).toStdString());
     if (colon <= 0 || !levels) return std::nullopt;
     Setting setting;
     setting.label = text.left(colon).trimmed().toStdString();
@@ -104,8 +97,10 @@ Setting* editedIn(Studio& s, Game& game) {
 }
 
 void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
-    const auto names = levelsIn(text);
-    if (!names) return s.tell(badValue("two levels or more, as \"low, medium, high\"", QStringLiteral("levels")));
+    const auto names = game::levelNames(text.toStdString());
+    if (!names)
+        return s.tell(badValue("two levels or more, as \"low, medium, high\" or \"25% to 100% by 5%\"",
+                               QStringLiteral("levels")));
     const Setting before = setting;
     setting.levels = game::levelsNamed(before, *names);
     // As many as before: those that are new are the old ones by other names.

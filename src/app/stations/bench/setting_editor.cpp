@@ -3,15 +3,16 @@
 #include "stations/bench/bench.h"
 
 #include <impasto/base/text.h>
+#include <impasto/game/levels.h>
 #include <impasto/game/rules.h>
 
 namespace impasto::app {
 namespace {
 
 QString levelsText(const game::Setting& setting) {
-    QString out;
-    for (const auto& level : setting.levels) out += (out.isEmpty() ? QString() : QStringLiteral(", ")) + qs(level.name);
-    return out;
+    std::vector<std::string> names;
+    for (const auto& level : setting.levels) names.push_back(level.name);
+    return qs(game::levelsText(names));
 }
 
 /// Words of which one, or any, are chosen.

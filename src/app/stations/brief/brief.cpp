@@ -5,9 +5,38 @@
 
 #include <cmath>
 #include <impasto/base/text.h>
+#include <impasto/wording/bounds.h>
 
 namespace impasto::app {
 namespace {
+
+/// What may be asked besides rates and picture: each any, or a limit.
+void writeBounds(Sentence& s, const View& view, const run::Brief& b) {
+    const auto value = [&](run::Bound bound) {
+        const auto& asked = b.bounds[bound];
+        const QString name = qs(wording::boundName(view.w, bound));
+        const double shown = asked ? *asked / wording::typedFrom(bound, 1) : 0;
+        const QString number = qs(shortestText(std::round(1000 * shown) / 1000)),
+                      unit = qs(wording::boundUnit(view.w, bound));
+        return SentenceValue{
+            "bound." + std::string(run::keyOf(bound)),
+            (run::isLeast(bound) ? say("Least %1, %2, or any") : say("Most %1, %2, or any")).arg(name, unit),
+            !asked                       ? say("any")
+            : unit == QLatin1String("%") ? number + unit
+                                         : number + QLatin1Char(' ') + unit,
+            asked ? number : say("any")};
+    };
+    std::vector<SentenceValue> values;
+    for (const auto bound : {run::Bound::Latency, run::Bound::Power, run::Bound::GpuTemperature, run::Bound::GpuLoad,
+                             run::Bound::Fan, run::Bound::BatteryHours})
+        values.push_back(value(bound));
+    const auto* machine = view.session.machine();
+    const bool battery = machine != nullptr && machine::numberIn(machine->facts, "power.battery_wh");
+    s.say(battery || b.bounds[run::Bound::BatteryHours]
+              ? say("At most: latency %1, power %2, GPU temperature %3, GPU load %4, fan %5; the battery lasts %6.")
+              : say("At most: latency %1, power %2, GPU temperature %3, GPU load %4, fan %5."),
+          values);
+}
 
 /// The goal in words. One that is not set is offered as something that can be set.
 double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
@@ -28,6 +57,8 @@ double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     else
         s.say(say("Hold %1 in every part of %2, with %3 %4."),
               {rate, route, {"brief.floor", floorName, say("any"), floor}, low});
+    s.say(say("Kind of scene: %1."), {{"brief.scene", say("How the scene is played again"),
+                                       qs(wording::sceneKind(view.w, view.session.scene())).toLower()}});
     const QString shown = b.shown ? qs(wording::wishFps(*b.shown)) : say("none"),
                   shownName = say("Rate shown with invented frames, fps, or none");
     if (b.shown)
@@ -49,6 +80,7 @@ double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
     else
         s.say(say("The style is %1; keep %2 of the picture."),
               {style, {"brief.picture", shareName, say("as much as fits"), share}});
+    writeBounds(s, view, b);
     s.say(say("Lows are counted as the %1."),
           {{"brief.lows", say("How lows are counted"), qs(wording::lowRule(view.w, b.lowRule))}});
     return s.bottom();
@@ -213,11 +245,15 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
     }
     if (y + 60 < size.height()) {
         sheet.text(x, y + 8, say("How lows are counted"), Type::Heading);
-        sheet.wrapped(x, y + 30, w,
-                      qs(wording::lowRuleMeaning(view.w, view.edits().goal.brief ? view.edits().goal.brief->lowRule
-                                                                                 : stats::LowRule::WorstMean)) +
-                          QStringLiteral("."),
-                      Type::Body, Ink::Muted);
+        y = sheet.wrapped(x, y + 30, w,
+                          qs(wording::lowRuleMeaning(view.w, view.edits().goal.brief ? view.edits().goal.brief->lowRule
+                                                                                     : stats::LowRule::WorstMean)) +
+                              QStringLiteral("."),
+                          Type::Body, Ink::Muted);
+    }
+    if (view.session.route() != nullptr && y + 80 < size.height()) {
+        sheet.text(x, y + 8, qs(wording::sceneKind(view.w, view.session.scene())), Type::Heading);
+        sheet.wrapped(x, y + 30, w, qs(wording::sceneMeaning(view.w, view.session.scene())), Type::Body, Ink::Muted);
     }
     return sheet.take();
 }

@@ -4,6 +4,9 @@
 #include "stations/brief/brief.h"
 #include "stations/hands.h"
 
+#include <QtCore/QRegularExpression>
+#include <impasto/wording/bounds.h>
+
 namespace impasto::app {
 namespace {
 
@@ -51,6 +54,17 @@ void typeRateOf(Studio& s, Q, Q text) {
         text);
 }
 
+/// A bound by its key; anything but a number: none.
+void typeBound(Studio& s, Q key, Q text) {
+    if (!s.view().edits().goal.brief) return;
+    run::Brief brief = *s.view().edits().goal.brief;
+    const auto typed = typedNumber(QString(text).remove(QRegularExpression(QStringLiteral("[^0-9.,]"))));
+    for (const auto bound : run::allBounds)
+        if (key == QLatin1String(run::keyOf(bound)))
+            brief.bounds[bound] = typed ? std::optional(wording::typedFrom(bound, *typed)) : std::nullopt;
+    s.apply(document::setBrief(brief));
+}
+
 void typeTarget(Studio& s, Q, Q text) {
     const auto number = rateOf(text);
     if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "target"}, Kept::AllAsBefore});
@@ -94,6 +108,7 @@ std::vector<Hand> valueHands() {
     return {{"brief.floor", nullptr, typeRateOf<&run::Brief::lowestLow>},
             {"brief.shown", nullptr, typeRateOf<&run::Brief::shown>},
             {"brief.picture", nullptr, typeShareOf<&run::Brief::pictureFloor>},
+            {"bound.", nullptr, typeBound},
             {"brief.floorof",
              [](Studio& s, Q) {
                  change(s,
@@ -140,6 +155,11 @@ Station briefStation() {
                     {});
          }},
         {"brief.route", nextRoute},
+        {"brief.scene",
+         [](Studio& s, Q) {
+             s.apply(document::setScene(
+                 nextOf(game::allSceneKinds, [&](game::SceneKind kind) { return kind == s.view().session.scene(); })));
+         }},
         {"style.",
          [](Studio& s, Q key) {
              change(

@@ -2,6 +2,7 @@
 // Every school's cap with what it gives, and the one in question, predicted and proven.
 #include <cmath>
 #include <impasto/results/power.h>
+#include <impasto/wording/bounds.h>
 
 #include "stations/pace/pace.h"
 #include "stations/pages.h"
@@ -39,6 +40,13 @@ double predictionLines(Sheet& sheet, const View& view, const pace::CapOffer& off
     }
     line(say("latency, CPU start to panel"),
          p.latencyMs ? say("%1 ms").arg(qs(wording::ms(*p.latencyMs))) : say("not known"));
+    for (const auto bound : run::allBounds) {
+        const auto &asked = view.edits().goal.brief->bounds[bound], &is = offer.bounds[bound];
+        if (!asked) continue;
+        line(qs(wording::boundAsked(view.w, bound, *asked)),
+             is ? qs(wording::boundFigure(view.w, bound, *is)) : say("not known"),
+             is && run::missOf(bound, *asked, *is) > 0);
+    }
     line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));
     return y;
 }

@@ -22,13 +22,6 @@ Columns columnsOf(QSizeF size) {
     return {24 + 0.35 * w, 24 + 0.38 * w, 24 + 0.66 * w, 24 + 0.80 * w, 24 + 0.83 * w, size.width() - 16};
 }
 
-double unitOf(const WishOutcome& w) {
-    return w.wish == proof::Wish::Picture ? 100 : 1;
-}
-QString figure(const WishOutcome& w, double v) {
-    return w.wish == proof::Wish::Picture ? qs(wording::percent(v)) : qs(wording::fps(v));
-}
-
 /// A mark for each state, never by colour alone.
 void stateMark(Sheet& sheet, double x, double y, WishState state) {
     const QRectF r(x, y, 9, 9);
@@ -40,15 +33,15 @@ void stateMark(Sheet& sheet, double x, double y, WishState state) {
         sheet.rect(r, Ink::None, Ink::Ink, 1.2, {2.5, 2});
 }
 
-void point(Sheet& sheet, const stats::Interval& i, double wanted, const Scale& axis, double y, bool solid) {
-    if (i.count == 0 || wanted <= 0) return;
-    const auto px = [&](double v) { return axis.px(std::clamp(100 * v / wanted, axis.fromValue, axis.toValue)); };
+void point(Sheet& sheet, const stats::Interval& i, const WishOutcome& w, const Scale& axis, double y, bool solid) {
+    if (i.count == 0 || w.wanted <= 0) return;
+    const auto px = [&](double v) { return axis.px(std::clamp(100 * w.keeps(v), axis.fromValue, axis.toValue)); };
     const double at = px(i.estimate);
     if (i.halfWidth && *i.halfWidth > 0)
         sheet.interval({px(i.estimate - *i.halfWidth), y}, {px(i.estimate + *i.halfWidth), y}, 12, Ink::Ink,
                        solid ? 2 : 1.2);
     sheet.circle({at, y}, 4, solid ? Ink::Ink : Ink::Paper, Ink::Ink, 1.5);
-    const double share = 100 * i.estimate / wanted;
+    const double share = 100 * w.keeps(i.estimate);
     if (share < axis.fromValue || share > axis.toValue) {
         const double sign = share < axis.fromValue ? -1 : 1;
         sheet.curve(
@@ -66,9 +59,25 @@ QString nearest(const View& view, const WishOutcome& w) {
                              qs(wording::heldFigureName(view.w, worst->worst())));
 }
 
+/// What of the runs a bound is held against.
+QString whatIsRead(run::Bound bound) {
+    switch (bound) {
+    case run::Bound::Latency:
+        return say("CPU start to panel, mean");
+    case run::Bound::GpuTemperature:
+    case run::Bound::Fan:
+        return say("highest reading");
+    case run::Bound::BatteryHours:
+        return say("battery over mean power");
+    case run::Bound::Power:
+    case run::Bound::GpuLoad:
+        return say("mean of the readings");
+    }
+    return {};
+}
+
 void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, const Columns& c, const Scale& axis,
              double differenceScale) {
-    const double u = unitOf(w);
     sheet.text(24, y + 2, qs(wording::goal(view.w, w)), Type::BodyBold, Ink::Ink, Align::Left, c.figures - 24 - 120);
     const QString note =
         w.wish == proof::Wish::Target ? nearest(view, w)
@@ -76,37 +85,40 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
             ? w.floorOf == run::FloorOf::SlowestSecond
                   ? say("whole seconds, whole route")
                   : say("%1, whole route").arg(qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)))
-            : say("from its settings");
+        : w.bound                      ? w.untold ? say("no log tells it") : whatIsRead(*w.bound)
+                             : w.wish == proof::Wish::Shown ? say("invented frames among them")
+                                       : say("from its settings");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);
-    const QString after = w.after.count > 0 ? figure(w, w.after.estimate) : QStringLiteral("?");
+    const QString after =
+        w.after.count > 0 ? qs(wording::goalFigure(view.w, w, w.after.estimate)) : QStringLiteral("?");
     const double aw = sheet.text(c.figures, y + 11, after, Type::Figure, Ink::Ink, Align::Right);
     sheet.text(c.figures - aw - 4, y + 11,
-               (w.before.count > 0 ? figure(w, w.before.estimate) : QStringLiteral("?")) + QStringLiteral(" →"),
+               (w.before.count > 0 ? qs(wording::goalFigure(view.w, w, w.before.estimate)) : QStringLiteral("?")) +
+                   QStringLiteral(" →"),
                Type::Figure, Ink::Muted, Align::Right);
-    point(sheet, w.before, w.wanted, axis, y + 14, false);
-    point(sheet, w.after, w.wanted, axis, y + 28, true);
+    point(sheet, w.before, w, axis, y + 14, false);
+    point(sheet, w.after, w, axis, y + 28, true);
     // The difference on its own small axis with zero.
     const double zero = c.axisRight + 22, room = c.difference - zero - 6;
     if (w.before.count > 0 && w.after.count > 0) {
-        const auto px = [&](double v) { return zero + std::clamp(v * u / differenceScale, -0.25, 1.0) * room; };
+        const double sign = w.atMost() ? -1 : 1; // right is better
+        const auto px = [&](double v) {
+            return zero + std::clamp(sign * v / w.wanted / differenceScale, -0.25, 1.0) * room;
+        };
         sheet.line({zero, y + 4}, {zero, y + 20}, Ink::Ink, 1.2);
-        const double end = px(w.difference.estimate);
+        const double end = px(w.difference.estimate), half = w.difference.halfWidth.value_or(0);
         sheet.rect(QRectF(std::min(zero, end), y + 9, std::abs(end - zero), 6), Ink::Band2);
-        if (w.difference.halfWidth && *w.difference.halfWidth > 0)
-            sheet.interval({px(w.difference.estimate - *w.difference.halfWidth), y + 12},
-                           {px(w.difference.estimate + *w.difference.halfWidth), y + 12}, 8, Ink::Ink, 2);
-        const auto half = w.difference.halfWidth ? std::optional(*w.difference.halfWidth * u) : std::nullopt;
-        const bool exact = half && *half == 0;
-        const QString change = qs(wording::signedPlusMinus(w.difference.estimate * u, exact ? std::nullopt : half,
-                                                           exact ? 0 : 1)),
-                      text = exact || u > 1 ? change + QStringLiteral("%") : say("%1 fps").arg(change);
-        sheet.text(c.difference, y + 23, text, Type::Body, Ink::Ink, Align::Right);
+        if (half > 0)
+            sheet.interval({px(w.difference.estimate - sign * half), y + 12},
+                           {px(w.difference.estimate + sign * half), y + 12}, 8, Ink::Ink, 2);
+        sheet.text(c.difference, y + 23, qs(wording::goalChange(view.w, w)), Type::Body, Ink::Ink, Align::Right);
     }
     stateMark(sheet, c.state + 6, y + 16, w.state);
     sheet.text(c.state + 22, y + 11, qs(wording::goalState(view.w, w.state)), Type::BodyBold,
                w.state == WishState::NotMet ? Ink::Over : Ink::Ink, Align::Left, c.right - c.state - 22);
     Hot h;
-    h.id = QStringLiteral("wish.%1").arg(static_cast<int>(w.wish));
+    h.id = w.bound ? QStringLiteral("wish.") + qs(std::string(run::keyOf(*w.bound)))
+                   : QStringLiteral("wish.%1").arg(static_cast<int>(w.wish));
     h.name = say("%1: %2").arg(qs(wording::goal(view.w, w)), qs(wording::goalState(view.w, w.state)));
     h.role = Role::Row;
     h.rect = QRectF(22, y, c.right - 22, 38);
@@ -242,10 +254,10 @@ Drawing layoutProof(const View& view, QSizeF size) {
     sheet.text(c.difference, 66, say("difference"), Type::Note, Ink::Muted, Align::Right);
     sheet.rect(QRectF(axis.px(100), top - 6, c.axisRight - axis.px(100), bottom - top + 6), Ink::Paper);
     sheet.hatch(QRectF(c.axisLeft, top - 6, axis.px(100) - c.axisLeft, bottom - top + 6), Ink::Line, 6);
-    double most = 1;
+    double most = 0.02; // of what is wanted
     for (const auto& w : proof->wishes)
-        most = std::max(most,
-                        std::abs(w.difference.estimate) * unitOf(w) + w.difference.halfWidth.value_or(0) * unitOf(w));
+        if (w.wanted > 0)
+            most = std::max(most, (std::abs(w.difference.estimate) + w.difference.halfWidth.value_or(0)) / w.wanted);
     double y = top - 4;
     for (const auto& w : proof->wishes) {
         wishRow(sheet, view, w, y, c, axis, most);
@@ -359,21 +371,11 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
     for (const auto& wish : proof->wishes) {
         if (wish.state == WishState::Met) continue;
         sheet.text(x, y, wish.state == WishState::NotMet ? say("Not met") : say("Still open"), Type::Heading);
-        const QString text =
-            wish.state == WishState::NotMet
-                ? wish.wish == proof::Wish::Target && proof->worst() != nullptr
-                      ? say("%1: %2.").arg(qs(wording::part(view.w, wish.worstPart)),
-                                           qs(wording::heldFigure(view.w, *proof->worst())))
-                      : say("%1 is missed by %2.")
-                            .arg(qs(wording::goal(view.w, wish)),
-                                 qs(wording::plusMinus(std::abs(wish.wanted - wish.after.estimate) * unitOf(wish),
-                                                       wish.after.halfWidth
-                                                           ? std::optional(*wish.after.halfWidth * unitOf(wish))
-                                                           : std::nullopt,
-                                                       1)))
-                : say("%1 is within the error of %2 runs. More runs narrow it.")
-                      .arg(qs(wording::goal(view.w, wish)))
-                      .arg(wish.after.count);
+        const bool part =
+            wish.state == WishState::NotMet && wish.wish == proof::Wish::Target && proof->worst() != nullptr;
+        const QString text = part ? say("%1: %2.").arg(qs(wording::part(view.w, wish.worstPart)),
+                                                       qs(wording::heldFigure(view.w, *proof->worst())))
+                                  : qs(wording::goalShort(view.w, wish));
         y = sheet.wrapped(x, y + 22, w, text, Type::Body) + 12;
     }
     if (y + 90 <= size.height()) whatWasChanged(sheet, view, x, y, w);

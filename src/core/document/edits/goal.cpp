@@ -35,6 +35,12 @@ Edit setBrief(run::Brief brief) {
                 return tl::unexpected(ok.error());
         if (brief.tolerance)
             if (const auto ok = within(*brief.tolerance, 0, 0.5, "tolerance"); !ok) return tl::unexpected(ok.error());
+        for (const auto bound : run::allBounds) {
+            const auto [least, most] = run::rangeOf(bound);
+            if (!brief.bounds[bound]) continue;
+            if (const auto ok = within(*brief.bounds[bound], least, most, std::string(run::keyOf(bound))); !ok)
+                return tl::unexpected(ok.error());
+        }
         return brief;
     });
 }

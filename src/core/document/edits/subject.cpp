@@ -21,6 +21,7 @@ Edit useGame(std::size_t index, const game::Game& game) {
     return plain("use-game", [index, values = game.presets.front().values, route = game.routes.front().name](Edits& e) {
         e.subject.game = index;
         e.subject.route = route;
+        e.subject.scene.reset();
         e.settings.baseline = values;
         e.settings.locked.clear();
         e.settings.cannot.clear();
@@ -71,8 +72,13 @@ Edit setRoute(const game::Game& game, std::string route) {
                 if (!known) return fail(ErrorCode::UnknownName, route, {{}, {}, {}, "route"});
                 Edits after = before;
                 after.subject.route = route;
+                after.subject.scene.reset();
                 return after;
             }};
+}
+
+Edit setScene(game::SceneKind kind) {
+    return plain("set-scene", [kind](Edits& e) { e.subject.scene = kind; });
 }
 
 Edit setTitle(std::string title) {

@@ -138,7 +138,7 @@ Maybe<Siblings> siblings(const Inputs& in, const Context& context) {
             loads.push_back({*cpu, averages.back()});
     }
     const auto sags = frames::sags(captures);
-    out.evenness = frames::evennessOf(averages);
+    out.evenness = frames::evennessOf(averages, game::ruleOf(in.scene()).mostSpread);
     if (out.evenness.odd) out.odd = ids[*out.evenness.odd];
     for (std::size_t i = 0; i < averages.size(); ++i) {
         if (context.cancelled()) return fail(ErrorCode::Cancelled);

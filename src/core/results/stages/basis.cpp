@@ -43,6 +43,8 @@ std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
     if (brief.shown) f.add("shown").add(brief.shown->value());
     if (brief.onTimeShare) f.add("on-time").add(*brief.onTimeShare);
     if (brief.tolerance) f.add("tolerance").add(*brief.tolerance);
+    for (const auto bound : run::allBounds)
+        if (brief.bounds[bound]) f.add(run::keyOf(bound)).add(*brief.bounds[bound]);
     return f.value();
 }
 

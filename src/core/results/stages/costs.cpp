@@ -8,6 +8,7 @@
 #include <impasto/results/limits.h>
 #include <impasto/results/walk.h>
 
+#include "learnt.h"
 #include "seen.h"
 
 namespace impasto::results {
@@ -29,31 +30,6 @@ Tightest tightest(const Limits* verdicts, run::Lane lane, double routeMean, doub
             out = {v.part, routeMean > 0 ? f->meanMs / routeMean : 1, f->safeShare};
         }
     return out;
-}
-
-/// The sets of values whose proof missed the target, and by how much.
-Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
-    const auto& brief = in.brief();
-    Learnt learnt;
-    if (!brief) return std::make_shared<const Learnt>(learnt);
-    std::map<game::Values, std::vector<proof::Side>> sets;
-    for (const auto& id : in.get<AfterRuns>()->ids)
-        // Runs that were capped for a lower target say nothing of this one.
-        if (const auto* figures = in.of<RunFigures>(id);
-            figures != nullptr &&
-            in.orderOf(id)->variant.cap.value_or(brief->target).value() >= frames::heldAverage * brief->target.value())
-            sets[in.orderOf(id)->variant.values].push_back({id, true, &figures->summary, &figures->held, {}});
-    for (const auto& [values, sides] : sets) {
-        const auto proof = proof::prove(sides, *brief, {});
-        const auto* worst = proof ? proof->worst() : nullptr;
-        if (worst == nullptr) continue;
-        const bool missed = worst->state == proof::WishState::NotMet;
-        if (!missed) continue;
-        const auto& figure = worst->of(worst->worst());
-        if (figure.after.estimate > 0)
-            learnt.missed[values] = std::clamp(figure.least / figure.after.estimate, 1.0, 1.5);
-    }
-    return std::make_shared<const Learnt>(learnt);
 }
 
 Maybe<Skipped> skippedOf(const Inputs& in, const Context&) {
@@ -399,9 +375,7 @@ std::vector<Stage> costStages() {
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
-    return {stage("learnt", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule},
-                  {use<AfterRuns>(), useOf<RunFigures, AfterRuns>()}, learntOf),
-            stage("skipped runs", {Part::Runs, Part::Baseline, Part::Locked}, {}, skippedOf),
+    return {learntStage(), stage("skipped runs", {Part::Runs, Part::Baseline, Part::Locked}, {}, skippedOf),
             stage("costs",
                   {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
                    Part::Baseline, Part::Locked},

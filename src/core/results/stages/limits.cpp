@@ -59,6 +59,7 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     for (auto& part : parts) {
         if (part.cpu) part.cpu->safeShare = in.shares().cpu.value_or(part.cpu->safeShare);
         if (part.gpu) part.gpu->safeShare = in.shares().gpu.value_or(part.gpu->safeShare);
+        if (part.gpu) part.gpu->safeShare = std::min(part.gpu->safeShare, in.mostGpuLoad().value_or(1));
         part.frame.safeShare = in.shares().frame.value_or(part.frame.safeShare);
     }
     applyTested(parts, testedOf(in, captures));

@@ -4,6 +4,8 @@
 #include <impasto/proof/proof.h>
 #include <impasto/results/pace.h>
 
+#include "learnt.h"
+
 namespace impasto::results {
 namespace {
 
@@ -59,6 +61,34 @@ void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& val
         if (runs >= proof::firstLook) pace::learn(replay, plan, mean);
 }
 
+void addProven(const Inputs& in, pace::Power& power, const game::Values& values) {
+    std::vector<std::pair<pace::CapPlan, std::vector<pace::Drawn>>> all;
+    for (const auto& id : in.get<AfterRuns>()->ids) {
+        const auto& variant = in.orderOf(id)->variant;
+        if (variant.values != values) continue;
+        const auto drawn = pace::drawnIn(*in.of<RunFrames>(id)->capture);
+        if (!drawn || drawn->of != power.uncapped().of) continue;
+        const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh, variant.generation};
+        auto it = std::find_if(all.begin(), all.end(), [&](const auto& each) { return each.first == plan; });
+        if (it == all.end()) it = all.insert(all.end(), {plan, {}});
+        it->second.push_back(*drawn);
+    }
+    for (const auto& [plan, drawn] : all) power.points.push_back({plan, *pace::meanOf(drawn)});
+}
+
+/// What the values drew without a cap, and with those that were proven; nothing where their runs tell none.
+std::optional<pace::Power> powerOf(const Inputs& in, pace::Clocks clocks, const game::Values& values) {
+    std::vector<pace::Drawn> drawn;
+    for (const auto& id : in.get<CheckRuns>()->ids)
+        if (const auto watts = pace::drawnIn(*in.of<RunFrames>(id)->capture)) drawn.push_back(*watts);
+    const auto mean = pace::meanOf(drawn);
+    if (!mean) return std::nullopt;
+    pace::Power power{{{std::nullopt, *mean}}, clocks};
+    power.batteryWh = batteryOf(in.machine());
+    addProven(in, power, values);
+    return power;
+}
+
 Maybe<CapView> capView(const Inputs& in, const Context& context) {
     const auto& ids = in.get<CheckRuns>()->ids;
     const auto& brief = in.brief();
@@ -71,8 +101,9 @@ Maybe<CapView> capView(const Inputs& in, const Context& context) {
     if (!replay) return std::shared_ptr<const CapView>();
     learnProofs(in, *replay, order.variant.values);
     replay->generation = generationCosts(in, *replay, order.variant);
-    CapView view{std::move(*replay), ids.back(), {}, {}, {}};
-    auto offers = pace::offers(view.replay, in.capRules(), context);
+    auto power = powerOf(in, replay->clocks, order.variant.values);
+    CapView view{std::move(*replay), ids.back(), std::move(power), {}, {}, {}};
+    auto offers = pace::offers(view.replay, in.capRules(), context, view.power);
     view.offers = std::move(offers.all);
     view.gain = offers.gain;
     const double average = view.replay.average().value();
@@ -87,7 +118,7 @@ Maybe<OwnCap> ownCap(const Inputs& in, const Context&) {
     const auto* view = in.get<CapView>();
     const auto& cap = in.cap();
     if (view != nullptr && cap && cap->school == pace::CapSchool::Own)
-        own.offer = pace::ownOffer(view->replay, cap->plan, in.capRules());
+        own.offer = pace::ownOffer(view->replay, cap->plan, in.capRules(), view->power);
     return std::make_shared<const OwnCap>(std::move(own));
 }
 

@@ -22,35 +22,12 @@ PowerView::Side sideOf(const Inputs& in, const std::vector<RunId>& ids, const pa
     return side;
 }
 
-/// What proofs of the same values drew, by plan.
-void addProven(const Inputs& in, pace::Power& power, const game::Values& values) {
-    std::vector<std::pair<pace::CapPlan, std::vector<pace::Drawn>>> all;
-    for (const auto& id : in.get<AfterRuns>()->ids) {
-        const auto& variant = in.orderOf(id)->variant;
-        if (variant.values != values) continue;
-        const auto drawn = pace::drawnIn(*in.of<RunFrames>(id)->capture);
-        if (!drawn || drawn->of != power.uncapped().of) continue;
-        const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh, variant.generation};
-        auto it = std::find_if(all.begin(), all.end(), [&](const auto& each) { return each.first == plan; });
-        if (it == all.end()) it = all.insert(all.end(), {plan, {}});
-        it->second.push_back(*drawn);
-    }
-    for (const auto& [plan, drawn] : all) power.points.push_back({plan, *pace::meanOf(drawn)});
-}
-
 Maybe<PowerView> powerView(const Inputs& in, const Context&) {
     const auto* caps = in.get<CapView>();
     if (caps == nullptr) return std::shared_ptr<const PowerView>();
     PowerView view{sideOf(in, in.get<BaselineRuns>()->ids, caps->replay),
-                   sideOf(in, in.get<CheckRuns>()->ids, caps->replay),
-                   {},
+                   sideOf(in, in.get<CheckRuns>()->ids, caps->replay), caps->power,
                    pace::restingCap(caps->replay.panel)};
-    if (view.chosen.drawn) {
-        view.power = pace::Power{{{std::nullopt, *view.chosen.drawn}}, caps->replay.clocks};
-        if (const auto* machine = in.machine())
-            view.power->batteryWh = machine::numberIn(machine->facts, "power.battery_wh");
-        addProven(in, *view.power, in.orderOf(caps->run)->variant.values);
-    }
     return std::make_shared<const PowerView>(std::move(view));
 }
 
@@ -71,9 +48,9 @@ const pace::CapPrediction* predictionOf(const Results& results, const pace::CapP
 }
 
 std::vector<Stage> powerStages() {
-    return {stage("power", {Part::Answers, Part::Machine},
-                  {use<CapView>(), use<BaselineRuns>(), use<CheckRuns>(), use<AfterRuns>(),
-                   useOf<RunFrames, BaselineRuns>(), useOf<RunFrames, CheckRuns>(), useOf<RunFrames, AfterRuns>()},
+    return {stage("power", {},
+                  {use<CapView>(), use<BaselineRuns>(), use<CheckRuns>(), useOf<RunFrames, BaselineRuns>(),
+                   useOf<RunFrames, CheckRuns>()},
                   powerView)};
 }
 

@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/results/proof.h>
 
+#include <impasto/pace/power.h>
+
+#include "learnt.h"
+
 namespace impasto::results {
 namespace {
 
@@ -9,10 +13,12 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     const auto &ids = in.get<ProofRuns>()->ids, &readOff = in.get<ReadProofs>()->ids;
     if ((ids.empty() && readOff.empty()) || !brief) return std::shared_ptr<const proof::Proof>();
     std::vector<proof::Side> runs;
+    const auto battery = batteryOf(in.machine());
     for (const auto& id : ids)
         if (const auto* figures = in.of<RunFigures>(id))
             runs.push_back({id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->held,
-                            capture::shownRate(*in.of<RunFrames>(id)->capture)});
+                            capture::shownRate(*in.of<RunFrames>(id)->capture),
+                            pace::boundFigures(*in.of<RunFrames>(id)->capture, battery)});
     std::optional<proof::Pictures> pictures;
     if (in.game() != nullptr && in.choice())
         pictures = proof::Pictures{game::pictureValue(*in.game(), in.baseline()),
@@ -30,9 +36,11 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
 } // namespace
 
 std::vector<Stage> proofStages() {
-    return {stage(
-        "proof", {Part::Answers, Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline, Part::Choice},
-        {use<ProofRuns>(), use<ReadProofs>(), useOf<RunFigures, ProofRuns>(), useOf<RunFrames, ProofRuns>()}, prove)};
+    return {stage("proof",
+                  {Part::Answers, Part::Machine, Part::Target, Part::Wishes, Part::LowRule, Part::Game, Part::Baseline,
+                   Part::Choice},
+                  {use<ProofRuns>(), use<ReadProofs>(), useOf<RunFigures, ProofRuns>(), useOf<RunFrames, ProofRuns>()},
+                  prove)};
 }
 
 } // namespace impasto::results

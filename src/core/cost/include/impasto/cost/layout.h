@@ -34,6 +34,7 @@ struct Layout {
     std::vector<game::Size> sizes{game::Size{}}; // at least one
     std::vector<std::string> parts;              // of the route
     game::Values fixed;                          // what is never varied: taste
+    double noise = 1;                            // runs are expected to differ by so many times the usual
 
     /// Settings with a weight, at any level; `parts` of the route.
     static Layout of(const game::Game& game, const game::Values& baseline, std::vector<std::string> parts);

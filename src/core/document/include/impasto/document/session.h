@@ -47,6 +47,8 @@ struct Session {
     [[nodiscard]] const machine::Machine* machine() const;
     [[nodiscard]] const game::Game* game() const;
     [[nodiscard]] const game::Route* route() const;
+    /// As said by hand, else as the route is described.
+    [[nodiscard]] game::SceneKind scene() const;
     /// Nothing where its refresh is not said.
     [[nodiscard]] std::optional<display::Panel> panel() const;
     /// Whether the order was made for the machine in use; a corrected description keeps its name.

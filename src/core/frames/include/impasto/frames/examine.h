@@ -65,12 +65,13 @@ struct Load {
 std::optional<Examined> background(std::span<const Load> runs, std::size_t index);
 /// How evenly runs of one variant ran.
 struct Evenness {
-    double spread = 0;              // between the slowest and the fastest average, a share of their median
-    std::optional<std::size_t> odd; // the one without which the others are even, where they are not with it
-    [[nodiscard]] bool even() const { return spread <= mostSpread; }
-    static constexpr double mostSpread = 0.05; // common practice, no source
+    static constexpr double mostSpread = 0.05; // of a fixed route; common practice, no source
+    double spread = 0;                         // between the slowest and the fastest average, a share of their median
+    double most = mostSpread;                  // of runs that are even
+    std::optional<std::size_t> odd;            // the one without which the others are even, where they are not with it
+    [[nodiscard]] bool even() const { return spread <= most; }
 };
-Evenness evennessOf(std::span<const double> averages);
+Evenness evennessOf(std::span<const double> averages, double mostSpread = Evenness::mostSpread);
 /// The run at `index` among runs of one variant; nothing under four. Of few runs only one is named that is far off.
 std::optional<Examined> unlike(std::span<const double> averages, std::size_t index);
 

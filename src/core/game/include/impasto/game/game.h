@@ -5,6 +5,7 @@
 
 #include <impasto/base/error.h>
 #include <impasto/game/config_file.h>
+#include <impasto/game/scene.h>
 #include <map>
 #include <string>
 #include <vector>
@@ -64,6 +65,7 @@ struct Part {
 struct Route {
     std::string name;
     std::vector<Part> parts;
+    SceneKind kind = SceneKind::FixedRoute;
     friend bool operator==(const Route&, const Route&) = default;
     [[nodiscard]] double seconds() const;
 };

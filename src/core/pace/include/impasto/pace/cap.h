@@ -2,7 +2,7 @@
 // Cap schools side by side, each computed from the run's own frames, and which cap is worth most for the goals.
 #pragma once
 
-#include <impasto/pace/predict.h>
+#include <impasto/pace/power.h>
 
 namespace impasto::pace {
 
@@ -18,8 +18,9 @@ struct CapOffer {
     std::optional<CapConflict> conflict = {}; // with the panel: never recommended then
     CapPrediction prediction = {};
     bool held =
-        false;        // the target in every part, and the lowest bearable low kept, as the prediction's middles have it
-    double worth = 0; // for the goals: a logarithm, so that 0.05 is 5%; of what was run, by its proof
+        false; // the target in every part, and the lowest bearable low kept, as the prediction's middles have it
+    run::BoundFigures bounds = {}; // as expected, or as proven: what the brief may ask besides rates
+    double worth = 0;              // for the goals: a logarithm, so that 0.05 is 5%; of what was run, by its proof
     std::optional<Figures> measured = {};       // by its proof
     std::optional<CapPrediction> foretold = {}; // before any proof; where it was run
 };
@@ -44,10 +45,13 @@ std::optional<CapConflict> conflictFor(const Replay& replay, const CapPlan& plan
 inline constexpr double worthAProof = 0.02;
 
 /// The first is of greatest worth of all that suit the panel, candidates between the schools among them; what was run
-/// counts as it was measured, and another is first only where it is worth 2% more. None for a headset.
-CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context = {});
+/// counts as it was measured, and another is first only where it is worth 2% more. None for a headset. `power`: what
+/// the runs drew; without it the brief's bounds on it weigh nothing.
+CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context = {},
+                 const std::optional<Power>& power = {});
 /// A cap of one's own, as the schools' are.
-CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules);
+CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules,
+                  const std::optional<Power>& power = {});
 /// Predictions over a range of caps, for the picture.
 std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::size_t points, const CapRules& rules,
                                  const Context& context);

@@ -32,7 +32,7 @@ std::optional<Inventing> usualInventing(const machine::Machine* machine, bool bu
                                         Fps base, Fps shown);
 
 /// Which goal a plan is likely to miss.
-enum class GenerationMiss { Base, Shown };
+enum class GenerationMiss { Base, Shown, Latency };
 
 struct GenerationOffer {
     CapPlan plan;

@@ -50,6 +50,14 @@ Draws drawsAt(const Power& power, Fps rate, const PowerRules& rules);
 /// As it was measured.
 Draws drawsOf(const Power& power, const Drawn& drawn);
 
+/// With a plan: as proven, else as predicted for its average; nothing of invented frames before a proof.
+std::optional<Draws> drawsWith(const Power& power, const CapPlan& plan, Fps average, const PowerRules& rules);
+
+/// What a recording says of what a brief may ask besides rates. `batteryWh`: none where the machine has no battery.
+run::BoundFigures boundFigures(const capture::Capture& capture, std::optional<double> batteryWh);
+/// The middles of what is predicted.
+run::BoundFigures boundFigures(const CapPrediction& prediction, const std::optional<Draws>& draws);
+
 /// How much the noise of a fan changes from one speed to another, dB: 50 log10 of the ratio, the usual fan law (from
 /// memory); of a whole machine it is rough.
 double fanNoiseDb(double from, double to);

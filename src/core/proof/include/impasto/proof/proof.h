@@ -9,7 +9,7 @@
 
 namespace impasto::proof {
 
-enum class Wish { Target, LowestLow, Picture, Shown };
+enum class Wish { Target, LowestLow, Picture, Shown, Bound };
 enum class WishState { Met, NotMet, NotEnoughRuns };
 
 /// One figure that a held rate asks for, on both sides.
@@ -32,12 +32,18 @@ struct PartOutcome {
 /// A goal. That of the target: the average in the part that keeps worst to it, before and after.
 struct WishOutcome {
     Wish wish = Wish::Target;
-    double wanted = 0;                         // fps, or share
+    double wanted = 0;                         // fps, share, or in the unit of its bound
     stats::Interval before, after, difference; // 95%; the state rests on the confidence of a look
     WishState state = WishState::NotEnoughRuns;
     std::string worstPart;                              // for the target
     run::FloorOf floorOf = run::FloorOf::OnePercentLow; // for the lowest low
     bool overRoute = false;                             // of the target: nothing tells the parts apart
+    std::optional<run::Bound> bound = {};               // which, in its unit; there may be several
+    bool untold = false; // of a bound: not every run after tells it, so more of them decide nothing
+    /// Less is better.
+    [[nodiscard]] bool atMost() const { return bound && !run::isLeast(*bound); }
+    /// How far a figure keeps to what is wanted, as a share: 1 just does, more is better.
+    [[nodiscard]] double keeps(double value) const;
 };
 struct ProofRun {
     RunId id;
@@ -54,6 +60,8 @@ struct Proof {
     bool readOff = false; // from a counter: what share of the frames came on time is not known, and not asked
     [[nodiscard]] std::size_t met() const;
     [[nodiscard]] std::size_t open() const;
+    /// Some goal is open that more runs may decide.
+    [[nodiscard]] bool wantsRuns() const;
     /// The target's: the part that fails it, or comes nearest to that; nullptr without runs after.
     [[nodiscard]] const PartOutcome* worst() const;
 };
@@ -65,6 +73,7 @@ struct Side {
     const frames::Summary* summary = nullptr;
     const std::vector<frames::PartHeld>* parts = nullptr;
     Fps shown{0}; // invented frames among them
+    run::BoundFigures bounds = {};
 };
 /// Figures of one side that were read off; what was not read is no figure.
 struct ReadSide {

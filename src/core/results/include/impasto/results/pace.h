@@ -9,7 +9,8 @@ namespace impasto::results {
 
 struct CapView {
     pace::Replay replay;
-    RunId run; // whose frames
+    RunId run;                        // whose frames
+    std::optional<pace::Power> power; // what they drew; none: they tell none
     std::vector<pace::CapOffer> offers;
     std::optional<double> gain; // of the first over the best that was proven (pace::CapOffers)
     std::vector<pace::CapPrediction> curve;

@@ -122,11 +122,13 @@ class Inputs {
     [[nodiscard]] const document::PlayState& state() const { return seen(Part::State).edits->subject.state; }
     [[nodiscard]] const game::Game* game() const { return seen(Part::Game).game(); }
     [[nodiscard]] const game::Route* route() const;
+    [[nodiscard]] game::SceneKind scene() const;
     [[nodiscard]] std::optional<Target> target() const;
     [[nodiscard]] const std::optional<run::Brief>& brief() const; // all of it
     [[nodiscard]] stats::LowRule lowRule() const;
     [[nodiscard]] const std::string& partColumn() const { return seen(Part::PartColumn).edits->runs.partColumn; }
     [[nodiscard]] const document::SafeShares& shares() const { return seen(Part::Shares).edits->goal.shares; }
+    [[nodiscard]] std::optional<double> mostGpuLoad() const; // a share; with the shares that are safe
     [[nodiscard]] const frames::HitchRule& hitchRule() const { return seen(Part::HitchRule).edits->runs.hitchRule; }
     [[nodiscard]] const game::Values& baseline() const { return seen(Part::Baseline).edits->settings.baseline; }
     [[nodiscard]] const game::Values& locked() const { return seen(Part::Locked).edits->settings.locked; }

@@ -7,6 +7,7 @@
 #include <impasto/capture/capture.h>
 #include <impasto/game/game.h>
 #include <impasto/machine/machine.h>
+#include <impasto/run/bounds.h>
 #include <impasto/stats/lows.h>
 #include <memory>
 
@@ -45,6 +46,7 @@ struct Brief {
     std::optional<double> tolerance;          // over the budget, a share of it; none: the style's
     std::optional<double> pictureFloor;       // least share of the picture, 0 to 1
     std::optional<Fps> shown;                 // also wished: so many shown, invented ones among them
+    BoundFigures bounds;                      // also asked
     stats::LowRule lowRule = stats::LowRule::WorstMean;
     Style style = Style::Cinematic;
     /// The lowest low that is asked for: never above the target.

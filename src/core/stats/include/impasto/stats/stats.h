@@ -14,6 +14,8 @@ namespace impasto::stats {
 std::optional<double> quantile(std::span<const double> values, double p, int type = 7);
 
 std::optional<double> mean(std::span<const double> values);
+/// Of those that are finite.
+std::optional<double> finiteMean(std::span<const double> values);
 /// Sample standard deviation (n - 1), two passes with the correction of Chan, Golub, LeVeque (1983). Needs two values.
 std::optional<double> standardDeviation(std::span<const double> values);
 /// Quantile of Student's t with df > 0 degrees of freedom.

@@ -7,6 +7,10 @@
 
 namespace impasto::wording {
 
+/// "Fixed route", "Free play".
+std::string sceneKind(const Words& w, game::SceneKind kind);
+/// How far its runs usually differ, and what it does not show.
+std::string sceneMeaning(const Words& w, game::SceneKind kind);
 std::string style(const Words& w, run::Style style);
 std::string styleWants(const Words& w, run::Style style);
 std::string styleGivesUp(const Words& w, run::Style style);

@@ -4,7 +4,7 @@
 
 #include <impasto/document/edits/record.h>
 #include <impasto/proof/proof.h>
-#include <impasto/wording/words.h>
+#include <impasto/wording/bounds.h>
 
 namespace impasto::wording {
 
@@ -18,5 +18,11 @@ std::string heldFigure(const Words& w, const proof::PartOutcome& part);
 /// "average", "on time", "slowest second".
 std::string heldFigureName(const Words& w, frames::HeldFigure figure);
 std::string goalState(const Words& w, proof::WishState state);
+/// A goal's figure in its unit: "58.2", "97%", "143 W".
+std::string goalFigure(const Words& w, const proof::WishOutcome& outcome, double value);
+/// A difference or half a width in that unit, with its sign and error: "+12 fps", "−24 ± 3 W".
+std::string goalChange(const Words& w, const proof::WishOutcome& outcome);
+/// Why a goal is not met, or still open: by how much, within which error, or what no run tells.
+std::string goalShort(const Words& w, const proof::WishOutcome& outcome);
 
 } // namespace impasto::wording

@@ -25,7 +25,7 @@ struct Goal {
 
 /// Errors: OutOfRange for a target outside 10 to 1000 fps, a lowest low above the target, a picture share outside 0 to
 /// 1, a rate to be shown under the target or over 2000, a share of on-time frames outside 0.5 to 1, a tolerance outside
-/// 0 to 0.5.
+/// 0 to 0.5, a bound outside run::rangeOf.
 Edit setBrief(run::Brief brief);
 /// Of a lower target than the lowest low the low is kept, and asked for again once the target is above it.
 Edit setTarget(Fps target);

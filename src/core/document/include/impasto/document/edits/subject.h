@@ -30,6 +30,7 @@ struct Subject {
     std::optional<std::size_t> machine, game; // indices into the facts
     RigKind rig = RigKind::Simulated;
     std::string route;
+    std::optional<game::SceneKind> scene = {}; // of the route, said by hand; none: as it is described
     PlayState state;
     friend bool operator==(const Subject&, const Subject&) = default;
 };
@@ -45,6 +46,7 @@ Edit useRig(RigKind kind);
 Edit setState(std::string condition, std::string text);
 /// Errors: UnknownName.
 Edit setRoute(const game::Game& game, std::string route);
+Edit setScene(game::SceneKind kind);
 Edit setTitle(std::string title);
 inline constexpr std::size_t mostNameBytes = 1000;
 Edit setName(std::string name); // errors: OutOfRange beyond mostNameBytes

@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/run/bounds.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace impasto::run {
+namespace {
+
+struct Row {
+    std::string_view key;
+    double least, most;
+};
+constexpr std::array<Row, allBounds.size()> rows{{{"most_latency_ms", 1, 1000},
+                                                  {"most_power_w", 1, 5000},
+                                                  {"least_battery_h", 0.1, 100},
+                                                  {"most_gpu_c", 30, 110},
+                                                  {"most_gpu_load", 0.1, 1},
+                                                  {"most_fan", 0.01, 1}}};
+
+} // namespace
+
+std::string_view keyOf(Bound bound) {
+    return rows[static_cast<std::size_t>(bound)].key;
+}
+
+std::pair<double, double> rangeOf(Bound bound) {
+    const auto& row = rows[static_cast<std::size_t>(bound)];
+    return {row.least, row.most};
+}
+
+double missOf(Bound bound, double asked, double is) {
+    const double ratio = isLeast(bound) ? asked / std::max(is, 1e-6) : is / asked;
+    return std::max(0.0, std::log(std::max(ratio, 1e-6)));
+}
+
+double missOf(const BoundFigures& asked, const BoundFigures& is) {
+    double out = 0;
+    for (const auto bound : allBounds)
+        if (asked[bound] && is[bound]) out += missOf(bound, *asked[bound], *is[bound]);
+    return out;
+}
+
+} // namespace impasto::run

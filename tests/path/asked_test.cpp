@@ -1,0 +1,134 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Watts, hours and latency that a brief asks: what is proposed keeps them where it can, and the proof says what was
+// measured.
+#include "support/support.h"
+
+#include <impasto/results/costs.h>
+#include <impasto/results/pace.h>
+#include <impasto/results/proof.h>
+
+using namespace impasto;
+using namespace impasto::document;
+using namespace impasto::results;
+using namespace impasto::path;
+using namespace impasto::support;
+using impasto::run::Bound;
+
+namespace {
+
+/// The demo with what is asked, its brief else unchanged.
+SessionStore asking(Bound bound, double asked) {
+    auto store = demoStore();
+    auto brief = *store.session().edits->goal.brief;
+    brief.bounds[bound] = asked;
+    EXPECT_TRUE(store.apply(setBrief(brief)).has_value());
+    return store;
+}
+
+const proof::WishOutcome& boundOf(const proof::Proof& proof) {
+    return *std::find_if(proof.wishes.begin(), proof.wishes.end(), [](const auto& w) { return w.bound.has_value(); });
+}
+
+/// The mean of a sensor over the proof's runs after.
+double measured(const Session& session, const proof::Proof& proof, capture::Sensor sensor) {
+    double sum = 0, runs = 0;
+    for (const auto& run : proof.runs) {
+        if (!run.after) continue;
+        sum += *capture::trackMean(*session.facts->run(run.id)->capture, sensor);
+        ++runs;
+    }
+    return sum / runs;
+}
+
+} // namespace
+
+TEST(AskedTest, WattsThatACapKeepsAreMetAndThoseOfTheRecordings) {
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(Action::ChooseCap));
+    const auto* caps = walk.results().get<CapView>();
+    ASSERT_TRUE(caps != nullptr && caps->power);
+    const double free = caps->power->uncapped().watts;
+    // Not what no cap draws, and more than the target's cap is expected to.
+    double expected = free;
+    for (const auto& offer : caps->offers)
+        if (offer.applies && offer.held && offer.bounds[Bound::Power])
+            expected = std::min(expected, *offer.bounds[Bound::Power]);
+    ASSERT_LT(expected, 0.97 * free);
+    Walk asked(asking(Bound::Power, std::ceil(1.04 * expected)));
+    ASSERT_TRUE(asked.until(Action::Done));
+    const auto* proof = asked.results().get<proof::Proof>();
+    ASSERT_NE(proof, nullptr);
+    const auto& outcome = boundOf(*proof);
+    EXPECT_EQ(outcome.state, proof::WishState::Met);
+    const double watts = measured(asked.store.session(), *proof, capture::Sensor::SystemPower);
+    EXPECT_NEAR(outcome.after.estimate, watts, 0.01);
+    EXPECT_LE(watts, std::ceil(1.04 * expected)) << "met is said of what was measured";
+    EXPECT_EQ(proof->wishes.front().state, proof::WishState::Met) << "and the target is held";
+}
+
+TEST(AskedTest, WattsThatNoCapKeepsAreSoughtWithOtherSettings) {
+    Walk free(demoStore());
+    ASSERT_TRUE(free.until(Action::Done));
+    const auto before = *free.store.session().edits->settings.choice;
+    const double drawn =
+        measured(free.store.session(), *free.results().get<proof::Proof>(), capture::Sensor::SystemPower);
+    const double asked = std::floor(0.93 * drawn);
+    Walk walk(asking(Bound::Power, asked));
+    ASSERT_TRUE(walk.until(Action::Done));
+    const auto& session = walk.store.session();
+    EXPECT_NE(session.edits->settings.choice->values, before.values);
+    EXPECT_LT(game::pictureValue(*session.game(), session.edits->settings.choice->values),
+              game::pictureValue(*session.game(), before.values))
+        << "watts are paid with the picture";
+    const auto* proof = walk.results().get<proof::Proof>();
+    EXPECT_EQ(boundOf(*proof).state, proof::WishState::Met);
+    EXPECT_LE(measured(session, *proof, capture::Sensor::SystemPower), asked);
+    EXPECT_EQ(proof->wishes.front().state, proof::WishState::Met);
+    EXPECT_TRUE(session.edits->record.kept->held());
+}
+
+TEST(AskedTest, WattsThatNothingKeepsAreSavedAsNotHeldAndTheTargetStaysFirst) {
+    Walk walk(asking(Bound::Power, 5));
+    ASSERT_TRUE(walk.until(Action::KeepResult));
+    const auto* proof = walk.results().get<proof::Proof>();
+    ASSERT_NE(proof, nullptr);
+    EXPECT_EQ(proof->wishes.front().state, proof::WishState::Met);
+    EXPECT_EQ(boundOf(*proof).state, proof::WishState::NotMet);
+    const auto step = walk.next();
+    const auto words = wording::reason(wording::Words(), walk.store.session(), walk.results(), step);
+    EXPECT_NE(words.find("power at most 5 W is missed by"), std::string::npos) << words;
+    ASSERT_TRUE(walk.step());
+    ASSERT_TRUE(walk.store.session().edits->record.kept);
+    EXPECT_FALSE(walk.store.session().edits->record.kept->held());
+    EXPECT_TRUE(walk.store.session().edits->record.kept->missed());
+}
+
+TEST(AskedTest, WhatNoRunTellsEndsInNotProvenAfterTheFirstLooks) {
+    Walk walk(asking(Bound::BatteryHours, 2)); // a tower has no battery
+    ASSERT_TRUE(walk.until(Action::KeepResult));
+    const auto* proof = walk.results().get<proof::Proof>();
+    ASSERT_NE(proof, nullptr);
+    EXPECT_TRUE(boundOf(*proof).untold);
+    EXPECT_FALSE(proof->wantsRuns());
+    ASSERT_TRUE(walk.step());
+    const auto& kept = *walk.store.session().edits->record.kept;
+    EXPECT_FALSE(kept.held());
+    EXPECT_FALSE(kept.missed()) << "nor missed";
+}
+
+TEST(AskedTest, AGpuLoadIsASafeLimitOfTheChoice) {
+    Walk walk(asking(Bound::GpuLoad, 0.7));
+    ASSERT_TRUE(walk.until(Action::AcceptChoice));
+    EXPECT_NEAR(safeShareOf(walk.store.session(), walk.results(), run::Lane::Gpu), 0.7, 1e-9);
+    Walk loose(asking(Bound::GpuLoad, 1));
+    ASSERT_TRUE(loose.until(Action::RecordCosts));
+    Walk plain(demoStore());
+    ASSERT_TRUE(plain.until(Action::RecordCosts));
+    EXPECT_EQ(safeShareOf(loose.store.session(), loose.results(), run::Lane::Gpu),
+              safeShareOf(plain.store.session(), plain.results(), run::Lane::Gpu))
+        << "never looser than was measured";
+    ASSERT_TRUE(walk.until(Action::Done));
+    const auto* proof = walk.results().get<proof::Proof>();
+    EXPECT_EQ(boundOf(*proof).state, proof::WishState::Met);
+    EXPECT_LE(measured(walk.store.session(), *proof, capture::Sensor::GpuLoad), 70);
+}
