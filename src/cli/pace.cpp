@@ -102,7 +102,7 @@ Result<Read> read(const Options& o) {
         if (const auto each = pace::drawnIn(capture)) drawn.push_back(*each);
     if (const auto mean = pace::meanOf(drawn)) {
         out.power = pace::Power{{{std::nullopt, *mean}}, clocks};
-        if (out.machine) out.power->batteryWh = machine::numberIn(out.machine->facts, "power.battery_wh");
+        out.power->batteryWh = pace::batteryOf(out.machine ? &*out.machine : nullptr);
     }
     out.replay = std::move(*replay);
     return out;

@@ -134,6 +134,10 @@ Draws drawsOf(const Power& power, const Drawn& drawn) {
     return out;
 }
 
+std::optional<double> batteryOf(const machine::Machine* machine) {
+    return machine == nullptr ? std::nullopt : machine::numberIn(machine->facts, "power.battery_wh");
+}
+
 std::optional<Draws> drawsWith(const Power& power, const CapPlan& plan, Fps average, const PowerRules& rules) {
     if (const auto* drawn = power.provenAt(plan)) return drawsOf(power, *drawn);
     if (plan.generation) return std::nullopt;

@@ -89,7 +89,7 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
         return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (other && !cap.plan.generation) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     // What is asked besides the rate: a lower cap costs nothing of the picture and went before.
-    if (others && costs->tighter > 1) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+    if (others && costs->tighterGpu > 1) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
     if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
     return {Action::KeepResult, Reason::ProofFailed, 0, 0, {}};
 }
@@ -168,8 +168,9 @@ NextStep decisionStep(const Session& session, const Results& r) {
                         proposal != nullptr && proposal->values != choice->values && !choice->byHand;
     if (better) {
         const auto* proof = r.get<proof::Proof>();
+        const auto* costs = r.get<results::Costs>();
         const bool byProof =
-            r.get<results::Costs>()->tighter > 1 && proof != nullptr && proof->met() < proof->wishes.size();
+            costs->tighter * costs->tighterGpu > 1 && proof != nullptr && proof->met() < proof->wishes.size();
         return {Action::AcceptChoice, byProof ? Reason::ProofMissed : Reason::CheckMissed, 0, 0, {}};
     }
     if (proposal != nullptr && check != nullptr && !cap && moreFits(session, r, *proposal))

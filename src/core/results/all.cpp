@@ -5,6 +5,7 @@
 #include <impasto/results/costs.h>
 #include <impasto/results/generation.h>
 #include <impasto/results/headset.h>
+#include <impasto/results/learnt.h>
 #include <impasto/results/limits.h>
 #include <impasto/results/pace.h>
 #include <impasto/results/power.h>
@@ -19,8 +20,8 @@ const std::vector<Stage>& allStages() {
     static const std::vector<Stage> all = [] {
         std::vector<Stage> out;
         for (const auto& stages :
-             {runStages(), baselineStages(), limitStages(), paceStages(), costStages(), walkStages(), choiceStages(),
-              generationStages(), headsetStages(), powerStages(), proofStages(), basisStages()})
+             {runStages(), baselineStages(), limitStages(), paceStages(), learntStages(), costStages(), walkStages(),
+              choiceStages(), generationStages(), headsetStages(), powerStages(), proofStages(), basisStages()})
             out.insert(out.end(), stages.begin(), stages.end());
         return out;
     }();

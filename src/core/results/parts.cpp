@@ -107,6 +107,15 @@ std::uint64_t ofAllowed(const document::Settings& settings) {
     return f.value();
 }
 
+std::uint64_t ofShares(const document::Goal& goal) {
+    return Fingerprint()
+        .add(goal.shares.gpu.value_or(0))
+        .add(goal.shares.cpu.value_or(0))
+        .add(goal.shares.frame.value_or(0))
+        .add(goal.brief ? goal.brief->bounds[run::Bound::GpuLoad].value_or(0) : 0.0)
+        .value();
+}
+
 } // namespace
 
 std::string_view nameOf(Part part) {
@@ -144,12 +153,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     case Part::Shown:
         return Fingerprint().add(e.goal.brief && e.goal.brief->shown ? e.goal.brief->shown->value() : 0.0).value();
     case Part::Shares:
-        return Fingerprint()
-            .add(e.goal.shares.gpu.value_or(0))
-            .add(e.goal.shares.cpu.value_or(0))
-            .add(e.goal.shares.frame.value_or(0))
-            .add(e.goal.brief ? e.goal.brief->bounds[run::Bound::GpuLoad].value_or(0) : 0.0)
-            .value();
+        return ofShares(e.goal);
     case Part::HitchRule:
         return Fingerprint()
             .add(e.runs.hitchRule.ratio)

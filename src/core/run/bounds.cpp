@@ -37,7 +37,8 @@ double missOf(Bound bound, double asked, double is) {
 double missOf(const BoundFigures& asked, const BoundFigures& is) {
     double out = 0;
     for (const auto bound : allBounds)
-        if (asked[bound] && is[bound]) out += missOf(bound, *asked[bound], *is[bound]);
+        if (asked[bound] && is[bound])
+            out += missOf(bound, *asked[bound] * (isLeast(bound) ? spared : 1 / spared), *is[bound]);
     return out;
 }
 

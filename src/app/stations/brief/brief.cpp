@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <impasto/base/text.h>
+#include <impasto/pace/power.h>
 #include <impasto/wording/bounds.h>
 
 namespace impasto::app {
@@ -30,9 +31,7 @@ void writeBounds(Sentence& s, const View& view, const run::Brief& b) {
     for (const auto bound : {run::Bound::Latency, run::Bound::Power, run::Bound::GpuTemperature, run::Bound::GpuLoad,
                              run::Bound::Fan, run::Bound::BatteryHours})
         values.push_back(value(bound));
-    const auto* machine = view.session.machine();
-    const bool battery = machine != nullptr && machine::numberIn(machine->facts, "power.battery_wh");
-    s.say(battery || b.bounds[run::Bound::BatteryHours]
+    s.say(pace::batteryOf(view.session.machine()) || b.bounds[run::Bound::BatteryHours]
               ? say("At most: latency %1, power %2, GPU temperature %3, GPU load %4, fan %5; the battery lasts %6.")
               : say("At most: latency %1, power %2, GPU temperature %3, GPU load %4, fan %5."),
           values);
@@ -193,6 +192,10 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const double step = niceStep(1.2 * budget, 5);
     for (double v = 0; v <= 1.2 * budget; v += step)
         sheet.text(x.px(v), y + 4, qs(shortestText(std::round(v * 100) / 100)), Type::Small, Ink::Muted, Align::Centre);
+    if (y + 76 > sheet.height() || view.session.route() == nullptr) return;
+    sheet.text(24, y + 32, qs(wording::sceneKind(view.w, view.session.scene())), Type::BodyBold);
+    sheet.text(24, y + 50, qs(wording::sceneMeaning(view.w, view.session.scene())), Type::Body, Ink::Muted, Align::Left,
+               sheet.width() - 48);
 }
 
 } // namespace
@@ -250,10 +253,6 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
                                                                                      : stats::LowRule::WorstMean)) +
                               QStringLiteral("."),
                           Type::Body, Ink::Muted);
-    }
-    if (view.session.route() != nullptr && y + 80 < size.height()) {
-        sheet.text(x, y + 8, qs(wording::sceneKind(view.w, view.session.scene())), Type::Heading);
-        sheet.wrapped(x, y + 30, w, qs(wording::sceneMeaning(view.w, view.session.scene())), Type::Body, Ink::Muted);
     }
     return sheet.take();
 }

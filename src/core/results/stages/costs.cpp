@@ -5,10 +5,10 @@
 #include <impasto/base/fingerprint.h>
 #include <impasto/pace/generate.h>
 #include <impasto/proof/proof.h>
+#include <impasto/results/learnt.h>
 #include <impasto/results/limits.h>
 #include <impasto/results/walk.h>
 
-#include "learnt.h"
 #include "seen.h"
 
 namespace impasto::results {
@@ -133,9 +133,21 @@ void tighten(const Inputs& in, Costs& costs) {
         ++costs.missedSets;
         costs.tighter = std::max(costs.tighter, missed);
     }
-    for (std::size_t k = 0; k < costs.ground.shares.size(); ++k)
-        if (costs.ground.belief().resources()[k] != cost::Resource::GpuMemory)
-            for (double& share : costs.ground.shares[k]) share /= costs.tighter;
+    for (const auto& [values, asked] : in.get<Learnt>()->asked) {
+        const auto lanes = choose::outcomeOf(costs.ground, values, target->rate);
+        if (!lanes || !choose::fits(*lanes)) continue;
+        ++costs.missedSets;
+        // Shorter than it is, not than it might be.
+        for (const auto& lane : *lanes)
+            if (lane.lane != run::Lane::Cpu && lane.meanMs > 0)
+                costs.tighterGpu = std::max(costs.tighterGpu, asked * lane.usableMs / lane.meanMs);
+    }
+    for (std::size_t k = 0; k < costs.ground.shares.size(); ++k) {
+        const auto resource = costs.ground.belief().resources()[k];
+        if (resource == cost::Resource::GpuMemory) continue;
+        const double gpu = resource == cost::Resource::Gpu ? costs.tighterGpu : 1;
+        for (double& share : costs.ground.shares[k]) share /= costs.tighter * gpu;
+    }
 }
 
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
@@ -318,7 +330,9 @@ Maybe<Check> check(const Inputs& in, const Context&) {
         worst.lane = lane;
         worst.usableMs = budget;
         for (const auto& [part, values] : perPart) {
-            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter * budget -
+            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter /
+                                                                   (lane == run::Lane::Gpu ? costs->tighterGpu : 1) *
+                                                                   budget -
                                                                (lane == run::Lane::Gpu ? costs->ground.inventedMs : 0);
             if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
@@ -375,7 +389,7 @@ std::vector<Stage> costStages() {
           useOf<RunFrames, CostRuns>(), useOf<RunFigures, CheckRuns>(), useOf<RunFrames, CheckRuns>(),
           useOf<RunFigures, EarlierChecks>(), useOf<RunFrames, EarlierChecks>()})
         ground.push_back(more);
-    return {learntStage(), stage("skipped runs", {Part::Runs, Part::Baseline, Part::Locked}, {}, skippedOf),
+    return {stage("skipped runs", {Part::Runs, Part::Baseline, Part::Locked}, {}, skippedOf),
             stage("costs",
                   {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
                    Part::Baseline, Part::Locked},

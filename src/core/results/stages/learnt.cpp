@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "learnt.h"
+#include <impasto/results/learnt.h>
 
 #include <cmath>
 #include <impasto/pace/power.h>
@@ -15,7 +15,7 @@ constexpr double mostShorter = 2;
 /// How many times shorter a frame has to be for what is drawn to fall to a share of what it is: watts go with the busy
 /// time as they go with a rate (pace/power.h), heat over the room's and the fan as watts, a load as the time itself.
 double shorterFor(const proof::WishOutcome& goal, double exponent, double roomC) {
-    const double is = goal.after.estimate, wanted = goal.wanted;
+    const double is = goal.after.estimate, wanted = goal.wanted * (goal.atMost() ? 1 / run::spared : run::spared);
     switch (*goal.bound) {
     case run::Bound::Latency:
         return 1; // a cap's, not the settings'
@@ -54,7 +54,9 @@ double askedMissed(const ProvenPlan& proven, const run::Brief& brief, const pace
     if (!proof || proof->after < proof::firstLook) return shorter;
     const double exponent = rules.of(proven.gpuAlone, proven.clocks).exponent;
     for (const auto& goal : proof->wishes)
-        if (goal.bound && goal.state == proof::WishState::NotMet)
+        if (goal.bound && !goal.untold &&
+            (goal.state == proof::WishState::NotMet ||
+             (goal.state == proof::WishState::NotEnoughRuns && proof->after >= proof::lastLook)))
             shorter = std::max(shorter, shorterFor(goal, exponent, rules.roomC));
     return shorter <= mostShorter ? shorter : 1;
 }
@@ -67,21 +69,8 @@ bool capMayDo(const CapView& caps) {
 
 using BySet = std::map<game::Values, std::map<std::string, ProvenPlan>>; // and by how they were paced
 
-/// What a set's proofs say, a plan each: the target by all of them, what else is asked by the plan that keeps it best.
-double missedBy(const std::map<std::string, ProvenPlan>& plans, const run::Brief& brief, const pace::PowerRules& rules,
-                bool capFirst) {
-    std::vector<proof::Side> all;
-    double asked = capFirst ? 1 : mostShorter;
-    for (const auto& [plan, proven] : plans) {
-        all.insert(all.end(), proven.sides.begin(), proven.sides.end());
-        asked = std::min(asked, askedMissed(proven, brief, rules));
-    }
-    const double target = targetMissed(all, brief);
-    return target > 1 ? target : asked;
-}
-
 BySet provenSets(const Inputs& in, const run::Brief& brief) {
-    const auto battery = batteryOf(in.machine());
+    const auto battery = pace::batteryOf(in.machine());
     BySet out;
     for (const auto& id : in.get<AfterRuns>()->ids) {
         const auto& order = *in.orderOf(id);
@@ -109,19 +98,27 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
     Learnt learnt;
     if (!brief) return std::make_shared<const Learnt>(learnt);
     for (const auto& [values, plans] : provenSets(in, *brief)) {
+        std::vector<proof::Side> all;
+        double asked = mostShorter; // by the plan that keeps it best
+        for (const auto& [plan, proven] : plans) {
+            all.insert(all.end(), proven.sides.begin(), proven.sides.end());
+            asked = std::min(asked, askedMissed(proven, *brief, rules));
+        }
         const bool inUse = caps != nullptr && in.orderOf(caps->run)->variant.values == values;
-        const double missed = missedBy(plans, *brief, rules, inUse && capMayDo(*caps));
-        if (missed > 1) learnt.missed[values] = missed;
+        if (const double missed = targetMissed(all, *brief); missed > 1)
+            learnt.missed[values] = missed;
+        else if (asked > 1 && !(inUse && capMayDo(*caps)))
+            learnt.asked[values] = asked;
     }
     return std::make_shared<const Learnt>(learnt);
 }
 
 } // namespace
 
-Stage learntStage() {
-    return stage("learnt", {Part::Answers, Part::Machine, Part::Target, Part::Wishes, Part::LowRule, Part::CapRules},
-                 {use<AfterRuns>(), use<CapView>(), useOf<RunFigures, AfterRuns>(), useOf<RunFrames, AfterRuns>()},
-                 learntOf);
+std::vector<Stage> learntStages() {
+    return {stage("learnt", {Part::Answers, Part::Machine, Part::Target, Part::Wishes, Part::LowRule, Part::CapRules},
+                  {use<AfterRuns>(), use<CapView>(), useOf<RunFigures, AfterRuns>(), useOf<RunFrames, AfterRuns>()},
+                  learntOf)};
 }
 
 } // namespace impasto::results

@@ -4,8 +4,6 @@
 #include <impasto/proof/proof.h>
 #include <impasto/results/pace.h>
 
-#include "learnt.h"
-
 namespace impasto::results {
 namespace {
 
@@ -84,7 +82,7 @@ std::optional<pace::Power> powerOf(const Inputs& in, pace::Clocks clocks, const 
     const auto mean = pace::meanOf(drawn);
     if (!mean) return std::nullopt;
     pace::Power power{{{std::nullopt, *mean}}, clocks};
-    power.batteryWh = batteryOf(in.machine());
+    power.batteryWh = pace::batteryOf(in.machine());
     addProven(in, power, values);
     return power;
 }

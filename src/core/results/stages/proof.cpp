@@ -3,8 +3,6 @@
 
 #include <impasto/pace/power.h>
 
-#include "learnt.h"
-
 namespace impasto::results {
 namespace {
 
@@ -13,7 +11,7 @@ Maybe<proof::Proof> prove(const Inputs& in, const Context&) {
     const auto &ids = in.get<ProofRuns>()->ids, &readOff = in.get<ReadProofs>()->ids;
     if ((ids.empty() && readOff.empty()) || !brief) return std::shared_ptr<const proof::Proof>();
     std::vector<proof::Side> runs;
-    const auto battery = batteryOf(in.machine());
+    const auto battery = pace::batteryOf(in.machine());
     for (const auto& id : ids)
         if (const auto* figures = in.of<RunFigures>(id))
             runs.push_back({id, in.orderOf(id)->purpose == run::Purpose::ProofAfter, &figures->summary, &figures->held,

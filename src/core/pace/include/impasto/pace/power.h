@@ -50,6 +50,8 @@ Draws drawsAt(const Power& power, Fps rate, const PowerRules& rules);
 /// As it was measured.
 Draws drawsOf(const Power& power, const Drawn& drawn);
 
+/// Wh; none: the machine has no battery, or it is not known.
+std::optional<double> batteryOf(const machine::Machine* machine);
 /// With a plan: as proven, else as predicted for its average; nothing of invented frames before a proof.
 std::optional<Draws> drawsWith(const Power& power, const CapPlan& plan, Fps average, const PowerRules& rules);
 

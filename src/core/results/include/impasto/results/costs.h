@@ -13,11 +13,6 @@ inline constexpr const char* leastSeen = "least seen";
 /// How far that moment may lie under the target: a hitch may have been in it.
 inline constexpr double leastSeenShare = 0.97;
 
-/// What failed proofs say of the sets that were run.
-struct Learnt {
-    std::map<game::Values, double> missed; // how many times too short a set fell of what holds the target
-};
-
 /// Test runs that were skipped by hand: their player cannot set them.
 struct Skipped {
     std::vector<std::pair<std::string, std::string>> levels; // setting and level, where an order changed that alone
@@ -35,6 +30,7 @@ struct Costs {
     std::size_t runs = 0;
     bool hidden = false;        // from frame times alone: CPU and GPU were never seen themselves
     double tighter = 1;         // the safe limits are divided by it: sets that should have fitted missed the target
+    double tighterGpu = 1;      // and that of the GPU by this: what is asked besides the rate was not kept
     std::size_t missedSets = 0; // how many
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };

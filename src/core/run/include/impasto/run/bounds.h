@@ -33,7 +33,9 @@ struct BoundFigures {
 };
 /// By how much a figure misses what is asked, as the logarithm of their ratio; 0 where it is kept.
 double missOf(Bound bound, double asked, double is);
-/// The same of all that is asked and told, together.
+/// What is expected has to keep what is asked with so much to spare: a few runs can tell no less.
+inline constexpr double spared = 1.02;
+/// The same of all that is asked and told, together, with what has to be to spare.
 double missOf(const BoundFigures& asked, const BoundFigures& is);
 
 } // namespace impasto::run
