@@ -78,11 +78,9 @@ void printProof(const wording::Words& w, const results::Results& r) {
     if (proof == nullptr) return;
     fmt::print("\nBefore and after, {} and {} runs in turn\n", proof->before, proof->after);
     for (const auto& wish : proof->wishes) {
-        const auto told = [&](const stats::Interval& side) {
-            return side.count > 0 ? wording::goalFigure(w, wish, side.estimate) : std::string("?");
-        };
-        fmt::print("  {:<28} {} -> {}, difference {}: {}\n", wording::goal(w, wish), told(wish.before),
-                   told(wish.after), wording::goalChange(w, wish), wording::goalState(w, wish.state));
+        fmt::print("  {:<28} {} -> {}, difference {}: {}\n", wording::goal(w, wish),
+                   wording::goalInterval(w, wish, wish.before), wording::goalInterval(w, wish, wish.after),
+                   wording::goalChange(w, wish), wording::goalState(w, wish.state));
     }
 }
 

@@ -65,6 +65,7 @@ TEST(ActionsTest, EveryOfferedEditIsUndoneAndRedone) {
                     attempt(hot.id, [&] {
                         d.studio.edited(hot.id, hot.id.startsWith(QStringLiteral("brief")) ||
                                                         hot.id.startsWith(QStringLiteral("share")) ||
+                                                        hot.id.startsWith(QStringLiteral("bound")) ||
                                                         hot.id.startsWith(QStringLiteral("machine"))
                                                     ? QStringLiteral("48")
                                                     : QStringLiteral("text"));

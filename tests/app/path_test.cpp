@@ -142,3 +142,47 @@ TEST(PathTest, AProofThatMeetsNotEveryGoalLeadsOnAndCanBeKeptAsWhatItIs) {
     EXPECT_TRUE(std::none_of(shapes.begin(), shapes.end(),
                              [](const Shape& s) { return s.text.startsWith(QStringLiteral("valid")); }));
 }
+
+TEST(PathTest, WhatElseIsAskedIsTypedJudgedAndShown) {
+    using run::Bound;
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_Space); // the practice rig
+    d.studio.go(StationId{"brief"});
+    d.rest();
+    const auto bounds = [&] { return d.view().edits().goal.brief->bounds; };
+    d.studio.edited(QStringLiteral("bound.most_power_w"), QStringLiteral("250 W"));
+    EXPECT_EQ(bounds()[Bound::Power], 250.0);
+    d.studio.edited(QStringLiteral("bound.most_power_w"), QStringLiteral("99999"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("5000")));
+    EXPECT_EQ(bounds()[Bound::Power], 250.0) << "as before";
+    for (const auto& [id, text] : {std::pair("bound.most_gpu_load", "98%"),
+                                   {"bound.most_fan", "95"},
+                                   {"bound.most_gpu_c", "90"},
+                                   {"bound.most_latency_ms", "80"},
+                                   {"bound.least_battery_h", "2"}})
+        d.studio.edited(QLatin1String(id), QLatin1String(text));
+    EXPECT_EQ(bounds()[Bound::GpuLoad], 0.98);
+    EXPECT_EQ(bounds()[Bound::Fan], 0.95);
+    d.studio.activate(QStringLiteral("brief.scene"));
+    EXPECT_EQ(d.view().session.scene(), game::SceneKind::Replay);
+    d.studio.undo();
+    EXPECT_EQ(d.view().session.scene(), game::SceneKind::FixedRoute);
+    ASSERT_TRUE(d.spaceUntil(Action::KeepResult)) // what no recording tells stays open
+        << static_cast<int>(d.view().step.action) << d.view().message.toStdString();
+    const auto* proof = d.view().get<proof::Proof>();
+    ASSERT_NE(proof, nullptr);
+    for (const auto& wish : proof->wishes) {
+        if (!wish.bound) continue;
+        const bool told = *wish.bound != Bound::BatteryHours && *wish.bound != Bound::Fan; // by the recordings
+        EXPECT_EQ(wish.untold, !told) << run::keyOf(*wish.bound);
+        EXPECT_EQ(wish.state == proof::WishState::Met, !wish.untold && wish.keeps(wish.after.estimate) >= 1)
+            << run::keyOf(*wish.bound) << " " << wish.after.estimate;
+    }
+    d.studio.go(StationId{"proof"});
+    d.rest();
+    EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("wish.most_power_w")), nullptr);
+    expectAllTidy(d, "asked");
+    d.studio.edited(QStringLiteral("bound.least_battery_h"), QStringLiteral("any"));
+    EXPECT_FALSE(bounds()[Bound::BatteryHours]);
+}

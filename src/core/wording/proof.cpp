@@ -45,6 +45,16 @@ std::string goalFigure(const Words& w, const proof::WishOutcome& outcome, double
     return outcome.wish == proof::Wish::Picture ? percent(value) : fps(value);
 }
 
+std::string goalInterval(const Words& w, const proof::WishOutcome& outcome, const stats::Interval& side) {
+    if (side.count == 0) return "?";
+    const double unit = unitOf(outcome);
+    const bool exact = side.halfWidth && *side.halfWidth == 0;
+    return withUnit(w, outcome,
+                    plusMinus(side.estimate * unit,
+                              side.halfWidth && !exact ? std::optional(*side.halfWidth * unit) : std::nullopt,
+                              exact ? 0 : 1));
+}
+
 std::string goalChange(const Words& w, const proof::WishOutcome& outcome) {
     const double unit = unitOf(outcome);
     const auto& half = outcome.difference.halfWidth;

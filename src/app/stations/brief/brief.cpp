@@ -145,6 +145,7 @@ void ruler(Sheet& sheet, const View& view, const run::Brief& b, double top) {
 void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const double left = 88, right = sheet.width() - 60, budget = budgetOf(b.target).value();
     const bool low = sheet.height() - top < 150;
+    if (top + 24 > sheet.height()) return;
     sheet.text(24, top, say("What this asks of every frame"), Type::Game);
     if (!low)
         sheet.text(
@@ -248,11 +249,11 @@ Drawing layoutBriefColumn(const View& view, QSizeF size) {
     }
     if (y + 60 < size.height()) {
         sheet.text(x, y + 8, say("How lows are counted"), Type::Heading);
-        y = sheet.wrapped(x, y + 30, w,
-                          qs(wording::lowRuleMeaning(view.w, view.edits().goal.brief ? view.edits().goal.brief->lowRule
-                                                                                     : stats::LowRule::WorstMean)) +
-                              QStringLiteral("."),
-                          Type::Body, Ink::Muted);
+        sheet.wrapped(x, y + 30, w,
+                      qs(wording::lowRuleMeaning(view.w, view.edits().goal.brief ? view.edits().goal.brief->lowRule
+                                                                                 : stats::LowRule::WorstMean)) +
+                          QStringLiteral("."),
+                      Type::Body, Ink::Muted);
     }
     return sheet.take();
 }

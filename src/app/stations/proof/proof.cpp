@@ -101,9 +101,9 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
     // The difference on its own small axis with zero.
     const double zero = c.axisRight + 22, room = c.difference - zero - 6;
     if (w.before.count > 0 && w.after.count > 0) {
-        const double sign = w.atMost() ? -1 : 1; // right is better
+        const double sign = w.atMost() ? -1 : 1, wanted = std::max(w.wanted, 1e-9); // right is better
         const auto px = [&](double v) {
-            return zero + std::clamp(sign * v / w.wanted / differenceScale, -0.25, 1.0) * room;
+            return zero + std::clamp(sign * v / wanted / differenceScale, -0.25, 1.0) * room;
         };
         sheet.line({zero, y + 4}, {zero, y + 20}, Ink::Ink, 1.2);
         const double end = px(w.difference.estimate), half = w.difference.halfWidth.value_or(0);
@@ -245,8 +245,9 @@ Drawing layoutProof(const View& view, QSizeF size) {
                       .arg(proof->after));
     const Columns c = columnsOf(size);
     const Scale axis{60, 160, c.axisLeft, c.axisRight};
-    const double pitch = size.height() < 500 ? 42 : 48, top = 90,
-                 bottom = top + pitch * static_cast<double>(proof->wishes.size());
+    const double pitch = size.height() < 500 ? 42 : 48, top = 90, room = size.height() - top - 24;
+    const auto page = pageIn(view, QStringLiteral("wishes"), proof->wishes.size(), room, pitch);
+    const double bottom = top + pitch * static_cast<double>(page.last - page.first);
     sheet.text(24, 66, say("goal"), Type::Note, Ink::Muted);
     sheet.text(axis.px(100) - 8, 66, say("misses"), Type::Note, Ink::Muted, Align::Right);
     sheet.text(axis.px(100) + 8, 66, say("meets it, by % of it"), Type::Note, Ink::Muted, Align::Left,
@@ -259,8 +260,8 @@ Drawing layoutProof(const View& view, QSizeF size) {
         if (w.wanted > 0)
             most = std::max(most, (std::abs(w.difference.estimate) + w.difference.halfWidth.value_or(0)) / w.wanted);
     double y = top - 4;
-    for (const auto& w : proof->wishes) {
-        wishRow(sheet, view, w, y, c, axis, most);
+    for (std::size_t i = page.first; i < page.last; ++i) {
+        wishRow(sheet, view, proof->wishes[i], y, c, axis, most);
         y += pitch;
         sheet.line({24, y - 3}, {c.right, y - 3}, Ink::Line, 1);
     }
@@ -268,6 +269,7 @@ Drawing layoutProof(const View& view, QSizeF size) {
     for (const int v : {60, 80, 100, 120, 140, 160})
         sheet.text(axis.px(v), bottom + 2, QString::number(v) + QLatin1Char('%'), Type::Small,
                    v == 100 ? Ink::Over : Ink::Muted, Align::Centre);
+    drawPager(sheet, c.right, bottom + 4, page, say("%1 to %2 of %3"));
     const double low = bottom + 62, end = size.height() - 30;
     if (end - low > 60) {
         const double half = (size.width() - 60) / 2;
@@ -369,7 +371,7 @@ Drawing layoutProofColumn(const View& view, QSizeF size) {
         y += 46;
     }
     for (const auto& wish : proof->wishes) {
-        if (wish.state == WishState::Met) continue;
+        if (wish.state == WishState::Met || y + 60 > size.height()) continue;
         sheet.text(x, y, wish.state == WishState::NotMet ? say("Not met") : say("Still open"), Type::Heading);
         const bool part =
             wish.state == WishState::NotMet && wish.wish == proof::Wish::Target && proof->worst() != nullptr;

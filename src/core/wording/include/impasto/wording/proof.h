@@ -20,7 +20,9 @@ std::string heldFigureName(const Words& w, frames::HeldFigure figure);
 std::string goalState(const Words& w, proof::WishState state);
 /// A goal's figure in its unit: "58.2", "97%", "143 W".
 std::string goalFigure(const Words& w, const proof::WishOutcome& outcome, double value);
-/// A difference or half a width in that unit, with its sign and error: "+12 fps", "−24 ± 3 W".
+/// The same of one side, with its error: "58.2 ± 0.4 fps"; "?" of none.
+std::string goalInterval(const Words& w, const proof::WishOutcome& outcome, const stats::Interval& side);
+/// A difference in that unit, with its sign and error: "+12 fps", "−24 ± 3 W".
 std::string goalChange(const Words& w, const proof::WishOutcome& outcome);
 /// Why a goal is not met, or still open: by how much, within which error, or what no run tells.
 std::string goalShort(const Words& w, const proof::WishOutcome& outcome);
