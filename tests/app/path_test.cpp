@@ -188,6 +188,12 @@ TEST(PathTest, WhatElseIsAskedIsTypedJudgedAndShown) {
     d.rest();
     EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("wish.most_latency_ms")), nullptr);
     expectAllTidy(d, "asked");
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    const auto& shapes = d.window->column()->drawing().shapes;
+    EXPECT_TRUE(std::any_of(shapes.begin(), shapes.end(), [](const Shape& s) {
+        return s.text == QStringLiteral("latency at most 80 ms");
+    })) << "and expected of the cap";
     d.studio.edited(QStringLiteral("bound.least_battery_h"), QStringLiteral("any"));
     EXPECT_FALSE(bounds()[Bound::BatteryHours]);
 }

@@ -101,6 +101,7 @@ TEST(BoundsTest, WhatIsAskedReadsAsItWasTyped) {
     const wording::Words w;
     EXPECT_EQ(wording::boundAsked(w, Bound::Power, 15), "power at most 15 W");
     EXPECT_EQ(wording::boundAsked(w, Bound::BatteryHours, 2.5), "battery at least 2.5 h");
+    EXPECT_EQ(wording::boundAsked(w, Bound::GpuTemperature, 80), "GPU at most 80 °C");
     EXPECT_EQ(wording::boundAsked(w, Bound::GpuLoad, 0.9), "GPU load at most 90%");
     EXPECT_EQ(wording::boundMissed(w, Bound::Latency, 30, 41.26), "latency at most 30 ms: 41.3 ms");
     EXPECT_EQ(wording::typedFrom(Bound::Fan, 40), 0.4);

@@ -72,6 +72,7 @@ double typedFrom(run::Bound bound, double typed) {
 std::string boundAsked(const Words& w, run::Bound bound, double asked) {
     const std::string figure =
         isShare(bound) ? percent(asked) : wishFps(Fps(asked)) + " " + boundUnit(w, bound); // as it was typed
+    if (bound == run::Bound::GpuTemperature) return w.say("GPU at most {}", figure);
     return run::isLeast(bound) ? w.say("{} at least {}", boundName(w, bound), figure)
                                : w.say("{} at most {}", boundName(w, bound), figure);
 }

@@ -28,7 +28,17 @@ double predictionLines(Sheet& sheet, const View& view, const pace::CapOffer& off
                                                      {pace::Figure::TenthPercentLow, say("0.1% low")},
                                                      {pace::Figure::SlowestSecond, say("slowest second")},
                                                      {pace::Figure::OnTime, say("on time, worst part")}};
+    const auto asked = [&] { // goals, as they are expected or proven
+        for (const auto bound : run::allBounds) {
+            const auto &wanted = view.edits().goal.brief->bounds[bound], &is = offer.bounds[bound];
+            if (!wanted) continue;
+            line(qs(wording::boundAsked(view.w, bound, *wanted)),
+                 is ? qs(wording::boundFigure(view.w, bound, *is)) : say("not known"),
+                 is && run::missOf(bound, *wanted, *is) > 0);
+        }
+    };
     for (const auto& [figure, name] : rows) {
+        if (figure == pace::Figure::TenthPercentLow) asked();
         QString text = qs(wording::capBand(view.w, figure, p.of(figure)));
         bool off = false;
         if (offer.measured) {
@@ -40,13 +50,6 @@ double predictionLines(Sheet& sheet, const View& view, const pace::CapOffer& off
     }
     line(say("latency, CPU start to panel"),
          p.latencyMs ? say("%1 ms").arg(qs(wording::ms(*p.latencyMs))) : say("not known"));
-    for (const auto bound : run::allBounds) {
-        const auto &asked = view.edits().goal.brief->bounds[bound], &is = offer.bounds[bound];
-        if (!asked) continue;
-        line(qs(wording::boundAsked(view.w, bound, *asked)),
-             is ? qs(wording::boundFigure(view.w, bound, *is)) : say("not known"),
-             is && run::missOf(bound, *asked, *is) > 0);
-    }
     line(say("GPU busy"), p.gpuBusy ? qs(wording::percent(*p.gpuBusy)) : say("not known"));
     return y;
 }

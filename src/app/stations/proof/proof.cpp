@@ -76,6 +76,11 @@ QString whatIsRead(run::Bound bound) {
     return {};
 }
 
+/// "met", and of what no log tells that.
+QString stateOf(const View& view, const WishOutcome& w) {
+    return w.untold ? say("not told") : qs(wording::goalState(view.w, w.state));
+}
+
 void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, const Columns& c, const Scale& axis,
              double differenceScale) {
     sheet.text(24, y + 2, qs(wording::goal(view.w, w)), Type::BodyBold, Ink::Ink, Align::Left, c.figures - 24 - 120);
@@ -114,12 +119,12 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
         sheet.text(c.difference, y + 23, qs(wording::goalChange(view.w, w)), Type::Body, Ink::Ink, Align::Right);
     }
     stateMark(sheet, c.state + 6, y + 16, w.state);
-    sheet.text(c.state + 22, y + 11, qs(wording::goalState(view.w, w.state)), Type::BodyBold,
+    sheet.text(c.state + 22, y + 11, stateOf(view, w), Type::BodyBold,
                w.state == WishState::NotMet ? Ink::Over : Ink::Ink, Align::Left, c.right - c.state - 22);
     Hot h;
     h.id = w.bound ? QStringLiteral("wish.") + qs(std::string(run::keyOf(*w.bound)))
                    : QStringLiteral("wish.%1").arg(static_cast<int>(w.wish));
-    h.name = say("%1: %2").arg(qs(wording::goal(view.w, w)), qs(wording::goalState(view.w, w.state)));
+    h.name = say("%1: %2").arg(qs(wording::goal(view.w, w)), stateOf(view, w));
     h.role = Role::Row;
     h.rect = QRectF(22, y, c.right - 22, 38);
     sheet.hot(h);
