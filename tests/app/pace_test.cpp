@@ -234,7 +234,7 @@ TEST(PaceTest, WhatACapDrawsIsToldAndThenMeasured) {
     d.studio.go(StationId{"pace"});
     d.rest();
     // What the proof drew, by its recordings.
-    const auto& power = *d.view().get<results::PowerView>()->power;
+    const auto& power = *d.view().get<results::CapView>()->power;
     const auto* proven = power.provenAt(d.view().edits().pacing.cap->plan);
     ASSERT_NE(proven, nullptr);
     double watts = 0, runs = 0;
@@ -264,10 +264,10 @@ TEST(PaceTest, WithoutAPowerReadingTheTableStaysAndNoWattsAreInvented) {
     const support::TemporaryFolder folder;
     Driven d(folder);
     demoUntilTheCap(d);
-    auto silent = std::make_shared<results::PowerView>(*d.view().get<results::PowerView>());
+    auto silent = std::make_shared<results::CapView>(*d.view().get<results::CapView>());
     silent->power.reset();
     results::Results without = *d.view().results;
-    without.put<results::PowerView>(silent);
+    without.put<results::CapView>(silent);
     d.studio.state<PaceState>().face = PaceFace::Power;
     View view = d.view();
     view.results = std::make_shared<const results::Results>(without);

@@ -15,7 +15,6 @@ constexpr std::size_t oddMost = 3;      // after so many left out the others are
 constexpr double byHandSeconds = 40;    // to set the levels of a run; common practice, no source
 constexpr std::size_t checkWanted = 1;
 constexpr std::size_t checkMost = 3;         // of one choice, where they do not hold and it still seems the best
-constexpr std::size_t capsMost = 4;          // of one set, that are proven
 constexpr std::size_t proofsMost = 2;        // after so many sets whose proof failed another target is offered
 constexpr std::size_t earlierChecksMost = 8; // after so many check runs of earlier choices the proof decides
 
@@ -80,10 +79,8 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
     const bool others =
         proposal != nullptr && proposal->values != choice.values && !choice.byHand && costs->missedSets <= proofsMost;
     if (target && others) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
-    const auto* offer = caps == nullptr || caps->offers.empty() ? nullptr : &caps->offers.front();
-    const bool other = offer != nullptr && offer->plan != cap.plan && offer->held && !offer->measured && caps->gain &&
-                       *caps->gain > pace::worthAProof && caps->replay.proven.size() < capsMost &&
-                       cap.school != pace::CapSchool::Own;
+    const auto* offer = caps == nullptr ? nullptr : results::otherCap(*caps);
+    const bool other = offer != nullptr && offer->plan != cap.plan && cap.school != pace::CapSchool::Own;
     const auto* generation = results::bestGeneration(r);
     if (generation != nullptr && cap.school == pace::CapSchool::Generation && !wasProven(session, generation->plan))
         return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};

@@ -9,19 +9,24 @@ namespace {
 
 struct Row {
     std::string_view key;
+    const char* name;
     double least, most;
 };
-constexpr std::array<Row, allBounds.size()> rows{{{"most_latency_ms", 1, 1000},
-                                                  {"most_power_w", 1, 5000},
-                                                  {"least_battery_h", 0.1, 100},
-                                                  {"most_gpu_c", 30, 110},
-                                                  {"most_gpu_load", 0.1, 1},
-                                                  {"most_fan", 0.01, 1}}};
+constexpr std::array<Row, allBounds.size()> rows{{{"most_latency_ms", "latency", 1, 1000},
+                                                  {"most_power_w", "power", 1, 5000},
+                                                  {"least_battery_h", "battery", 0.1, 100},
+                                                  {"most_gpu_c", "GPU temperature", 30, 110},
+                                                  {"most_gpu_load", "GPU load", 0.1, 1},
+                                                  {"most_fan", "fan", 0.01, 1}}};
 
 } // namespace
 
 std::string_view keyOf(Bound bound) {
     return rows[static_cast<std::size_t>(bound)].key;
+}
+
+const char* nameOf(Bound bound) {
+    return rows[static_cast<std::size_t>(bound)].name;
 }
 
 std::pair<double, double> rangeOf(Bound bound) {

@@ -14,21 +14,7 @@ bool isShare(run::Bound bound) {
 } // namespace
 
 std::string boundName(const Words& w, run::Bound bound) {
-    switch (bound) {
-    case run::Bound::Latency:
-        return w.say("latency");
-    case run::Bound::Power:
-        return w.say("power");
-    case run::Bound::BatteryHours:
-        return w.say("battery");
-    case run::Bound::GpuTemperature:
-        return w.say("GPU temperature");
-    case run::Bound::GpuLoad:
-        return w.say("GPU load");
-    case run::Bound::Fan:
-        return w.say("fan");
-    }
-    return {};
+    return w.say(run::nameOf(bound));
 }
 
 std::string boundUnit(const Words& w, run::Bound bound) {

@@ -28,9 +28,8 @@ namespace {
 
 /// What a goal's numbers are multiplied by to be shown.
 double unitOf(const proof::WishOutcome& o) {
-    const bool share =
-        o.wish == proof::Wish::Picture || (o.bound && (*o.bound == run::Bound::GpuLoad || *o.bound == run::Bound::Fan));
-    return share ? 100 : 1;
+    if (o.bound) return 1 / typedFrom(*o.bound, 1);
+    return o.wish == proof::Wish::Picture ? 100 : 1;
 }
 
 std::string withUnit(const Words& w, const proof::WishOutcome& o, const std::string& number) {

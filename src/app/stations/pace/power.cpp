@@ -20,12 +20,13 @@ struct Told {
 
 /// How a plan draws: as proven, else as predicted; nothing without a reading, and of invented frames before a proof.
 std::optional<Told> drawsOf(const View& view, const pace::CapPlan& plan) {
-    const auto& power = view.get<results::PowerView>()->power;
+    const auto& power = view.get<results::CapView>()->power;
     if (!power) return std::nullopt;
-    if (const auto* drawn = power->provenAt(plan)) return Told{pace::drawsOf(*power, *drawn), true};
+    const bool proven = power->provenAt(plan) != nullptr;
     const auto* told = results::predictionOf(*view.results, plan);
-    if (told == nullptr || plan.generation) return std::nullopt;
-    return Told{pace::drawsAt(*power, told->average(), view.rules.power)};
+    if (told == nullptr && !proven) return std::nullopt;
+    const auto draws = pace::drawsWith(*power, plan, told == nullptr ? Fps(0) : told->average(), view.rules.power);
+    return draws ? std::optional(Told{*draws, proven}) : std::nullopt;
 }
 
 void curveOfWatts(Sheet& sheet, const View& view, const pace::Power& power, double top, double bottom) {
@@ -94,7 +95,7 @@ Column sideColumn(const View& view, const results::PowerView::Side& side, const 
     for (const auto figure : figureRows)
         column.cells.push_back(side.runs == 0 ? QStringLiteral("\u2013")
                                               : shortBand(view, figure, exactly(side.figures.of(figure))));
-    const auto& power = view.get<results::PowerView>()->power;
+    const auto& power = view.get<results::CapView>()->power;
     addDraws(view, column,
              power && side.drawn && side.drawn->of == power->uncapped().of
                  ? std::optional(pace::drawsOf(*power, *side.drawn))
@@ -123,19 +124,19 @@ Column cappedColumn(const View& view) {
 
 /// While nothing moves, a low cap is enough; nothing is said of its frames.
 Column restingColumn(const View& view) {
-    const auto& power = *view.get<results::PowerView>();
-    Column column{say("at rest, cap %1").arg(qs(wording::wishFps(power.resting))), say("predicted"), {}};
+    const Fps resting = view.get<results::PowerView>()->resting;
+    const auto& power = view.get<results::CapView>()->power;
+    Column column{say("at rest, cap %1").arg(qs(wording::wishFps(resting))), say("predicted"), {}};
     column.cells.assign(figureRows.size(), QString());
-    const Fps rate = std::min(power.resting, view.get<results::CapView>()->replay.average());
+    const Fps rate = std::min(resting, view.get<results::CapView>()->replay.average());
     column.cells.front() = qs(wording::wishFps(rate));
-    addDraws(view, column,
-             power.power ? std::optional(pace::drawsAt(*power.power, rate, view.rules.power)) : std::nullopt);
+    addDraws(view, column, power ? std::optional(pace::drawsAt(*power, rate, view.rules.power)) : std::nullopt);
     return column;
 }
 
 /// Whose energy it is.
 QString yearName(const View& view) {
-    const auto& power = view.get<results::PowerView>()->power;
+    const auto& power = view.get<results::CapView>()->power;
     if (!power || power->uncapped().of == pace::PowerOf::System) return say("a year of play");
     return power->uncapped().of == pace::PowerOf::Gpu ? say("a year, GPU alone") : say("a year, CPU and GPU");
 }
@@ -201,7 +202,7 @@ double typed(Sheet& sheet, double x, double y, double w, const QString& id, cons
 Drawing layoutPower(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double taken = drawPaceFaces(sheet, view);
-    const auto& power = view.get<results::PowerView>()->power;
+    const auto& power = view.get<results::CapView>()->power;
     const auto cap = shownCap(view);
     const bool both = size.height() >= 500, showsTable = both || !power || view.state<PaceState>().frames;
     double left = size.width() - 20;
@@ -224,7 +225,7 @@ Drawing layoutPower(const View& view, QSizeF size) {
 Drawing layoutPowerColumn(const View& view, QSizeF size) {
     Sheet sheet(size);
     const double x = 16, w = size.width() - 44;
-    const auto& power = *view.get<results::PowerView>();
+    const auto& power = view.get<results::CapView>()->power;
     const auto cap = shownCap(view);
     const auto draws = drawsOf(view, shownPlan(view));
     sheet.text(x, 16, cap ? say("What a cap of %1 saves").arg(qs(wording::wishFps(*cap))) : say("Without a cap"),
@@ -232,9 +233,9 @@ Drawing layoutPowerColumn(const View& view, QSizeF size) {
     double y = 42;
     if (!draws)
         y = sheet.wrapped(x, y, w,
-                          power.power ? say("What inventing frames draws is known once the plan was run.")
-                                      : say("No log of the chosen settings tells power. Log the power of the machine "
-                                            "or of the GPU beside the frames."),
+                          power ? say("What inventing frames draws is known once the plan was run.")
+                                : say("No log of the chosen settings tells power. Log the power of the machine "
+                                      "or of the GPU beside the frames."),
                           Type::Body, Ink::Muted) +
             8;
     const auto line = [&](const QString& name, const QString& figure) {
@@ -243,7 +244,7 @@ Drawing layoutPowerColumn(const View& view, QSizeF size) {
     };
     if (draws) {
         const auto& [now, proven] = *draws;
-        const auto& none = power.power->uncapped();
+        const auto& none = power->uncapped();
         line(proven ? say("power, proven") : say("power, predicted"), qs(wording::watts(view.w, now.watts)));
         line(say("without a cap"), qs(wording::watts(view.w, none.watts)));
         const double saved = none.watts - now.watts.middle;
@@ -263,9 +264,8 @@ Drawing layoutPowerColumn(const View& view, QSizeF size) {
     const auto& said = view.edits().pacing.upkeep;
     y = typed(sheet, x, y + 28, w, QStringLiteral("upkeep.hours"), say("hours a week"), said.hoursAWeek);
     y = typed(sheet, x, y, w, QStringLiteral("upkeep.price"), say("price of a kWh"), said.pricePerKwh);
-    if (power.power && power.power->batteryWh)
-        sheet.row(x, y + 2, w, say("battery holds"), say("%1 Wh").arg(std::round(*power.power->batteryWh)),
-                  Type::BodyBold);
+    if (power && power->batteryWh)
+        sheet.row(x, y + 2, w, say("battery holds"), say("%1 Wh").arg(std::round(*power->batteryWh)), Type::BodyBold);
     y += 32;
     const auto note = [&](const QString& text) {
         if (y + 60 < size.height()) y = sheet.wrapped(x, y, w, text, Type::Body, Ink::Muted) + 8;

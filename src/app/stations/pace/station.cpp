@@ -52,10 +52,9 @@ std::optional<wording::Why> whyWorn(const View& view, Q) {
 }
 
 std::optional<wording::Why> whyPower(const View& view, Q) {
-    const auto* power = view.get<results::PowerView>();
-    return power == nullptr || !power->power
-               ? std::nullopt
-               : std::optional(wording::whyPower(view.w, *power->power, view.rules.power));
+    const auto* caps = view.get<results::CapView>();
+    return caps == nullptr || !caps->power ? std::nullopt
+                                           : std::optional(wording::whyPower(view.w, *caps->power, view.rules.power));
 }
 
 std::optional<wording::Why> whyCap(const View& view, Q key) {

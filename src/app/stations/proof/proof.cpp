@@ -6,6 +6,8 @@
 #include "pictures/trace.h"
 
 #include <cmath>
+#include <impasto/results/pace.h>
+#include <impasto/wording/power.h>
 
 namespace impasto::app {
 namespace {
@@ -60,7 +62,7 @@ QString nearest(const View& view, const WishOutcome& w) {
 }
 
 /// What of the runs a bound is held against.
-QString whatIsRead(run::Bound bound) {
+QString whatIsRead(const View& view, run::Bound bound) {
     switch (bound) {
     case run::Bound::Latency:
         return say("CPU start to panel, mean");
@@ -70,6 +72,9 @@ QString whatIsRead(run::Bound bound) {
     case run::Bound::BatteryHours:
         return say("battery over mean power");
     case run::Bound::Power:
+        if (const auto* caps = view.get<results::CapView>(); caps != nullptr && caps->power)
+            return say("mean, %1").arg(qs(wording::powerOf(view.w, caps->power->uncapped().of)));
+        return say("mean of the readings");
     case run::Bound::GpuLoad:
         return say("mean of the readings");
     }
@@ -90,7 +95,7 @@ void wishRow(Sheet& sheet, const View& view, const WishOutcome& w, double y, con
             ? w.floorOf == run::FloorOf::SlowestSecond
                   ? say("whole seconds, whole route")
                   : say("%1, whole route").arg(qs(wording::lowRuleShort(view.w, view.edits().goal.brief->lowRule)))
-        : w.bound                      ? w.untold ? say("no log tells it") : whatIsRead(*w.bound)
+        : w.bound                      ? w.untold ? say("no log tells it") : whatIsRead(view, *w.bound)
                              : w.wish == proof::Wish::Shown ? say("invented frames among them")
                                        : say("from its settings");
     sheet.text(24, y + 20, note, Type::Body, Ink::Muted, Align::Left, c.figures - 24 - 120);

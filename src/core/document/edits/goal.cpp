@@ -38,7 +38,7 @@ Edit setBrief(run::Brief brief) {
         for (const auto bound : run::allBounds) {
             const auto [least, most] = run::rangeOf(bound);
             if (!brief.bounds[bound]) continue;
-            if (const auto ok = within(*brief.bounds[bound], least, most, std::string(run::keyOf(bound))); !ok)
+            if (const auto ok = within(*brief.bounds[bound], least, most, run::nameOf(bound)); !ok)
                 return tl::unexpected(ok.error());
         }
         return brief;

@@ -41,7 +41,9 @@ Edit reviseGame(std::size_t index, const game::Game& game) {
         std::erase_if(e.settings.cannot, [&has](const auto& value) { return !has(value); });
         e.subject.game = index;
         e.settings.baseline = std::move(values);
-        if (game.route(e.subject.route) == nullptr) e.subject.route = game.routes.front().name;
+        if (game.route(e.subject.route) != nullptr) return;
+        e.subject.route = game.routes.front().name;
+        e.subject.scene.reset();
     });
 }
 

@@ -61,12 +61,6 @@ double askedMissed(const ProvenPlan& proven, const run::Brief& brief, const pace
     return shorter <= mostShorter ? shorter : 1;
 }
 
-/// A cap that was not run yet is expected to serve the goals better; it costs nothing of the picture.
-bool capMayDo(const CapView& caps) {
-    return !caps.offers.empty() && caps.offers.front().held && !caps.offers.front().measured && caps.gain &&
-           *caps.gain > pace::worthAProof;
-}
-
 using BySet = std::map<game::Values, std::map<std::string, ProvenPlan>>; // and by how they were paced
 
 BySet provenSets(const Inputs& in, const run::Brief& brief) {
@@ -104,10 +98,11 @@ Maybe<Learnt> learntOf(const Inputs& in, const Context&) {
             all.insert(all.end(), proven.sides.begin(), proven.sides.end());
             asked = std::min(asked, askedMissed(proven, *brief, rules));
         }
+        // A cap costs nothing of the picture: it goes first.
         const bool inUse = caps != nullptr && in.orderOf(caps->run)->variant.values == values;
         if (const double missed = targetMissed(all, *brief); missed > 1)
             learnt.missed[values] = missed;
-        else if (asked > 1 && !(inUse && capMayDo(*caps)))
+        else if (asked > 1 && !(inUse && otherCap(*caps) != nullptr))
             learnt.asked[values] = asked;
     }
     return std::make_shared<const Learnt>(learnt);

@@ -122,6 +122,13 @@ Maybe<OwnCap> ownCap(const Inputs& in, const Context&) {
 
 } // namespace
 
+const pace::CapOffer* otherCap(const CapView& caps) {
+    constexpr std::size_t most = 4;
+    const bool any = !caps.offers.empty() && caps.gain && *caps.gain > pace::worthAProof &&
+                     caps.replay.proven.size() < most && caps.offers.front().held && !caps.offers.front().measured;
+    return any ? &caps.offers.front() : nullptr;
+}
+
 const pace::CapOffer* shownOffer(const document::Session& session, const Results& results) {
     const auto* own = results.get<OwnCap>();
     if (own != nullptr && own->offer) return &*own->offer;

@@ -26,8 +26,7 @@ Maybe<PowerView> powerView(const Inputs& in, const Context&) {
     const auto* caps = in.get<CapView>();
     if (caps == nullptr) return std::shared_ptr<const PowerView>();
     PowerView view{sideOf(in, in.get<BaselineRuns>()->ids, caps->replay),
-                   sideOf(in, in.get<CheckRuns>()->ids, caps->replay), caps->power,
-                   pace::restingCap(caps->replay.panel)};
+                   sideOf(in, in.get<CheckRuns>()->ids, caps->replay), pace::restingCap(caps->replay.panel)};
     return std::make_shared<const PowerView>(std::move(view));
 }
 

@@ -20,6 +20,9 @@ std::size_t bytesOf(const CapView& view);
 struct OwnCap {
     std::optional<pace::CapOffer> offer;
 };
+/// A cap that was not run yet and that is expected to serve the goals better than those that were, while the target is
+/// held; nullptr without one, or after four caps of the same values.
+const pace::CapOffer* otherCap(const CapView& caps);
 /// What is predicted of the chosen cap, else of the one to take; nullptr without either.
 const pace::CapOffer* shownOffer(const document::Session& session, const Results& results);
 

@@ -13,9 +13,8 @@ struct PowerView {
         std::optional<pace::Drawn> drawn;
         std::size_t runs = 0;
     };
-    Side before, chosen;              // the values in use, of no run where none has frames; the choice without a cap
-    std::optional<pace::Power> power; // none: the chosen settings' runs tell none; as the caps rest on it
-    Fps resting;                      // what paces a picture in which nothing moves
+    Side before, chosen; // the values in use, of no run where none has frames; the choice without a cap
+    Fps resting;         // what paces a picture in which nothing moves
 };
 /// What is predicted with a plan: of an offer with it, else of the nearest cap on the curve.
 const pace::CapPrediction* predictionOf(const Results& results, const pace::CapPlan& plan);

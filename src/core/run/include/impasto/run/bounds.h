@@ -17,6 +17,8 @@ inline constexpr std::array<Bound, 6> allBounds{Bound::Latency,        Bound::Po
                                                 Bound::GpuTemperature, Bound::GpuLoad, Bound::Fan};
 /// As files and JSON write what is asked: "most_latency_ms", "least_battery_h".
 std::string_view keyOf(Bound bound);
+/// As it is called where it is asked: "GPU temperature".
+const char* nameOf(Bound bound);
 /// What may be asked, in the bound's unit.
 std::pair<double, double> rangeOf(Bound bound);
 /// A battery has to last so long at the least; of everything else there may be so much at most.
