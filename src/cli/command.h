@@ -56,6 +56,8 @@ Result<void> writeOutput(const std::filesystem::path& file, std::string_view byt
 Option forceOption(bool& into);
 /// A frame log; "-" reads the standard input. Errors: those of the log.
 Result<capture::Capture> readLogOrInput(const std::string& path, const logs::ReadOptions& options);
+/// What is steered with, for several commands.
+Option steeringOption(std::string& into);
 /// The option that says how lows are counted, for several commands.
 Option lowsOption(std::string& into);
 /// "--most-power-w" and the others, in the bounds' units.

@@ -4,6 +4,7 @@
 #include <impasto/base/file.h>
 #include <impasto/base/shown.h>
 #include <impasto/exports/json.h>
+#include <impasto/limits/pairs.h>
 #include <impasto/limits/tested.h>
 #include <impasto/wording/limits.h>
 #include <impasto/wording/names.h>
@@ -18,6 +19,7 @@ struct Options {
     std::optional<double> capFps, refreshHz;
     std::vector<std::string> decided; // logs of deciding runs
     std::string test;                 // what they changed
+    std::vector<std::string> against; // logs of another state
     bool together = false, json = false;
 };
 
@@ -74,6 +76,13 @@ void print(const exports::LimitedLog& log) {
     }
 }
 
+void print(const std::vector<limits::PairFinding>& found, std::size_t runs) {
+    const wording::Words w;
+    fmt::print("{}\n", runs == 1 ? w.say("held against one run") : w.say("held against {} runs", runs));
+    for (const auto& f : found) fmt::print("  {} {} sure\n", wording::pairFinding(w, f), wording::percent(f.sure));
+    if (found.empty()) fmt::print("  {}\n", w.say("Nothing stands out besides the figures: compare tells them."));
+}
+
 int limitsOf(const Options& options) {
     std::optional<machine::Machine> machine;
     if (!options.machine.empty()) {
@@ -89,9 +98,10 @@ int limitsOf(const Options& options) {
     run::Variant variant;
     if (options.capFps) variant.cap = Fps(*options.capFps);
     if (options.refreshHz) variant.sync = run::Sync::Fixed;
-    std::vector<std::string> names, decidedNames;
+    std::vector<std::string> names, otherNames;
     int code = 0;
-    const auto captures = readAll(options.logs, names, code), decided = readAll(options.decided, decidedNames, code);
+    const auto captures = readAll(options.logs, names, code), decided = readAll(options.decided, otherNames, code),
+               against = readAll(options.against, otherNames, code);
     std::vector<exports::LimitedLog> out;
     const auto judged = [&](std::span<const std::shared_ptr<const capture::Capture>> runs) {
         auto parts = limits::judge(runs, variant, panel, 0.97, {}, {machine ? &*machine : nullptr, {}});
@@ -103,10 +113,14 @@ int limitsOf(const Options& options) {
         out.push_back({wording::listed(wording::Words(), names), judged(captures)});
     for (std::size_t i = 0; i < captures.size() && !options.together; ++i)
         out.push_back({names[i], judged({&captures[i], 1})});
-    if (options.json)
-        fmt::print("{}\n", exports::limitsOfLogsJson(out));
-    else
-        for (const auto& log : out) print(log);
+    std::optional<std::vector<limits::PairFinding>> found;
+    if (!against.empty()) found = limits::heldAgainst(captures, against, panel, machine ? &*machine : nullptr);
+    if (options.json) {
+        fmt::print("{}\n", exports::limitsOfLogsJson(out, found));
+        return code;
+    }
+    for (const auto& log : out) print(log);
+    if (found) print(*found, against.size());
     return code;
 }
 
@@ -129,6 +143,8 @@ Command limitsCommand() {
              {"--together", "The logs are runs of one variant: one answer for all of them", &o->together},
              {"--decided-by", "Frame logs of runs with one change", &o->decided},
              {"--test", "The change of these runs", &o->test, {}, testKeys()},
+             {"--vs", "Frame logs of another state, to find what was not applied, first sight, the copy route",
+              &o->against},
              {"--json", "Machine-readable, docs/formats.md", &o->json}},
             [o] { return limitsOf(*o); }};
 }

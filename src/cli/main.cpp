@@ -63,6 +63,10 @@ Option lowsOption(std::string& into) {
     return {"--lows,--school", "How lows are counted", &into, {}, {"percentile", "worst-mean", "time-share"}};
 }
 
+Option steeringOption(std::string& into) {
+    return {"--steering", "What is steered with: latency weighs more with a mouse", &into, {}, {"mouse", "pad"}};
+}
+
 std::vector<Option> boundOptions(run::BoundFigures& into) {
     const wording::Words w;
     std::vector<Option> out;

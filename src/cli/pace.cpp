@@ -18,7 +18,7 @@ namespace {
 
 struct Options {
     std::vector<std::string> logs;
-    std::string machine, panel, range, style = "cinematic", lows = "worst-mean";
+    std::string machine, panel, range, steering, style = "cinematic", lows = "worst-mean";
     std::optional<double> target, shown, floor, refreshHz;
     run::BoundFigures bounds;
     bool builtIn = false, small = false, json = false;
@@ -76,6 +76,7 @@ Result<Read> read(const Options& o) {
     if (!panel) return tl::unexpected(panel.error());
     run::Brief brief;
     brief.style = *run::styleOf(o.style);
+    brief.steering = run::steeringOf(o.steering);
     brief.lowRule = *stats::lowRuleOf(o.lows);
     if (o.floor) brief.lowestLow = Fps(*o.floor);
     brief.bounds = o.bounds;
@@ -219,6 +220,7 @@ std::vector<Option> optionsOf(Options& o) {
         {"--target", "Target, rendered fps; 0.9 of the average otherwise", &o.target, std::pair(10.0, 1000.0)},
         {"--floor", "Lowest acceptable 1% low, fps", &o.floor, std::pair(1.0, 1000.0)},
         {"--style", "What matters most", &o.style, {}, styles},
+        steeringOption(o.steering),
         lowsOption(o.lows),
         {"--small", "A handheld, or a machine on battery: its clocks fall under a cap", &o.small},
         {"--json", "Machine-readable, docs/formats.md", &o.json}};

@@ -20,7 +20,7 @@ namespace impasto::cli {
 namespace {
 
 struct Options {
-    std::string machine, game, style = "cinematic", walk = "measured";
+    std::string machine, game, steering, style = "cinematic", walk = "measured";
     double targetFps = 60;
     std::optional<double> floorFps, shownFps, goodEnough; // percent
     run::BoundFigures bounds;
@@ -42,6 +42,7 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     brief.bounds = options.bounds;
     if (options.shownFps) brief.shown = Fps(*options.shownFps);
     brief.style = *run::styleOf(options.style);
+    brief.steering = run::steeringOf(options.steering);
     const std::size_t m = store.addMachine(described.machine), g = store.addGame(described.game);
     std::vector<document::Edit> edits{document::useMachine(m), document::useGame(g, described.game),
                                       document::setBrief(brief)};
@@ -184,6 +185,7 @@ Command tuneCommand() {
          &o->style,
          {},
          {"competitive", "cinematic", "battery", "weak-machine", "headset", "quiet"}},
+        steeringOption(o->steering),
         {"--walk",
          "How the next test run is found: the one that tells most, or step by step as by hand",
          &o->walk,

@@ -2,6 +2,7 @@
 #include "app/harness.h"
 #include "app/tidy.h"
 
+#include <QtTest/QTest>
 #include <impasto/pace/cap.h>
 #include <impasto/results/power.h>
 
@@ -45,6 +46,99 @@ void demoUntilTheCap(Driven& d) {
 }
 
 } // namespace
+
+TEST(PaceTest, TheCapAndTheFramesAreDraggedByTheMouse) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    demoUntilTheCap(d);
+    Picture* easel = d.window->easel();
+    const Scale x = paceCapScale(d.view(), QSizeF(easel->size()));
+    const auto knob = easel->drawing().hot(QStringLiteral("pace.knob"))->rect.center().toPoint();
+    QTest::mousePress(easel, Qt::LeftButton, {}, knob);
+    const QPoint to(static_cast<int>(std::lround(x.px(66))), knob.y());
+    QTest::mouseMove(easel, to);
+    d.rest();
+    EXPECT_EQ(shownCap(d.view()), Fps(66)) << "under the hand";
+    EXPECT_FALSE(d.view().edits().pacing.cap) << "the session knows nothing of a drag";
+    QTest::keyClick(easel, Qt::Key_Escape);
+    EXPECT_NE(shownCap(d.view()), Fps(66));
+    QTest::mouseRelease(easel, Qt::LeftButton, {}, to);
+    EXPECT_FALSE(d.view().edits().pacing.cap);
+    QTest::mousePress(easel, Qt::LeftButton, {}, knob);
+    QTest::mouseMove(easel, to);
+    QTest::mouseRelease(easel, Qt::LeftButton, {}, to);
+    d.rest();
+    ASSERT_TRUE(d.view().edits().pacing.cap);
+    EXPECT_EQ(d.view().edits().pacing.cap->plan.cap, Fps(66));
+    const QRectF life = easel->drawing().hot(QStringLiteral("pace.life"))->rect;
+    QTest::mousePress(easel, Qt::LeftButton, {}, life.center().toPoint());
+    QTest::mouseMove(easel, QPoint(static_cast<int>(life.right()) - 4, static_cast<int>(life.center().y())));
+    QTest::mouseRelease(easel, Qt::LeftButton, {}, life.center().toPoint());
+    d.rest();
+    EXPECT_GT(d.studio.state<PaceState>().frame, 4000U) << "near the end of 75 s";
+}
+
+TEST(PaceTest, ABaseCapIsDraggedAndTyped) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    untilTheCap(d, "130");
+    Picture* easel = d.window->easel();
+    const auto* best = results::bestGeneration(*d.view().results);
+    ASSERT_NE(best, nullptr);
+    const auto generation = best->generation();
+    const auto drag = [&](double base, bool lets) {
+        const auto* knob = easel->drawing().hot(QStringLiteral("generation.knob"));
+        ASSERT_NE(knob, nullptr);
+        const QPoint from = knob->rect.center().toPoint(),
+                     to(static_cast<int>(std::lround(paceBaseScale(d.view(), QSizeF(easel->size())).px(base))),
+                        from.y());
+        QTest::mousePress(easel, Qt::LeftButton, {}, from);
+        QTest::mouseMove(easel, to);
+        d.rest();
+        EXPECT_EQ(shownBase(d.view()), Fps(base));
+        if (lets) QTest::mouseRelease(easel, Qt::LeftButton, {}, to);
+    };
+    drag(50, false);
+    EXPECT_TRUE(says(easel->drawing(), QStringLiteral("inside the range: 50 × 2 = 100")));
+    QTest::keyClick(easel, Qt::Key_Escape);
+    d.rest();
+    EXPECT_EQ(shownBase(d.view()), best->plan.cap);
+    EXPECT_FALSE(d.view().edits().pacing.cap);
+    drag(66, true);
+    d.rest();
+    const auto chosen = [&] { return d.view().edits().pacing.cap; };
+    ASSERT_TRUE(chosen());
+    EXPECT_EQ(chosen()->plan.cap, Fps(66));
+    EXPECT_EQ(chosen()->plan.generation, generation) << "the rest of the plan stays";
+    const auto* own = d.view().get<results::OwnCap>();
+    ASSERT_TRUE(own != nullptr && own->invented);
+    EXPECT_NEAR(own->invented->shown.middle, 132, 2.5);
+    EXPECT_EQ(shownGeneration(d.view()), &*own->invented) << "figures of the plan that was taken";
+    expectAllTidy(d, "a base of one's own");
+    d.studio.go(StationId{"pace"});
+    for (const char* wrong : {"much", "2"}) {
+        d.studio.edited(QStringLiteral("generation.base"), QLatin1String(wrong));
+        EXPECT_EQ(chosen()->plan.cap, Fps(66)) << wrong;
+    }
+    d.studio.edited(QStringLiteral("generation.base"), QStringLiteral("61 fps"));
+    d.rest();
+    EXPECT_EQ(chosen()->plan.cap, Fps(61));
+    d.studio.stepped(QStringLiteral("generation.knob"), -1);
+    d.rest();
+    EXPECT_EQ(chosen()->plan.cap, Fps(60));
+    // An adaptive plan has no base cap to drag.
+    d.studio.activate(QStringLiteral("generation.3"));
+    d.rest();
+    EXPECT_EQ(easel->drawing().hot(QStringLiteral("generation.knob")), nullptr);
+    EXPECT_TRUE(says(easel->drawing(), QStringLiteral("adaptive to 130 fps")));
+    d.studio.activate(QStringLiteral("generation.3"));
+    d.rest();
+    EXPECT_EQ(chosen()->plan.generation->target, Fps(130));
+    EXPECT_FALSE(chosen()->plan.cap);
+    expectAllTidy(d, "adaptive");
+    for (int i = 0; i < 4; ++i) d.studio.undo();
+    EXPECT_FALSE(chosen());
+}
 
 TEST(PaceTest, PredictionAndProofStandSideBySide) {
     const support::TemporaryFolder folder;

@@ -166,6 +166,14 @@ TEST(PathTest, WhatElseIsAskedIsTypedJudgedAndShown) {
         d.studio.edited(QLatin1String(id), QLatin1String(text));
     EXPECT_EQ(bounds()[Bound::GpuLoad], 0.98);
     EXPECT_EQ(bounds()[Bound::Fan], 0.95);
+    const auto steering = [&] { return d.view().edits().goal.brief->steering; };
+    for (const auto& then : {std::optional(run::Steering::Mouse), {run::Steering::Pad}, {}}) {
+        d.studio.activate(QStringLiteral("brief.steering"));
+        EXPECT_EQ(steering(), then);
+    }
+    d.studio.undo();
+    EXPECT_EQ(steering(), run::Steering::Pad);
+    d.studio.redo();
     d.studio.activate(QStringLiteral("brief.scene"));
     EXPECT_EQ(d.view().session.scene(), game::SceneKind::Replay);
     d.studio.undo();

@@ -4,6 +4,10 @@
 namespace impasto::app {
 
 void expectTidy(const Drawing& drawing, QSizeF size, const std::string& where) {
+    for (const auto& hot : drawing.hots) // a promise that the mouse keeps
+        EXPECT_TRUE(!hot.hint.contains(QStringLiteral("drag"), Qt::CaseInsensitive) || hot.role == Role::Line ||
+                    hot.role == Role::Edge || hot.role == Role::Plot)
+            << where << ": \"" << hot.name.toStdString() << "\" cannot be dragged";
     std::vector<const Shape*> texts;
     for (const auto& shape : drawing.shapes)
         if (shape.kind == ShapeKind::Text) texts.push_back(&shape);

@@ -59,4 +59,10 @@ TEST(CliMachineTest, ADecidingRunChangesTheVerdict) {
     EXPECT_EQ(cli(fmt::format("limits {} --decided-by {} --test magic", before, after)).code, 2);
     const auto json = cli(fmt::format("limits {} --decided-by {} --test lower-resolution --json", before, after));
     EXPECT_NE(json.out.find("\"answer\": \"yes\""), std::string::npos) << json.out;
+    EXPECT_EQ(json.out.find("findings"), std::string::npos) << "nothing was held against them";
+    const auto same = cli(fmt::format("limits {} --vs {} --json", before, before));
+    EXPECT_NE(same.out.find("\"finding\": \"not-applied\""), std::string::npos) << same.out;
+    EXPECT_NE(cli(fmt::format("limits {} --vs {}", before, before)).out.find("seems not to be applied. 50% sure"),
+              std::string::npos);
+    EXPECT_NE(cli(fmt::format("limits {} --vs {}", before, after)).out.find("Nothing stands out"), std::string::npos);
 }

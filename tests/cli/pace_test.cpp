@@ -63,6 +63,8 @@ TEST(PaceCliTest, WhatCapsDrawWhereALogTellsPower) {
         }
     EXPECT_NE(cli("pace " + file + " --most-power-w 12").out.find("power at most 12 W: "), std::string::npos);
     EXPECT_EQ(cli("pace " + file + " --most-power-w 0").code, 2);
+    EXPECT_EQ(cli("pace " + file + " --steering pad").code, 0);
+    EXPECT_EQ(cli("pace " + file + " --steering feet").code, 2);
     const auto none = nlohmann::json::parse(cli("pace " + uncapped(folder) + " --target 60 --json").out);
     EXPECT_TRUE(none["power_of"].is_null());
     EXPECT_FALSE(none["caps"][0]["predicted"].contains("power_w")) << "nothing is invented";
@@ -73,7 +75,11 @@ TEST(PaceCliTest, PlansWithInventedFramesNameBothRates) {
     const auto made = cli("generate " + uncapped(folder) + " --range 48-144 --target 60 --shown 130 --built-in --json");
     ASSERT_EQ(made.code, 0) << made.err;
     const auto json = nlohmann::json::parse(made.out);
-    ASSERT_EQ(json["plans"].size(), 9U);
+    ASSERT_EQ(json["plans"].size(), 12U);
+    EXPECT_TRUE(json["plans"][0]["plan"]["generation"]["adaptive_to_fps"].is_null());
+    const auto& adaptive = json["plans"][3]["plan"];
+    EXPECT_EQ(adaptive["generation"]["adaptive_to_fps"], 130);
+    EXPECT_TRUE(adaptive["generation"]["multiplier"].is_null() && adaptive["cap_fps"].is_null());
     EXPECT_FALSE(json["costs_measured"]);
     EXPECT_EQ(json["plans"][0]["plan"]["cap_fps"], 70);
     EXPECT_NEAR(json["plans"][0]["shown_fps"]["middle"].get<double>(),

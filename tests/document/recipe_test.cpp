@@ -27,4 +27,10 @@ TEST(RecipeTest, FaultsNameFileAndKey) {
             "machine = \"m.toml\"\ngame = \"g.toml\"\nseed = 1\n[brief]\ntarget_fps = 60\nstyle = \"hasty\"\n"),
         texts);
     EXPECT_EQ(bad.error().where.key, "brief.style");
+    const auto feet = document::readRecipe(
+        folder.write(
+            "c.toml",
+            "machine = \"m.toml\"\ngame = \"g.toml\"\nseed = 1\n[brief]\ntarget_fps = 60\nsteering = \"feet\"\n"),
+        texts);
+    EXPECT_EQ(feet.error().where.key, "brief.steering");
 }

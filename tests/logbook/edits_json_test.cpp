@@ -31,6 +31,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(walk.store.apply(document::nameVariant({walk.ids()}, "copy route off")).has_value());
     run::Brief shown = *walk.store.session().edits->goal.brief;
     shown.shown = Fps(130);
+    shown.steering = run::Steering::Pad;
     shown.bounds[run::Bound::Latency] = 32.5;
     shown.bounds[run::Bound::BatteryHours] = 2;
     ASSERT_TRUE(walk.store.apply(document::setBrief(shown)).has_value());

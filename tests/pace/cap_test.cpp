@@ -177,6 +177,23 @@ TEST(CapTest, AMissedGoalWeighsMoreThanWhatAStyleGains) {
     }
 }
 
+TEST(CapTest, LatencyWeighsMoreWithAMouseThanWithAPad) {
+    Figures f;
+    for (const auto figure : allFigures) f.of(figure) = 60;
+    f.of(Figure::OnTime) = 1;
+    for (const auto style : run::allStyles) {
+        auto brief = briefOf(60, style);
+        const auto later = [&](std::optional<run::Steering> steering) { // what 20 ms more of latency cost
+            brief.steering = steering;
+            return worthOf(brief, f, 20.0) - worthOf(brief, f, 40.0);
+        };
+        const double unsaid = later({}), mouse = later(run::Steering::Mouse), pad = later(run::Steering::Pad);
+        EXPECT_NEAR(unsaid, run::ruleOf(style).latencyWeight * std::log(2), 1e-9) << run::keyOf(style);
+        EXPECT_GE(mouse, std::max(unsaid, 0.2 * std::log(2)) - 1e-9);
+        EXPECT_NEAR(pad, unsaid / 2, 1e-9);
+    }
+}
+
 TEST(CapTest, AProofMovesWhatIsExpectedNearIt) {
     auto replay = replayed(hitching(), {}, briefOf(60));
     const CapPlan at60{Fps(60)}, at62{Fps(62)}, at30{Fps(30)};

@@ -136,71 +136,6 @@ TEST(ReplayTest, ARunThatNeverWorksEndsTheReplay) {
     EXPECT_FALSE(replayOf(runs, {}, goalOf(60), Clocks::Held));
 }
 
-TEST(GenerationTest, BaseCapsStayInsideTheRangeOrFillThePanel) {
-    // Common practice, no source: 58, 38, 29 on 120 Hz; 48 x 5 = 240, 60 x 6 = 360.
-    const display::Panel follows{{1920, 1080}, Hertz(120), display::RefreshRange{Hertz(40), Hertz(120)}};
-    const auto cap = [](const display::Panel& panel, int m) {
-        return basePlan(panel, {run::GenerationKind::BuiltIn, m}).cap->value();
-    };
-    EXPECT_EQ(cap(follows, 2), 58);
-    EXPECT_EQ(cap(follows, 3), 38);
-    EXPECT_EQ(cap(follows, 4), 29);
-    EXPECT_DOUBLE_EQ(cap({{1920, 1080}, Hertz(240), {}}, 5), 48);
-    EXPECT_DOUBLE_EQ(cap({{1920, 1080}, Hertz(360), {}}, 6), 60);
-    EXPECT_EQ(basePlan(display::Panel{{1920, 1080}, Hertz(240), {}}, {run::GenerationKind::BuiltIn, 5}).sync,
-              run::Sync::Fixed);
-    EXPECT_FALSE(basePlan(std::nullopt, run::Generation{}).cap);
-}
-
-TEST(GenerationTest, OneGpuPaysWithBaseFramesAndASecondOneDoesNot) {
-    const display::Panel panel{{2560, 1440}, Hertz(144), display::RefreshRange{Hertz(48), Hertz(144)}};
-    auto replay = replayed(flatCapture(12.5, 5000, 7, 12.4), panel, 60);
-    replay.brief.shown = Fps(130);
-    replay.generation = {2, 6, 9, 2, false};
-    const auto plan = planGeneration(replay, {}, true, true);
-    ASSERT_EQ(plan.offers.size(), 12U);
-    const auto& builtIn = plan.offers[0];
-    const auto& outside = plan.offers[3];
-    const auto& second = plan.offers[9];
-    EXPECT_NEAR(builtIn.base.middle, 1000 / 14.5, 1.5) << "12.4 + 2 ms";
-    EXPECT_NEAR(outside.base.middle, 1000 / 18.5, 1.5);
-    EXPECT_NEAR(second.base.middle, 70, 0.7) << "the cap";
-    EXPECT_NEAR(second.shown.middle, 2 * second.base.middle, 1.5);
-    EXPECT_NEAR(second.busy, 9 * second.base.middle / 1000, 0.02);
-    EXPECT_TRUE(second.keepsUp && !outside.keepsUp);
-    EXPECT_EQ(outside.misses, GenerationMiss::Base);
-    ASSERT_TRUE(plan.best);
-    EXPECT_FALSE(plan.offers[*plan.best].misses);
-    EXPECT_GT(*second.latencyMs, *plan.latencyWithout) << "a frame is held back";
-    EXPECT_LT(outside.base.low, outside.base.middle) << "usual costs are in doubt";
-    // Measured where it renders, a second GPU's work is as doubtful as before.
-    replay.generation.measured = true;
-    const auto known = planGeneration(replay, {}, true, true);
-    EXPECT_DOUBLE_EQ(known.offers[3].base.low, known.offers[3].base.high);
-    EXPECT_LT(known.offers[11].shown.low, known.offers[11].shown.high);
-    // A shown rate under multiplier x cap: the GPU that invents is the limit.
-    replay.generation.secondGpuMs = 25;
-    EXPECT_LT(planGeneration(replay, {}, true, true).offers[9].shown.middle, 100);
-    EXPECT_TRUE(planGeneration(replayed(flatCapture(12.5, 2000), panel), {}, true, true).offers.empty());
-}
-
-TEST(GenerationTest, ARunWithItSaysWhatItTakes) {
-    const auto usual = usualCosts({2560, 1440}, nullptr);
-    EXPECT_GT(usual.outsideMs, 2 * usual.builtInMs);
-    const run::Generation g{run::GenerationKind::Driver, 3};
-    const auto measured = measuredCosts(usual, g, 20, 12);
-    EXPECT_TRUE(measured.measured);
-    EXPECT_NEAR(inventedWork(measured, g).gpuMs, 8, 1e-9);
-    EXPECT_EQ(measured.secondGpuMs, usual.secondGpuMs);
-    EXPECT_FALSE(measuredCosts(usual, g, 11.9, 12).measured) << "nothing is learnt from less than nothing";
-    EXPECT_FALSE(measuredCosts(usual, {run::GenerationKind::External, 2, {}, true}, 20, 12).measured);
-    machine::Machine fast;
-    fast.facts["second.link_gts"] = 16.0;
-    fast.facts["second.link_lanes"] = 4.0;
-    EXPECT_LT(usualCosts({2560, 1440}, &fast).linkMs, usual.linkMs);
-    EXPECT_NEAR(usualCosts({2560, 1440}, &fast).linkMs - 0.4, 14745600 / 7.877e9 * 1000, 0.05) << "7.877 GB/s";
-}
-
 TEST(HeadsetTest, TheRecordedRateIsAsRecorded) {
     const auto replay = replayed(wornCapture(), worn, 90);
     EXPECT_FALSE(replay.cpuTold) << "it stands at whole refreshes";
@@ -228,25 +163,4 @@ TEST(HeadsetTest, FoveationHelpsOnlyWhereTheCpuHasRoom) {
     for (double& ms : *capture.cpuWorkMs) ms += 4;
     EXPECT_EQ(foveationOf(replayed(capture, worn, 90), Hertz(90))->advice, FoveationAdvice::CpuLacks);
     EXPECT_FALSE(foveationOf(replayed(capture, std::nullopt, 90), Hertz(90)));
-}
-
-TEST(GenerationTest, FramesAreInventedBetweenABaseThatIsSteeredBy) {
-    run::Brief brief;
-    brief.target = Fps(60);
-    EXPECT_EQ(inventedBase(brief), Fps(48));
-    brief.target = Fps(120);
-    EXPECT_EQ(inventedBase(brief), Fps(60));
-    brief.target = Fps(50);
-    EXPECT_FALSE(inventedBase(brief)) << "hardly less than what is asked";
-    brief.target = Fps(120);
-    brief.style = run::Style::Competitive;
-    EXPECT_FALSE(inventedBase(brief));
-    brief.style = run::Style::Cinematic;
-    brief.shown = Fps(200);
-    EXPECT_FALSE(inventedBase(brief)) << "it is the goal already";
-    const auto how = *usualInventing(nullptr, true, {2560, 1440}, Fps(60), Fps(120));
-    EXPECT_EQ(how.base, Fps(60));
-    EXPECT_EQ(how.generation.kind, run::GenerationKind::BuiltIn);
-    EXPECT_EQ(how.generation.multiplier, 2);
-    EXPECT_EQ(usualInventing(nullptr, false, {2560, 1440}, Fps(40), Fps(120))->generation.multiplier, 3);
 }

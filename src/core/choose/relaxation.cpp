@@ -140,23 +140,34 @@ void Relaxation::tighten(std::span<const std::size_t> groups, const Alive& alive
 double Relaxation::evaluate(std::span<const std::size_t> groups, const Alive& alive, const Numbers& room,
                             const Numbers& lambda, Items& picks) {
     picks.resize(m_linear.groups());
+    const std::size_t resources = m_linear.resources;
     double bound = 0;
-    for (std::size_t r = 0; r < m_linear.resources; ++r) {
+    m_priced.clear(); // most resources have room to spare: they cost nothing
+    for (std::size_t r = 0; r < resources; ++r) {
         bound += lambda[r] * room[r];
         m_slack[r] = room[r];
+        if (lambda[r] != 0) m_priced.emplace_back(r, lambda[r]);
     }
+    double* const slack = m_slack.data();
     for (const auto g : groups) {
+        const double* const value = m_linear.value.data() + m_linear.first[g];
+        const double* const use = m_linear.useOf(m_linear.first[g]);
         double top = -infinity;
+        std::size_t pick = picks[g];
         for (std::uint64_t left = alive[g]; left != 0; left &= left - 1) {
             const auto i = static_cast<std::size_t>(std::countr_zero(left));
-            if (const double w = worth(m_linear.first[g] + i, lambda); w > top) {
-                top = w;
-                picks[g] = i;
+            const double* const of = use + i * resources;
+            double worth = value[i];
+            for (const auto& [r, price] : m_priced) worth -= price * of[r];
+            if (worth > top) {
+                top = worth;
+                pick = i;
             }
         }
+        picks[g] = pick;
         bound += top;
-        const double* use = m_linear.useOf(m_linear.first[g] + picks[g]);
-        for (std::size_t r = 0; r < m_linear.resources; ++r) m_slack[r] -= use[r];
+        const double* const of = use + pick * resources;
+        for (std::size_t r = 0; r < resources; ++r) slack[r] -= of[r];
     }
     return bound;
 }

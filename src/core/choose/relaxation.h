@@ -67,6 +67,7 @@ class Relaxation {
   private:
     const Linear& m_linear;
     Numbers m_slack, m_lambda;
+    std::vector<std::pair<std::size_t, double>> m_priced; // resources whose multiplier is not 0
     Items m_picks;
 };
 

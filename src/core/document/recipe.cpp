@@ -21,6 +21,10 @@ run::Brief readBrief(const description::Section& section) {
     const auto lows = stats::lowRuleOf(section.text("school", "worst-mean"));
     if (!style) section.fault("style", ErrorCode::BadValue, "a style");
     if (!lows) section.fault("school", ErrorCode::BadValue, "percentile, worst-mean or time-share");
+    if (section.has("steering")) {
+        b.steering = run::steeringOf(section.text("steering"));
+        if (!b.steering) section.fault("steering", ErrorCode::BadValue, "mouse or pad");
+    }
     b.style = style.value_or(b.style);
     b.lowRule = lows.value_or(b.lowRule);
     return b;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <impasto/base/shown.h>
+#include <impasto/wording/limits.h>
 #include <impasto/wording/logs.h>
 #include <nlohmann/json.hpp>
 
@@ -322,9 +323,20 @@ std::string comparisonJson(std::span<const frames::FigureComparison> figures,
     return written(j);
 }
 
-std::string limitsOfLogsJson(std::span<const LimitedLog> logs) {
+std::string limitsOfLogsJson(std::span<const LimitedLog> logs,
+                             const std::optional<std::vector<limits::PairFinding>>& found) {
+    const wording::Words w;
     Json out{{"schema", 1}, {"logs", Json::array()}};
     for (const auto& log : logs) out["logs"].push_back({{"file", shown(log.name)}, {"parts", limitsJson(log.parts)}});
+    if (!found) return written(out);
+    out["findings"] = Json::array();
+    for (const auto& f : *found)
+        out["findings"].push_back({{"finding", limits::keyOf(f.sign)},
+                                   {"part", shown(f.part)},
+                                   {"before", number(f.before)},
+                                   {"after", number(f.after)},
+                                   {"sure", number(f.sure)},
+                                   {"words", shown(wording::pairFinding(w, f))}});
     return written(out);
 }
 

@@ -45,8 +45,10 @@ Json capPlanJson(const pace::CapPlan& plan) {
            {"sync", run::keyOf(plan.sync)},
            {"refresh_hz", plan.refresh ? number(plan.refresh->value()) : Json()}};
     if (const auto& g = plan.generation)
-        j["generation"] = {
-            {"kind", run::keyOf(g->kind)}, {"multiplier", g->multiplier}, {"on_second_gpu", g->onSecondGpu}};
+        j["generation"] = {{"kind", run::keyOf(g->kind)},
+                           {"multiplier", g->target ? Json() : Json(g->multiplier)},
+                           {"adaptive_to_fps", g->target ? number(g->target->value()) : Json()},
+                           {"on_second_gpu", g->onSecondGpu}};
     return j;
 }
 

@@ -32,11 +32,17 @@ Json briefJson(const run::Brief& b) {
     Json bounds = Json::object();
     for (const auto bound : run::allBounds)
         if (b.bounds[bound]) bounds[std::string(run::keyOf(bound))] = *b.bounds[bound];
-    return {{"target_fps", b.target.value()},          {"lowest_low_fps", fpsOrNull(b.lowestLow)},
-            {"picture_floor", orNull(b.pictureFloor)}, {"school", stats::keyOf(b.lowRule)},
-            {"floor_of", run::keyOf(b.floorOf)},       {"on_time_share", orNull(b.onTimeShare)},
-            {"tolerance", orNull(b.tolerance)},        {"style", run::keyOf(b.style)},
-            {"shown_fps", fpsOrNull(b.shown)},         {"bounds", std::move(bounds)}};
+    return {{"target_fps", b.target.value()},
+            {"lowest_low_fps", fpsOrNull(b.lowestLow)},
+            {"picture_floor", orNull(b.pictureFloor)},
+            {"school", stats::keyOf(b.lowRule)},
+            {"floor_of", run::keyOf(b.floorOf)},
+            {"on_time_share", orNull(b.onTimeShare)},
+            {"tolerance", orNull(b.tolerance)},
+            {"style", run::keyOf(b.style)},
+            {"shown_fps", fpsOrNull(b.shown)},
+            {"bounds", std::move(bounds)},
+            {"steering", b.steering ? Json(run::keyOf(*b.steering)) : Json()}};
 }
 
 /// Reads one field; a wrong type or a missing one throws, caught once below.
@@ -79,6 +85,8 @@ run::Brief briefFrom(const Json& j) {
         b.tolerance = maybe<double>(j, "tolerance");
     }
     if (j.contains("shown_fps")) b.shown = maybeFps(j, "shown_fps");
+    if (j.contains("steering") && !j.at("steering").is_null())
+        b.steering = required(run::steeringOf(j.at("steering").get<std::string>()), "steering");
     if (j.contains("bounds"))
         for (const auto bound : run::allBounds)
             if (const auto it = j.at("bounds").find(run::keyOf(bound)); it != j.at("bounds").end())

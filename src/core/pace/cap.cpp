@@ -23,25 +23,25 @@ constexpr Keys<CapSchool, 10> schools{{{CapSchool::Target, "target"},
 /// How much more a goal that is missed weighs than what the style would rather have.
 constexpr double missWeight = 4;
 
-/// What the style asks for; a logarithm.
+/// What the style asks for; a logarithm. Latency that is not known of any weighs nothing.
 double wished(const run::Brief& brief, const Figures& f, std::optional<double> latencyMs) {
+    const double late = brief.latencyWeight() * std::log(std::max(1.0, latencyMs.value_or(1)));
     const double average = std::log(f.of(Figure::Average)), low = std::log(f.of(Figure::OnePercentLow));
     const double watts = 0.5 * average;
     switch (brief.style) {
     case run::Style::Competitive:
-        return low - 0.5 * std::log(std::max(1.0, latencyMs.value_or(1))); // not known of any, it weighs nothing
-    case run::Style::Cinematic:
-        return 1.5 * low - 0.5 * average;
-    case run::Style::Battery:
-        return -watts;
-    case run::Style::Quiet:
-        return 0.5 * low - watts; // less heat first
-    case run::Style::WeakMachine:
-        return std::log(std::min(f.of(Figure::SlowestSecond), 1.1 * brief.target.value())) + 0.3 * low;
     case run::Style::Headset:
-        return low;
+        return low - late;
+    case run::Style::Cinematic:
+        return 1.5 * low - 0.5 * average - late;
+    case run::Style::Battery:
+        return -watts - late;
+    case run::Style::Quiet:
+        return 0.5 * low - watts - late; // less heat first
+    case run::Style::WeakMachine:
+        return std::log(std::min(f.of(Figure::SlowestSecond), 1.1 * brief.target.value())) + 0.3 * low - late;
     }
-    return low;
+    return low - late;
 }
 
 CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, const CapRules& rules,

@@ -38,10 +38,63 @@ struct Predicted {
 std::optional<Predicted> predicted(const Replay& replay, const CapPlan& plan) {
     const auto f = replayed(replay, replay.runs.front(), plan, replay.deferred);
     if (!f) return std::nullopt;
-    const auto work = inventedWork(replay.generation, *plan.generation);
     const double base = f->of(Figure::Average);
+    const auto work = inventedWork(replay.generation, *plan.generation, f->shown / base);
     return Predicted{*f, plan.generation->onSecondGpu ? std::min(1.0, work.secondGpuMs * base / 1000)
                                                       : f->gpuBusy.value_or(0)};
+}
+
+/// What is left of the GPU is known.
+bool mayInvent(const Replay& replay) {
+    return replay.lanes && !(replay.panel && replay.panel->headset);
+}
+
+/// The replay with what inventing takes as it is, and where it is in doubt, half and twice of it.
+struct Costed {
+    Replay usual, cheap, dear;
+};
+
+Costed costedOf(const Replay& replay) {
+    Costed out{replay, replay, replay};
+    out.cheap.generation = doubted(replay.generation, 1 / usualDoubt);
+    out.dear.generation = doubted(replay.generation, usualDoubt);
+    return out;
+}
+
+std::optional<GenerationMiss> missOf(const run::Brief& brief, const GenerationOffer& offer) {
+    if (offer.slowestPart < frames::heldAverage * brief.target.value()) return GenerationMiss::Base;
+    if (brief.shown && offer.shown.middle < frames::heldAverage * brief.shown->value()) return GenerationMiss::Shown;
+    const auto& most = brief.bounds[run::Bound::Latency];
+    if (most && offer.latencyMs && run::missOf(run::Bound::Latency, *most, *offer.latencyMs) > 0)
+        return GenerationMiss::Latency;
+    return std::nullopt;
+}
+
+std::optional<GenerationOffer> offerOf(const Costed& costed, const CapPlan& plan) {
+    constexpr double reached = 0.97;
+    const auto now = predicted(costed.usual, plan), low = predicted(costed.dear, plan),
+               high = predicted(costed.cheap, plan);
+    if (!now || !low || !high) return std::nullopt;
+    GenerationOffer offer;
+    offer.plan = plan;
+    offer.base = {low->figures.of(Figure::Average), now->figures.of(Figure::Average),
+                  high->figures.of(Figure::Average)};
+    offer.shown = {low->figures.shown, now->figures.shown, high->figures.shown};
+    offer.slowestPart = now->figures.of(Figure::LeastPart);
+    offer.latencyMs = now->figures.latencyMs;
+    offer.busy = now->busy;
+    const auto& target = plan.generation->target;
+    offer.keepsUp = (!plan.cap || offer.base.middle >= reached * plan.cap->value()) &&
+                    (!target || offer.shown.middle >= reached * target->value());
+    offer.misses = missOf(costed.usual.brief, offer);
+    return offer;
+}
+
+/// The latency at the cap that holds the target without generation.
+std::optional<double> latencyWithout(const Replay& replay, const CapRules& rules) {
+    const auto plan = planFor(replay.brief.target, replay.panel, replay.brief.style, rules.limiterErrorMs);
+    const auto without = replayed(replay, replay.runs.front(), plan, replay.deferred);
+    return without ? without->latencyMs : std::nullopt;
 }
 
 } // namespace
@@ -63,7 +116,7 @@ GenerationCosts usualCosts(display::Resolution output, const machine::Machine* m
 }
 
 GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& g, double gpuMs, double gpuMsWithout) {
-    if (g.onSecondGpu || g.multiplier < 2) return usual;
+    if (g.onSecondGpu || g.target || g.multiplier < 2) return usual;
     const double expected = inventedWork(usual, g).gpuMs, is = gpuMs - gpuMsWithout;
     if (!(is > 0.05) || !(expected > 0)) return usual;
     usual.builtInMs *= is / expected;
@@ -72,10 +125,15 @@ GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& g, d
     return usual;
 }
 
+Fps leastBase(const run::Brief& brief) {
+    if (!brief.steering) return Fps(48);
+    return *brief.steering == run::Steering::Mouse ? Fps(60) : Fps(40);
+}
+
 std::optional<Fps> inventedBase(const run::Brief& brief) {
-    constexpr double least = 48, hardlyUnder = 0.9;
+    constexpr double hardlyUnder = 0.9;
     if (brief.shown || brief.style == run::Style::Competitive) return std::nullopt;
-    const double base = std::ceil(std::max(brief.target.value() / 2, least));
+    const double base = std::ceil(std::max(brief.target.value() / 2, leastBase(brief).value()));
     return base < hardlyUnder * brief.target.value() ? std::optional(Fps(base)) : std::nullopt;
 }
 
@@ -97,14 +155,15 @@ CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generati
     plan.generation = generation;
     if (modesOf(panel).empty()) return plan;
     const double top = topOf(*panel);
-    if (panel->variable) {
-        plan.cap = Fps(std::floor((top - rangeMargin) / generation.multiplier));
+    if (panel->variable)
         plan.sync = run::Sync::Variable;
-        return plan;
+    else {
+        plan.sync = run::Sync::Fixed;
+        plan.refresh = Hertz(top);
     }
-    plan.cap = Fps(std::round(1e6 * top / generation.multiplier) / 1e6);
-    plan.sync = run::Sync::Fixed;
-    plan.refresh = Hertz(top);
+    if (generation.target) return plan;
+    plan.cap = panel->variable ? Fps(std::floor((top - rangeMargin) / generation.multiplier))
+                               : Fps(std::round(1e6 * top / generation.multiplier) / 1e6);
     return plan;
 }
 
@@ -113,55 +172,43 @@ std::optional<Fps> fillingCap(const std::optional<display::Panel>& panel, int mu
     return Fps(topOf(*panel) / multiplier);
 }
 
+Fps adaptiveTarget(const run::Brief& brief, const std::optional<display::Panel>& panel) {
+    if (modesOf(panel).empty()) return brief.shown.value_or(Fps(2 * brief.target.value()));
+    const Fps most(panel->variable ? std::floor(topOf(*panel) - rangeMargin) : topOf(*panel));
+    return brief.shown ? std::min(*brief.shown, most) : most;
+}
+
 GenerationPlan planGeneration(const Replay& replay, const CapRules& rules, bool builtIn, bool secondGpu,
                               const Context& context) {
     GenerationPlan out;
     out.costs = replay.generation;
-    if (!replay.lanes || (replay.panel && replay.panel->headset)) return out;
-    const auto& brief = replay.brief;
+    if (!mayInvent(replay)) return out;
     std::vector<std::pair<run::GenerationKind, bool>> kinds;
     if (builtIn) kinds.emplace_back(run::GenerationKind::BuiltIn, false);
     kinds.emplace_back(run::GenerationKind::Driver, false);
     kinds.emplace_back(run::GenerationKind::External, false);
     if (secondGpu) kinds.emplace_back(run::GenerationKind::External, true);
-    Replay cheap = replay, dear = replay;
-    cheap.generation = doubted(replay.generation, 1 / usualDoubt);
-    dear.generation = doubted(replay.generation, usualDoubt);
-    for (const auto& [kind, second] : kinds)
-        for (const int multiplier : plannedMultipliers) {
-            if (context.cancelled()) return out;
-            GenerationOffer offer;
-            offer.plan = basePlan(replay.panel, {kind, multiplier, {}, second});
-            const auto now = predicted(replay, offer.plan), low = predicted(dear, offer.plan),
-                       high = predicted(cheap, offer.plan);
-            if (!now || !low || !high) continue;
-            offer.base = {low->figures.of(Figure::Average), now->figures.of(Figure::Average),
-                          high->figures.of(Figure::Average)};
-            offer.shown = {low->figures.shown, now->figures.shown, high->figures.shown};
-            offer.slowestPart = now->figures.of(Figure::LeastPart);
-            offer.latencyMs = now->figures.latencyMs;
-            offer.busy = now->busy;
-            offer.keepsUp = !offer.plan.cap || offer.base.middle >= 0.97 * offer.plan.cap->value();
-            if (offer.slowestPart < frames::heldAverage * brief.target.value())
-                offer.misses = GenerationMiss::Base;
-            else if (brief.shown && offer.shown.middle < frames::heldAverage * brief.shown->value())
-                offer.misses = GenerationMiss::Shown;
-            else if (const auto& most = brief.bounds[run::Bound::Latency];
-                     most && offer.latencyMs && run::missOf(run::Bound::Latency, *most, *offer.latencyMs) > 0)
-                offer.misses = GenerationMiss::Latency;
-            out.offers.push_back(offer);
-        }
-    const auto without =
-        replayed(replay, replay.runs.front(), planFor(brief.target, replay.panel, brief.style, rules.limiterErrorMs),
-                 replay.deferred);
-    if (without) out.latencyWithout = without->latencyMs;
-    if (!brief.shown) return out;
+    const auto costed = costedOf(replay);
+    const auto add = [&](const run::Generation& generation) {
+        if (context.cancelled()) return;
+        if (const auto offer = offerOf(costed, basePlan(replay.panel, generation))) out.offers.push_back(*offer);
+    };
+    for (const auto& [kind, second] : kinds) {
+        for (const int multiplier : plannedMultipliers) add({kind, multiplier, {}, second});
+        add({kind, 2, adaptiveTarget(replay.brief, replay.panel), second});
+    }
+    out.latencyWithout = latencyWithout(replay, rules);
+    if (!replay.brief.shown) return out;
     for (std::size_t i = 0; i < out.offers.size(); ++i) {
         const auto& offer = out.offers[i];
         const bool better = !out.best || offer.latencyMs.value_or(1e9) < out.offers[*out.best].latencyMs.value_or(1e9);
-        if (!offer.misses && better) out.best = i;
+        if (!offer.misses && !offer.generation().target && better) out.best = i;
     }
     return out;
+}
+
+std::optional<GenerationOffer> ownGeneration(const Replay& replay, const CapPlan& plan) {
+    return plan.generation && mayInvent(replay) ? offerOf(costedOf(replay), plan) : std::nullopt;
 }
 
 } // namespace impasto::pace

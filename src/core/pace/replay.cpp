@@ -54,11 +54,8 @@ Pipeline pipelineOf(const Replay& replay, const CapPlan& plan) {
     if (replay.panel) pipeline.display = displayOf(*replay.panel, plan.sync, plan.refresh);
     if (plan.cap) pipeline.limiterMs = 1000 / plan.cap->value();
     if (!plan.generation) return pipeline;
-    const auto work = inventedWork(replay.generation, *plan.generation);
     pipeline.multiplier = plan.generation->multiplier;
     if (plan.generation->target) pipeline.generationTargetMs = 1000 / plan.generation->target->value();
-    pipeline.copyMs += work.copyMs;
-    pipeline.secondGpuMs = work.secondGpuMs;
     return pipeline;
 }
 
@@ -227,8 +224,12 @@ Clocks clocksOf(const capture::Capture& capture, const run::Conditions& conditio
 }
 
 InventedWork inventedWork(const GenerationCosts& costs, const run::Generation& g) {
-    const double frames = 1 + 0.8 * (g.multiplier - 2);
-    if (g.multiplier < 2) return {};
+    return inventedWork(costs, g, g.multiplier);
+}
+
+InventedWork inventedWork(const GenerationCosts& costs, const run::Generation& g, double shown) {
+    if (!(shown > 1)) return {};
+    const double frames = shown < 2 ? shown - 1 : 1 + 0.8 * (shown - 2);
     if (g.onSecondGpu) return {0, costs.linkMs, frames * costs.secondGpuMs};
     return {frames * (g.kind == run::GenerationKind::BuiltIn ? costs.builtInMs : costs.outsideMs), 0, 0};
 }
@@ -344,7 +345,10 @@ std::vector<double> wholeWork(const RecordedRun& run, const LaneWork& lane) {
 Played play(const Replay& replay, const RecordedRun& run, const CapPlan& plan, double share,
             std::array<double, 2> stretch) {
     FramePipeline pipeline(pipelineOf(replay, plan));
-    const double inventingMs = plan.generation ? inventedWork(replay.generation, *plan.generation).gpuMs : 0;
+    const auto inventing = [&] { // adaptive: by frame
+        return plan.generation ? inventedWork(replay.generation, *plan.generation, pipeline.multiplier())
+                               : InventedWork();
+    };
     EventFlow cpu(run.cpu, run.durationMs, share), gpu(run.gpu, run.durationMs, share);
     Played out;
     out.frames.reserve(run.frameMs.size());
@@ -361,8 +365,10 @@ Played play(const Replay& replay, const RecordedRun& run, const CapPlan& plan, d
         const double elapsed = start - before.cpuStart;
         const double gpuStart =
             pipeline.cpu(stretch[0] * run.cpu.ms[at] + cpu.take(start, elapsed, start - before.cpuEnd));
-        const Stages frame = pipeline.gpu(stretch[1] * run.gpu.ms[at] + inventingMs +
-                                          gpu.take(start, elapsed, gpuStart - before.gpuEnd));
+        const auto work = inventing();
+        const Stages frame =
+            pipeline.gpu(stretch[1] * run.gpu.ms[at] + work.gpuMs + gpu.take(start, elapsed, gpuStart - before.gpuEnd),
+                         replay.copyMs + work.copyMs, work.secondGpuMs);
         // Nothing moves on where a run has no work at all.
         if (frame.gpuEnd <= before.gpuEnd && frame.cpuStart <= before.cpuStart && !out.frames.empty()) return out;
         if (frame.shown <= lastShown) continue; // lost

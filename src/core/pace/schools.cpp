@@ -66,10 +66,10 @@ std::optional<CapPlan> evenPlan(const Replay& replay, const CapRules& rules) {
     return under;
 }
 
-/// The lowest cap that reaches the target beyond which the 1% low rises by less than 1.5%, a style's latency weighed
-/// against it.
+/// The lowest cap that reaches the target beyond which the 1% low rises by less than 1.5%, latency weighed against it
+/// as the brief has it.
 std::optional<CapPlan> steadyPlan(const Replay& replay, const std::vector<CapOffer>& tried) {
-    const double weight = run::ruleOf(replay.brief.style).latencyWeight;
+    const double weight = replay.brief.latencyWeight();
     std::vector<const CapOffer*> reaching;
     for (const auto& o : tried)
         if (o.plan.cap && o.plan.cap->value() >= frames::heldAverage * replay.brief.target.value())

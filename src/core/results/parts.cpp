@@ -20,7 +20,8 @@ std::uint64_t ofWishes(const Session& s) {
         .add(brief->pictureFloor.value_or(-1))
         .add(run::keyOf(brief->style))
         .add(run::keyOf(brief->floorOf))
-        .add(brief->shown ? brief->shown->value() : 0.0);
+        .add(brief->shown ? brief->shown->value() : 0.0)
+        .add(brief->steering ? run::keyOf(*brief->steering) : std::string_view());
     for (const auto& asked : brief->bounds.all) f.add(asked.value_or(-1));
     return f.value();
 }

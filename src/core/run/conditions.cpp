@@ -200,8 +200,9 @@ std::vector<Condition> generation() {
              "",
              "",
              {},
-             [](const Order& o) {
-                 return o.variant.generation ? std::to_string(o.variant.generation->multiplier) : std::string();
+             [](const Order& o) { // an aim stands in its place
+                 const auto& g = o.variant.generation;
+                 return g && !g->target ? std::to_string(g->multiplier) : std::string();
              },
              setMultiplier},
             {"generation.target_fps",

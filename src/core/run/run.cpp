@@ -13,6 +13,7 @@ constexpr Keys<Style, 6> styles{{{Style::Competitive, "competitive"},
                                  {Style::WeakMachine, "weak-machine"},
                                  {Style::Headset, "headset"},
                                  {Style::Quiet, "quiet"}}};
+constexpr Keys<Steering, 2> steerings{{{Steering::Mouse, "mouse"}, {Steering::Pad, "pad"}}};
 constexpr Keys<FloorOf, 2> floors{
     {{FloorOf::OnePercentLow, "one-percent-low"}, {FloorOf::SlowestSecond, "slowest-second"}}};
 constexpr Keys<Sync, 5> syncs{{{Sync::None, "none"},
@@ -64,6 +65,17 @@ const StyleRule& ruleOf(Style style) {
                                                      {0.99, 0.10, 0.5, false, true},
                                                      {0.97, 0.10, 0, true, false}}};
     return rules.at(static_cast<std::size_t>(style));
+}
+std::string_view keyOf(Steering v) {
+    return keyIn(steerings, v);
+}
+std::optional<Steering> steeringOf(std::string_view key) {
+    return valueIn(steerings, key);
+}
+double Brief::latencyWeight() const {
+    const double weight = ruleOf(style).latencyWeight;
+    if (steering == Steering::Pad) return weight / 2;
+    return steering == Steering::Mouse ? std::max(weight, 0.2) : weight;
 }
 std::string_view keyOf(FloorOf v) {
     return keyIn(floors, v);

@@ -7,7 +7,7 @@
 namespace impasto::wording {
 namespace {
 
-constexpr double goodBase = 50, leastBase = 40; // fps, common practice, no source
+constexpr double smoothBase = 40; // fps: under it nothing is steered well. Common practice, no source
 
 } // namespace
 
@@ -27,14 +27,23 @@ std::string generationPlace(const Words& w, const run::Generation& generation) {
     return generation.onSecondGpu ? w.say("second GPU") : w.say("same GPU");
 }
 
+std::string generationTimes(const Words& w, const run::Generation& generation) {
+    if (generation.target) return w.say("adaptive to {} fps", wishFps(*generation.target));
+    return w.say("\u00d7{}", generation.multiplier);
+}
+
 std::string generationLine(const Words& w, const pace::GenerationOffer& offer) {
-    return w.say("{} \u00d7{}: base {}, shown {} fps", generationKind(w, offer.generation().kind),
-                 offer.generation().multiplier, fps(offer.base.middle), fps(offer.shown.middle));
+    return w.say("{} {}: base {}, shown {} fps", generationKind(w, offer.generation().kind),
+                 generationTimes(w, offer.generation()), fps(offer.base.middle), fps(offer.shown.middle));
 }
 
 std::string generationKeepsUp(const Words& w, const pace::GenerationOffer& offer) {
     if (offer.keepsUp) return w.say("keeps up: {} busy", percent(offer.busy));
     return w.say("too slow: {} busy", percent(offer.busy));
+}
+
+std::string generationBusy(const Words& w, const pace::GenerationOffer& offer) {
+    return w.say("{} busy", percent(offer.busy));
 }
 
 std::string generationMisses(const Words& w, const run::Brief& brief, const pace::GenerationOffer& offer) {
@@ -56,10 +65,15 @@ std::vector<std::string> generationCautions(const Words& w, const run::Brief& br
                             ms(*offer.latencyMs - *latencyWithout)));
     else
         out.push_back(w.say("Steering stays at {} fps.", fps(base)));
-    if (base < leastBase)
-        out.push_back(w.say("A base under {:.0f}: smooth to look at, not to steer.", leastBase));
-    else if (base < goodBase)
-        out.push_back(w.say("A base of {:.0f} to {:.0f} suits slow games.", leastBase, goodBase));
+    const double least = pace::leastBase(brief).value();
+    if (base < smoothBase)
+        out.push_back(w.say("A base under {:.0f}: smooth to look at, not to steer.", smoothBase));
+    else if (base < least)
+        out.push_back(brief.steering ? w.say("A base of {:.0f} to {:.0f} is felt with a mouse; it suits slow games.",
+                                             smoothBase, least)
+                                     : w.say("A base of {:.0f} to {:.0f} suits slow games.", smoothBase, least));
+    if (offer.generation().target)
+        out.push_back(w.say("It steps between whole multiples as the base moves: less even than a fixed one."));
     if (offer.generation().kind != run::GenerationKind::BuiltIn)
         out.push_back(w.say("Crosshair and hud may shimmer: this kind takes them for picture."));
     out.push_back(w.say("It breaks first at thin edges, text and fast turns."));

@@ -139,6 +139,27 @@ std::string testName(const Words& w, limits::DecidingTest test) {
     return {};
 }
 
+std::string pairFinding(const Words& w, const limits::PairFinding& f) {
+    using limits::PairSign;
+    switch (f.sign) {
+    case PairSign::NotApplied:
+        return w.say("Nothing moved by 1% ({}% at most): what was changed seems not to be applied.",
+                     signedPlusMinus(f.after, {}, 1));
+    case PairSign::HitchesFirstOnly:
+        return w.say(
+            "Hitches take {:.1f}% of the first run and {:.1f}% of the others: compiled or loaded there for the "
+            "first time. Leave that run out.",
+            f.before, f.after);
+    case PairSign::CopyRouteOff:
+        return w.say("{}: {} ms of every frame went, as when frames are no longer copied through another chip.",
+                     part(w, f.part), ms(f.before - f.after));
+    case PairSign::CopyRouteOn:
+        return w.say("{}: {} ms of every frame came, as when frames are copied through another chip.", part(w, f.part),
+                     ms(f.after - f.before));
+    }
+    return {};
+}
+
 std::string testedLine(const Words& w, const limits::Tested& t) {
     using limits::Answer;
     using limits::DecidingTest;

@@ -66,6 +66,11 @@ std::string style(const Words& w, run::Style style) {
     return {};
 }
 
+std::string steering(const Words& w, std::optional<run::Steering> steering) {
+    if (!steering) return w.say("anything");
+    return *steering == run::Steering::Mouse ? w.say("a mouse") : w.say("a pad");
+}
+
 std::string styleWants(const Words& w, run::Style style) {
     switch (style) {
     case run::Style::Competitive:

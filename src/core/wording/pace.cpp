@@ -2,6 +2,7 @@
 #include <impasto/wording/pace.h>
 
 #include <impasto/wording/bounds.h>
+#include <impasto/wording/generation.h>
 #include <impasto/wording/numbers.h>
 
 namespace impasto::wording {
@@ -76,7 +77,10 @@ std::string syncName(const Words& w, run::Sync sync) {
 
 std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
     std::string cap = plan.cap ? w.say("cap {} fps", wishFps(*plan.cap)) : w.say("no cap");
-    if (plan.generation) cap = w.say("base {}, shown \u00d7{}", cap, plan.generation->multiplier);
+    if (plan.generation && plan.generation->target)
+        cap = w.say("{}, generation {}", cap, generationTimes(w, *plan.generation));
+    else if (plan.generation)
+        cap = w.say("base {}, shown {}", cap, generationTimes(w, *plan.generation));
     switch (plan.sync) {
     case run::Sync::Fixed:
     case run::Sync::Latest:

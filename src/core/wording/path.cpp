@@ -156,7 +156,7 @@ std::string action(const Words& w, const document::Session& session, const resul
     case Action::ChooseCap: {
         const auto plan = path::capToTake(session, results).plan;
         if (plan.generation && plan.cap)
-            return w.say("Base cap {}, shown \u00d7{}", wishFps(*plan.cap), plan.generation->multiplier);
+            return w.say("Base cap {}, shown {}", wishFps(*plan.cap), generationTimes(w, *plan.generation));
         if (plan.cap) return w.say("Cap at {} fps", wishFps(*plan.cap));
         if (const auto panel = session.panel(); panel && panel->headset && !plan.cap)
             return w.say("Let the headset pace it");

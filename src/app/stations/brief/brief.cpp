@@ -72,13 +72,14 @@ double writeSentence(Sheet& sheet, const View& view, const run::Brief& b) {
             b.onTimeShare ? onTime : say("style")},
            {"brief.tolerance", say("Tolerance over the budget, percent, or the style's"),
             tolerance + QStringLiteral("%"), b.tolerance ? tolerance : say("style")}});
-    const SentenceValue style{"brief.style", say("Style"), qs(wording::style(view.w, b.style))};
+    const SentenceValue style{"brief.style", say("Style"), qs(wording::style(view.w, b.style))},
+        steering{"brief.steering", say("What is steered with"), qs(wording::steering(view.w, b.steering))};
     if (b.pictureFloor)
-        s.say(say("The style is %1; keep at least %2 of the picture."),
-              {style, {"brief.picture", shareName, share + QStringLiteral("%"), share}});
+        s.say(say("The style is %1, steered with %2; keep at least %3 of the picture."),
+              {style, steering, {"brief.picture", shareName, share + QStringLiteral("%"), share}});
     else
-        s.say(say("The style is %1; keep %2 of the picture."),
-              {style, {"brief.picture", shareName, say("as much as fits"), share}});
+        s.say(say("The style is %1, steered with %2; keep %3 of the picture."),
+              {style, steering, {"brief.picture", shareName, say("as much as fits"), share}});
     writeBounds(s, view, b);
     s.say(say("Lows are counted as the %1."),
           {{"brief.lows", say("How lows are counted"), qs(wording::lowRule(view.w, b.lowRule))}});

@@ -92,6 +92,18 @@ void typeShare(Studio& s, Q rest, Q text) {
     s.apply(document::setShares(shares));
 }
 
+/// Not said, a mouse, a pad.
+void nextSteering(Studio& s, Q) {
+    change(s,
+           [](run::Brief& b, Q) {
+               if (b.steering == run::Steering::Pad)
+                   b.steering.reset();
+               else
+                   b.steering = b.steering ? run::Steering::Pad : run::Steering::Mouse;
+           },
+           {});
+}
+
 void begin(Studio& s, Q) {
     s.go(briefStation().id);
     if (!s.view().edits().goal.brief) s.apply(document::setBrief(run::Brief{}));
@@ -109,6 +121,7 @@ std::vector<Hand> valueHands() {
             {"brief.shown", nullptr, typeRateOf<&run::Brief::shown>},
             {"brief.picture", nullptr, typeShareOf<&run::Brief::pictureFloor>},
             {"bound.", nullptr, typeBound},
+            {"brief.steering", nextSteering},
             {"brief.floorof",
              [](Studio& s, Q) {
                  change(s,

@@ -140,7 +140,7 @@ void drawCapKnob(Sheet& sheet, const View& view, const Scale& x, double top, dou
         Hot knob;
         knob.id = QStringLiteral("pace.knob");
         knob.name = say("Cap %1 fps").arg(value);
-        knob.role = Role::Slab;
+        knob.role = Role::Edge;
         knob.rect = QRectF(px - 10, top - 12, 20, 20);
         knob.hint = say("Drag it, or Up and Down by 1 fps");
         sheet.hot(knob);

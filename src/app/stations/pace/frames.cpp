@@ -221,7 +221,7 @@ double drawFrames(Sheet& sheet, const View& view, double top) {
     Hot hot;
     hot.id = QStringLiteral("pace.life");
     hot.name = say("Frame %1 of the replay").arg(followed + 1);
-    hot.role = Role::Slab;
+    hot.role = Role::Edge;
     hot.rect = QRectF(left, rows.cpu - 4, sheet.width() - 24 - left, rows.end - rows.cpu + 8);
     hot.hint = say("Up and Down follow another frame; drag to scrub through the run");
     sheet.hot(hot);

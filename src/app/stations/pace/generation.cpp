@@ -13,22 +13,58 @@ QString idOf(std::size_t offer) {
     return QStringLiteral("generation.%1").arg(offer);
 }
 
+double highestOf(const display::Panel& panel) {
+    return panel.variable ? panel.variable->highest.value() : pace::modesOf(panel).back().value();
+}
+
+/// What the shown rate is to the panel: inside a variable range or above it, filling a fixed panel or not.
+QString shownOnPanel(const display::Panel& panel, Fps base, int times) {
+    const double shown = times * base.value(), highest = highestOf(panel);
+    const bool over = shown > 1.001 * highest, fills = !over && shown > 0.999 * highest;
+    return (over             ? say("more than the panel shows: %1 × %2 = %3")
+            : panel.variable ? shown < panel.variable->lowest.value() ? say("below the range: %1 × %2 = %3")
+                                                                      : say("inside the range: %1 × %2 = %3")
+            : fills ? say("fills the panel: %1 × %2 = %3")
+                             : say("uneven on the panel: %1 × %2 = %3"))
+        .arg(qs(wording::wishFps(base)))
+        .arg(times)
+        .arg(qs(wording::wishFps(Fps(shown))));
+}
+
+/// The marker of the base cap, to be dragged.
+void baseKnob(Sheet& sheet, const display::Panel& panel, const Scale& x, double axis, Fps base, int times) {
+    const double at = x.px(std::clamp(times * base.value(), x.fromValue, x.toValue));
+    sheet.line({at, axis - 24}, {at, axis}, Ink::Over, 2.6);
+    sheet.circle({at, axis - 24}, 6, Ink::Over);
+    const QString words = shownOnPanel(panel, base, times);
+    const bool left = textWidth(words, Type::BodyBold) < at - 12 - x.fromPx;
+    sheet.text(left ? at - 12 : at + 12, axis - 34, words, Type::BodyBold, Ink::Over,
+               left ? Align::Right : Align::Left);
+    Hot knob;
+    knob.id = QStringLiteral("generation.knob");
+    knob.name = say("Base cap %1 fps").arg(qs(wording::wishFps(base)));
+    knob.role = Role::Edge;
+    knob.rect = QRectF(at - 10, axis - 34, 20, 20);
+    knob.hint = say("Drag it, or Up and Down by 1 fps");
+    sheet.hot(knob);
+}
+
 /// The rates a base cap may have, times the multiplier, on the panel.
 void baseScale(Sheet& sheet, const View& view, const pace::GenerationOffer& offer, double top) {
     const auto panel = view.session.panel();
-    const auto& cap = offer.plan.cap;
-    if (!panel || !cap) return;
+    const auto base = shownBase(view);
+    if (!panel || pace::modesOf(panel).empty() || !base) return;
     const double left = 150, right = sheet.width() - 24, axis = top + 34;
     const int m = offer.generation().multiplier;
-    const double highest = panel->variable ? panel->variable->highest.value() : pace::modesOf(panel).back().value();
-    const Scale x{24, 1.04 * highest, left, right};
+    const double highest = highestOf(*panel);
+    const Scale x{24, 1.04 * highest, left, right}; // of what is shown
     sheet.text(24, top + 14, say("Base cap"), Type::BodyBold);
     sheet.text(24, top + 31, say("× %1 = shown, fps").arg(m), Type::Small, Ink::Muted);
     if (panel->variable) {
         const double from = x.px(panel->variable->lowest.value()), to = x.px(highest);
         sheet.area(QPolygonF(QRectF(from, axis - 18, to - from, 18)), Ink::Disp, 0.28);
         sheet.text(from + 8, axis - 17, say("the panel follows every shown rate here"), Type::Small, Ink::Ink,
-                   Align::Left, std::max(20.0, x.px(m * cap->value()) - from - 90));
+                   Align::Left, std::max(20.0, std::min(x.px(m * base->value()), to) - from - 90));
     }
     sheet.line({left, axis}, {right, axis}, Ink::Ink, 1.5);
     const auto filling = pace::fillingCap(panel, m);
@@ -43,19 +79,29 @@ void baseScale(Sheet& sheet, const View& view, const pace::GenerationOffer& offe
         sheet.line({x.px(rate), axis}, {x.px(rate), axis + 5}, Ink::Ink, 1.2);
         sheet.text(x.px(rate), axis + 6, QString::number(rate), Type::Small, Ink::Muted, Align::Centre);
     }
-    const double shown = x.px(std::min(1.04 * highest, m * cap->value()));
-    sheet.line({shown, axis - 24}, {shown, axis}, Ink::Over, 2.6);
-    sheet.circle({shown, axis - 24}, 6, Ink::Over);
-    const QString inside =
-        (panel->variable ? say("inside the range: %1 × %2 = %3") : say("fills the panel: %1 × %2 = %3"))
-            .arg(qs(wording::wishFps(*cap)))
-            .arg(m)
-            .arg(qs(wording::wishFps(Fps(m * cap->value()))));
-    sheet.text(shown - 12, axis - 34, inside, Type::BodyBold, Ink::Over, Align::Right);
+    baseKnob(sheet, *panel, x, axis, *base, m);
     if (fills.isEmpty()) return;
     const double fill = x.px(highest);
     sheet.circle({fill, axis}, 4.5, Ink::Paper, Ink::Ink);
     sheet.text(fill + 4, axis + 8, fills, Type::Small, Ink::Ink, Align::Right);
+}
+
+/// Of an adaptive plan, in its place.
+void adaptiveScale(Sheet& sheet, const pace::GenerationOffer& offer, double top) {
+    sheet.text(24, top + 14, say("No base cap"), Type::BodyBold);
+    sheet.text(150, top + 14,
+               say("as many are invented as bring the shown rate near %1 fps, in whole multiples of the base")
+                   .arg(qs(wording::wishFps(*offer.generation().target))),
+               Type::Body, Ink::Muted, Align::Left, sheet.width() - 174);
+    if (offer.shown.middle > 1.02 * offer.generation().target->value())
+        sheet.text(150, top + 33, say("the base is fast enough without many"), Type::Small, Ink::Muted, Align::Left,
+                   sheet.width() - 174);
+}
+
+/// Shown frames a rendered one: of adaptive generation on average.
+int timesOf(const pace::GenerationOffer& offer) {
+    if (!offer.generation().target) return offer.generation().multiplier;
+    return std::max(1, static_cast<int>(std::lround(offer.shown.middle / offer.base.middle)));
 }
 
 /// Twelve frames as the panel gets them.
@@ -72,15 +118,16 @@ void cell(Sheet& sheet, const View& view, const pace::GenerationOffer& offer, st
     const double end = sheet.text(
         x, r.y() + 5, say("%1 → %2").arg(qs(wording::fps(offer.base.middle)), qs(wording::fps(offer.shown.middle))),
         Type::Heading);
-    sheet.text(x + end + 4, r.y() + 8, say("fps"), Type::Small);
+    if (end + 90 < w) sheet.text(x + end + 4, r.y() + 8, say("fps"), Type::Small);
     if (offer.latencyMs)
         sheet.text(x + w, r.y() + 5, say("%1 ms").arg(std::lround(*offer.latencyMs)), Type::Heading, Ink::Ink,
                    Align::Right);
-    twelve(sheet, x, r.y() + 27, w, offer.generation().multiplier);
+    twelve(sheet, x, r.y() + 27, w, timesOf(offer));
     const QString misses = qs(wording::generationMisses(view.w, *view.edits().goal.brief, offer));
     const double taken = misses.isEmpty() ? 0 : textWidth(misses, Type::Small) + 8;
-    sheet.text(x, r.y() + 40, chosen ? say("chosen") : qs(wording::generationKeepsUp(view.w, offer)), Type::Small,
-               Ink::Ink, Align::Left, w - taken);
+    QString state = chosen ? say("chosen") : qs(wording::generationKeepsUp(view.w, offer));
+    if (textWidth(state, Type::Small) > w - taken) state = qs(wording::generationBusy(view.w, offer));
+    sheet.text(x, r.y() + 40, state, Type::Small, Ink::Ink, Align::Left, std::max(20.0, w - taken));
     if (!misses.isEmpty()) sheet.text(x + w, r.y() + 40, misses, Type::Small, Ink::Over, Align::Right);
     Hot h;
     h.id = idOf(index);
@@ -92,10 +139,10 @@ void cell(Sheet& sheet, const View& view, const pace::GenerationOffer& offer, st
     sheet.hot(h);
 }
 
-/// A row a kind and place, a column a multiplier.
-void grid(Sheet& sheet, const View& view, const pace::GenerationPlan& plan, double top) {
+/// A row a kind and place, a column a multiplier, the last for adaptive; gives their end.
+double grid(Sheet& sheet, const View& view, const pace::GenerationPlan& plan, double top) {
     const double left = 132, right = sheet.width() - 24;
-    const auto columns = pace::plannedMultipliers.size();
+    const auto columns = pace::plansAKind;
     const double pitch = (right - left + 10) / static_cast<double>(columns);
     const double rows =
         std::max(1.0, std::ceil(static_cast<double>(plan.offers.size()) / static_cast<double>(columns)));
@@ -103,9 +150,16 @@ void grid(Sheet& sheet, const View& view, const pace::GenerationPlan& plan, doub
     sheet.text(24, top, say("The plan"), Type::Heading);
     for (std::size_t c = 0; c < columns; ++c) {
         const double x = left + static_cast<double>(c) * pitch;
-        const int m = pace::plannedMultipliers[c];
-        const double w = sheet.text(x + 10, top + 1, QStringLiteral("×%1").arg(m), Type::BodyBold);
-        sheet.text(x + 18 + w, top + 2, say("%1 of %2 invented").arg(m - 1).arg(m), Type::Small, Ink::Muted);
+        const bool adaptive = c == pace::plannedMultipliers.size();
+        const int m = adaptive ? 0 : pace::plannedMultipliers[c];
+        const double w =
+            sheet.text(x + 10, top + 1, adaptive ? say("adaptive") : QStringLiteral("×%1").arg(m), Type::BodyBold);
+        const auto& aim = plan.offers[std::min(c, plan.offers.size() - 1)].generation().target;
+        sheet.text(x + 18 + w, top + 2,
+                   !adaptive ? say("%1 of %2 invented").arg(m - 1).arg(m)
+                   : aim     ? say("to %1 fps").arg(qs(wording::wishFps(*aim)))
+                             : QString(),
+                   Type::Small, Ink::Muted, Align::Left, std::max(20.0, pitch - 30 - w));
     }
     for (std::size_t i = 0; i < plan.offers.size(); ++i) {
         const auto& offer = plan.offers[i];
@@ -123,6 +177,7 @@ void grid(Sheet& sheet, const View& view, const pace::GenerationPlan& plan, doub
                    ? say("What inventing takes was measured on this GPU. Busy: the GPU that invents.")
                    : say("What inventing takes is usual, not measured here. Busy: the GPU that invents."),
                Type::Small, Ink::Muted, Align::Left, sheet.width() - 48);
+    return top + 24 + height * rows + 22;
 }
 
 } // namespace
@@ -132,10 +187,28 @@ const pace::GenerationOffer* shownGeneration(const View& view) {
     if (plan == nullptr || plan->offers.empty()) return nullptr;
     if (const auto& picked = view.state<PaceState>().generation; picked && *picked < plan->offers.size())
         return &plan->offers[*picked];
-    if (const auto& cap = view.edits().pacing.cap; cap && cap->plan.generation)
+    if (const auto& cap = view.edits().pacing.cap; cap && cap->plan.generation) {
         for (const auto& offer : plan->offers)
             if (offer.plan == cap->plan) return &offer;
+        const auto* own = view.get<results::OwnCap>();
+        if (own != nullptr && own->invented && own->invented->plan == cap->plan) return &*own->invented;
+    }
     return &plan->offers[plan->best.value_or(0)];
+}
+
+std::optional<Fps> shownBase(const View& view) {
+    const auto* offer = shownGeneration(view);
+    if (offer == nullptr || !offer->plan.cap) return std::nullopt;
+    if (const auto& dragged = view.state<PaceState>().draggedBase) return Fps(*dragged);
+    return offer->plan.cap;
+}
+
+Scale paceBaseScale(const View& view, QSizeF size) {
+    const auto panel = view.session.panel();
+    const auto* offer = shownGeneration(view);
+    const double times = offer == nullptr ? 1 : offer->generation().multiplier;
+    const double highest = panel && !pace::modesOf(panel).empty() ? highestOf(*panel) : 60;
+    return {24 / times, 1.04 * highest / times, 150, size.width() - 24};
 }
 
 Drawing layoutGeneration(const View& view, QSizeF size) {
@@ -154,19 +227,26 @@ Drawing layoutGeneration(const View& view, QSizeF size) {
     }
     Sheet sheet(size);
     const double taken = drawPaceFaces(sheet, view);
-    const QString base = offer->plan.cap ? qs(wording::wishFps(*offer->plan.cap)) : say("no cap");
-    sheet.heading(24, 12, say("What %1 × %2 does to these frames").arg(base).arg(offer->generation().multiplier),
-                  say("replayed: base cap in the game, generation %1 on the %2 · N: the worst frame")
+    const auto base = shownBase(view);
+    const QString times = qs(wording::generationTimes(view.w, offer->generation()));
+    sheet.heading(24, 12,
+                  base ? say("What %1 %2 does to these frames").arg(qs(wording::wishFps(*base)), times)
+                       : say("What generation %1 does to these frames").arg(times),
+                  (base ? say("replayed: base cap in the game, generation %1 on the %2 · N: the worst frame")
+                        : say("replayed: generation %1 on the %2 · N: the worst frame"))
                       .arg(qs(wording::generationKind(view.w, offer->generation().kind)),
                            qs(wording::generationPlace(view.w, offer->generation()))),
                   taken);
-    double y = 62;
-    if (size.height() >= 540) {
-        y = drawFrames(sheet, view, 62) + 8;
-        baseScale(sheet, view, *offer, y);
-        y += 62;
-    }
-    grid(sheet, view, *plan, y);
+    const auto scale = [&](double top) {
+        if (offer->generation().target)
+            adaptiveScale(sheet, *offer, top);
+        else
+            baseScale(sheet, view, *offer, top);
+        return top + 62;
+    };
+    const bool frames = size.height() >= 540;
+    const double end = grid(sheet, view, *plan, frames ? scale(drawFrames(sheet, view, 62) + 8) : 62);
+    if (!frames && end + 80 < size.height()) scale(end + 14);
     return sheet.take();
 }
 
@@ -177,10 +257,10 @@ Drawing layoutGenerationColumn(const View& view, QSizeF size) {
     const auto& offer = *shownGeneration(view);
     const auto& brief = *view.edits().goal.brief;
     double y = sheet.wrapped(x, 16, w,
-                             say("%1 ×%2, %3")
-                                 .arg(qs(wording::generationKind(view.w, offer.generation().kind)))
-                                 .arg(offer.generation().multiplier)
-                                 .arg(qs(wording::generationPlace(view.w, offer.generation()))),
+                             say("%1 %2, %3")
+                                 .arg(qs(wording::generationKind(view.w, offer.generation().kind)),
+                                      qs(wording::generationTimes(view.w, offer.generation())),
+                                      qs(wording::generationPlace(view.w, offer.generation()))),
                              Type::Heading) +
                2;
     const auto range = [](const pace::Band& b) {
@@ -193,6 +273,9 @@ Drawing layoutGenerationColumn(const View& view, QSizeF size) {
         sheet.row(x, y, w, name, figure, Type::BodyBold);
         y += 21;
     };
+    if (const auto base = shownBase(view))
+        y = drawTyped(sheet, x, y + 4, w, QStringLiteral("generation.base"), say("base cap, fps"),
+                      qs(wording::wishFps(*base)));
     line(say("base rate, steers"), range(offer.base));
     line(say("shown rate"), range(offer.shown));
     line(say("base, slowest part"), say("%1 fps").arg(qs(wording::fps(offer.slowestPart))));

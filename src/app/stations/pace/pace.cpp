@@ -19,7 +19,10 @@ pace::CapPlan shownPlan(const View& view) {
         return pace::planFor(Fps(*dragged), view.session.panel(), brief->style, view.rules.limiterErrorMs);
     if (paceFace(view) == PaceFace::Generation) {
         const auto* generation = shownGeneration(view);
-        return generation == nullptr ? pace::CapPlan{} : generation->plan;
+        if (generation == nullptr) return {};
+        auto plan = generation->plan;
+        plan.cap = shownBase(view);
+        return plan;
     }
     if (view.edits().pacing.cap) return view.edits().pacing.cap->plan;
     const auto* offer = results::shownOffer(view.session, *view.results);
@@ -46,6 +49,22 @@ double drawPictures(Sheet& sheet, const QString& first, const QString& second, b
     const QString hint = say("V: the other picture");
     const double left = sheet.choice(sheet.width() - 20, 38, QStringLiteral("pace.frames"), first, hint, isFirst);
     return sheet.choice(left, 38, QStringLiteral("pace.caps"), second, hint, !isFirst);
+}
+
+double drawTyped(Sheet& sheet, double x, double y, double w, const QString& id, const QString& name,
+                 const QString& text) {
+    sheet.text(x, y + 3, name, Type::Body, Ink::Muted, Align::Left, w - 84);
+    sheet.text(x + w - 74, y, text.isEmpty() ? QStringLiteral("\u2013") : text, Type::Value,
+               text.isEmpty() ? Ink::Muted : Ink::Ink, Align::Left, 70);
+    sheet.line({x + w - 76, y + 21}, {x + w, y + 21}, Ink::Ink, 1.2);
+    Hot h;
+    h.id = id;
+    h.name = name;
+    h.role = Role::Value;
+    h.rect = QRectF(x + w - 78, y - 2, 78, 25);
+    h.edit = text;
+    sheet.hot(h);
+    return y + 30;
 }
 
 Drawing layoutPace(const View& view, QSizeF size) {

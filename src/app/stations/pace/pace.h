@@ -12,6 +12,7 @@ struct PaceState {
     std::optional<std::size_t> generation; // that is looked at, of the plan's; none: the chosen or the best one
     std::size_t frame = 0;                 // that is followed, of the replay
     std::optional<double> dragged;         // the cap under the hand, fps
+    std::optional<double> draggedBase;     // the base cap under the hand, of the plan that is shown, fps
     bool frames = false; // they are shown instead of the curves, where there is no room for both; of Power, its table
 };
 
@@ -30,14 +31,22 @@ PaceFace paceFace(const View& view);
 double drawPaceFaces(Sheet& sheet, const View& view);
 /// Two pictures of which a low window has room for one; gives where they begin.
 double drawPictures(Sheet& sheet, const QString& first, const QString& second, bool isFirst);
+/// A figure of the player's own, to be typed; gives where the next line begins.
+double drawTyped(Sheet& sheet, double x, double y, double w, const QString& id, const QString& name,
+                 const QString& text);
 /// Caps along x, a rate or watts along y.
 void drawCapAxes(Sheet& sheet, const Scale& x, const Scale& y, double step, const QString& unit);
 /// The cap, to be dragged or typed.
 void drawCapKnob(Sheet& sheet, const View& view, const Scale& x, double top, double bottom);
 /// The cap against average, lows and goals.
 void drawCaps(Sheet& sheet, const View& view, double top);
-/// The plan with invented frames that is shown, and which of its list; nullptr without any.
+/// The plan with invented frames that is shown: the one looked at, else the chosen one, else the best; nullptr without
+/// any.
 const pace::GenerationOffer* shownGeneration(const View& view);
+/// Its base cap; under the hand, where the knob is. None: without one.
+std::optional<Fps> shownBase(const View& view);
+/// Base cap by pixel in the picture.
+Scale paceBaseScale(const View& view, QSizeF size);
 Drawing layoutGeneration(const View& view, QSizeF size);
 Drawing layoutGenerationColumn(const View& view, QSizeF size);
 /// What a cap draws, and before, chosen and chosen with the cap side by side.

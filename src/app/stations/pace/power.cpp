@@ -180,23 +180,6 @@ void table(Sheet& sheet, const View& view, double top) {
     }
 }
 
-/// A figure of the player's own, to be typed.
-double typed(Sheet& sheet, double x, double y, double w, const QString& id, const QString& name, double value) {
-    const QString text = value > 0 ? QString::number(value) : QString();
-    sheet.text(x, y + 3, name, Type::Body, Ink::Muted, Align::Left, w - 84);
-    sheet.text(x + w - 74, y, text.isEmpty() ? QStringLiteral("\u2013") : text, Type::Value,
-               text.isEmpty() ? Ink::Muted : Ink::Ink, Align::Left, 70);
-    sheet.line({x + w - 76, y + 21}, {x + w, y + 21}, Ink::Ink, 1.2);
-    Hot h;
-    h.id = id;
-    h.name = name;
-    h.role = Role::Value;
-    h.rect = QRectF(x + w - 78, y - 2, 78, 25);
-    h.edit = text;
-    sheet.hot(h);
-    return y + 30;
-}
-
 } // namespace
 
 Drawing layoutPower(const View& view, QSizeF size) {
@@ -262,8 +245,9 @@ Drawing layoutPowerColumn(const View& view, QSizeF size) {
     y += 12;
     sheet.text(x, y, say("Your play"), Type::Heading);
     const auto& said = view.edits().pacing.upkeep;
-    y = typed(sheet, x, y + 28, w, QStringLiteral("upkeep.hours"), say("hours a week"), said.hoursAWeek);
-    y = typed(sheet, x, y, w, QStringLiteral("upkeep.price"), say("price of a kWh"), said.pricePerKwh);
+    const auto number = [](double value) { return value > 0 ? QString::number(value) : QString(); };
+    y = drawTyped(sheet, x, y + 28, w, QStringLiteral("upkeep.hours"), say("hours a week"), number(said.hoursAWeek));
+    y = drawTyped(sheet, x, y, w, QStringLiteral("upkeep.price"), say("price of a kWh"), number(said.pricePerKwh));
     if (power && power->batteryWh)
         sheet.row(x, y + 2, w, say("battery holds"), say("%1 Wh").arg(std::round(*power->batteryWh)), Type::BodyBold);
     y += 32;

@@ -32,6 +32,7 @@ StateLine state(const View& view) {
     if (!cap) return notYet();
     if (cap->plan.generation && cap->plan.cap)
         return say("%1 × %2").arg(qs(wording::wishFps(*cap->plan.cap))).arg(cap->plan.generation->multiplier);
+    if (cap->plan.generation) return qs(wording::generationTimes(view.w, *cap->plan.generation));
     if (cap->plan.cap) return say("cap %1 fps").arg(qs(wording::wishFps(*cap->plan.cap)));
     return cap->plan.pacedTo() ? say("sync at %1 fps").arg(qs(wording::wishFps(*cap->plan.pacedTo()))) : say("no cap");
 }
@@ -178,11 +179,45 @@ void typeUpkeep(Studio& s, Q key, Q text) {
     s.apply(document::setUpkeep(upkeep));
 }
 
+void takeInvented(Studio& s, const pace::CapPlan& plan) {
+    s.state<PaceState>().generation.reset();
+    s.apply(document::chooseCap({pace::CapSchool::Generation, plan, results::standingOf(*s.view().results).ofCap()}));
+}
+
 void takeGeneration(Studio& s, Q) {
+    if (const auto* offer = shownGeneration(s.view())) takeInvented(s, offer->plan);
+}
+
+/// A base cap of one's own, for the plan that is shown.
+void takeBase(Studio& s, double fps) {
     const auto* offer = shownGeneration(s.view());
-    if (offer == nullptr) return;
-    s.apply(document::chooseCap(
-        {pace::CapSchool::Generation, offer->plan, results::standingOf(*s.view().results).ofCap()}));
+    if (offer == nullptr || !offer->plan.cap) return;
+    auto plan = offer->plan;
+    plan.cap = Fps(std::clamp(fps, 10.0, 1000.0));
+    takeInvented(s, plan);
+}
+
+void stepBase(Studio& s, Q, int steps) {
+    if (const auto base = shownBase(s.view())) takeBase(s, std::round(base->value()) + steps);
+}
+
+void typeBase(Studio& s, Q, Q text) {
+    const auto number = typedNumber(QString(text).remove(QStringLiteral("fps")));
+    if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "base cap"}, Kept::AllAsBefore});
+    if (*number < 10 || *number > 1000)
+        return s.tell({ErrorCode::OutOfRange, "10 to 1000", {{}, {}, {}, "base cap"}, Kept::AllAsBefore});
+    takeBase(s, *number);
+}
+
+void dragBase(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
+    auto& dragged = s.state<PaceState>().draggedBase;
+    if (phase == DragPhase::Begin || !shownBase(s.view())) return;
+    const Scale x = paceBaseScale(s.view(), easel);
+    dragged = std::round(std::clamp(x.value(at.x()), std::max(10.0, x.fromValue), x.toValue));
+    const double base = *dragged;
+    if (phase != DragPhase::Move) dragged.reset();
+    if (phase == DragPhase::End) takeBase(s, base);
+    s.notify();
 }
 
 /// The first press looks, the second one takes.
@@ -238,6 +273,8 @@ Station paceStation() {
                      {"pace.mode", nextMode},
                      {"generation.", pickGeneration},
                      {"generation.take", takeGeneration},
+                     {"generation.base", nullptr, typeBase},
+                     {"generation.knob", nullptr, nullptr, stepBase, dragBase},
                      {"worn.", wearAt},
                      {"pace.life", nullptr, nullptr, stepFrame, scrub},
                      {"pace.frames", [](Studio& s, Q) { showFrames(s, true); }},
@@ -255,7 +292,7 @@ Station paceStation() {
                       }},
                      {"pace-generation", Action::ChooseCap,
                       [](Studio& s) {
-                          s.state<PaceState>().generation = 3;
+                          s.state<PaceState>().generation = 4;
                           showFace(s, PaceFace::Generation);
                           nextWorstFrame(s);
                       }},

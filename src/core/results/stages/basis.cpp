@@ -43,6 +43,7 @@ std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
     if (brief.shown) f.add("shown").add(brief.shown->value());
     if (brief.onTimeShare) f.add("on-time").add(*brief.onTimeShare);
     if (brief.tolerance) f.add("tolerance").add(*brief.tolerance);
+    if (brief.steering) f.add(run::keyOf(*brief.steering));
     for (const auto bound : run::allBounds)
         if (brief.bounds[bound]) f.add(run::keyOf(bound)).add(*brief.bounds[bound]);
     return f.value();
@@ -56,6 +57,7 @@ std::uint64_t markOfCap(const pace::CapPlan& plan) {
     if (plan.refresh) f.add(plan.refresh->value());
     if (const auto& g = plan.generation)
         f.add(run::keyOf(g->kind)).add(std::to_string(g->multiplier)).add(g->onSecondGpu ? "second" : "same");
+    if (plan.generation && plan.generation->target) f.add(plan.generation->target->value());
     return f.value();
 }
 

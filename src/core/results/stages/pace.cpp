@@ -117,6 +117,7 @@ Maybe<OwnCap> ownCap(const Inputs& in, const Context&) {
     const auto& cap = in.cap();
     if (view != nullptr && cap && cap->school == pace::CapSchool::Own)
         own.offer = pace::ownOffer(view->replay, cap->plan, in.capRules(), view->power);
+    if (view != nullptr && cap) own.invented = pace::ownGeneration(view->replay, cap->plan);
     return std::make_shared<const OwnCap>(std::move(own));
 }
 

@@ -7,6 +7,7 @@
 #include <impasto/frames/figures.h>
 #include <impasto/frames/hitch_origin.h>
 #include <impasto/frames/measured.h>
+#include <impasto/limits/pairs.h>
 #include <impasto/logs/notes.h>
 #include <impasto/path/next_step.h>
 #include <impasto/probe/probe.h>
@@ -34,7 +35,9 @@ struct LimitedLog {
     std::string name;
     std::vector<limits::PartVerdict> parts;
 };
-std::string limitsOfLogsJson(std::span<const LimitedLog> logs);
+/// `found`: held against logs of another state; none: they were not.
+std::string limitsOfLogsJson(std::span<const LimitedLog> logs,
+                             const std::optional<std::vector<limits::PairFinding>>& found = {});
 /// A point of the checklist, and what it was judged by in words.
 struct CheckedPoint {
     checklist::Point point;

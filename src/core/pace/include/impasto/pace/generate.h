@@ -12,7 +12,7 @@ namespace impasto::pace {
 /// counts them: transfers x lanes x 128/130 / 8).
 GenerationCosts usualCosts(display::Resolution output, const machine::Machine* machine);
 /// A run with generation on the rendering GPU, against its uncapped siblings: GPU work a rendered frame, mean. Of a
-/// second GPU nothing is learnt.
+/// second GPU nothing is learnt, nor of adaptive generation.
 GenerationCosts measuredCosts(GenerationCosts usual, const run::Generation& generation, double gpuMs,
                               double gpuMsWithout);
 
@@ -22,9 +22,11 @@ struct Inventing {
     Fps base{0};
     double gpuMs = 0;
 };
-/// What to render where others are invented to show twice as much instead of the target: half of it, 48 fps at the
-/// least (our choice, between the 40 and 60 of common practice). Nothing for competitive play, where a shown rate is
-/// wished already, and hardly under the target.
+/// The least base that invented frames are steered well with: 60 fps with a mouse, 40 with a pad (common practice, no
+/// source), 48 where it is not said (our choice between them).
+Fps leastBase(const run::Brief& brief);
+/// What to render where others are invented to show twice as much instead of the target: half of it, the least base at
+/// the least. Nothing for competitive play, where a shown rate is wished already, and hardly under the target.
 std::optional<Fps> inventedBase(const run::Brief& brief);
 /// On a second GPU where there is one, else built in, else by the driver, at usual costs; nothing for a headset.
 /// `output`: 0x0: the panel's own.
@@ -46,20 +48,29 @@ struct GenerationOffer {
 };
 struct GenerationPlan {
     GenerationCosts costs;
-    std::vector<GenerationOffer> offers;  // kind by kind, each for the multipliers
+    std::vector<GenerationOffer> offers;  // kind by kind, each for the multipliers, then adaptive
     std::optional<std::size_t> best;      // of least latency that meets both goals; none where no rate is to be shown
     std::optional<double> latencyWithout; // at the cap that holds the target without generation
 };
 inline constexpr std::array<int, 3> plannedMultipliers{2, 3, 4};
+inline constexpr std::size_t plansAKind = plannedMultipliers.size() + 1;
 
 /// The base cap that keeps multiplier x base inside a variable range, 4 fps under its top (common practice, no source:
-/// 58, 38, 29 on 120); on a fixed panel the one that fills its refresh exactly. None where no panel is known.
+/// 58, 38, 29 on 120); on a fixed panel the one that fills its refresh exactly. None where no panel is known, and none
+/// with adaptive generation, which follows the base.
 CapPlan basePlan(const std::optional<display::Panel>& panel, const run::Generation& generation);
 /// The base cap that fills the panel's highest mode exactly.
 std::optional<Fps> fillingCap(const std::optional<display::Panel>& panel, int multiplier);
+/// What adaptive generation aims at: the rate that is to be shown, else what the panel shows at most, 4 fps under the
+/// top of a variable range; without a panel twice the target.
+Fps adaptiveTarget(const run::Brief& brief, const std::optional<display::Panel>& panel);
 
-/// Without lane times nothing is offered: what is left of the GPU is not known. `builtIn`: the game has it.
+/// Without lane times nothing is offered: what is left of the GPU is not known. `builtIn`: the game has it. Adaptive
+/// generation is never the best: it steps between whole multiples as the base moves, so that what is shown comes less
+/// evenly.
 GenerationPlan planGeneration(const Replay& replay, const CapRules& rules, bool builtIn, bool secondGpu,
                               const Context& context = {});
+/// A base cap of one's own, as the plan's are; nothing where nothing is offered.
+std::optional<GenerationOffer> ownGeneration(const Replay& replay, const CapPlan& plan);
 
 } // namespace impasto::pace

@@ -66,6 +66,8 @@ struct GenerationCosts {
 struct InventedWork {
     double gpuMs = 0, copyMs = 0, secondGpuMs = 0; // a rendered frame
 };
+/// `shown`: frames a rendered one, on average; the multiplier, unless generation is adaptive.
+InventedWork inventedWork(const GenerationCosts& costs, const run::Generation& generation, double shown);
 InventedWork inventedWork(const GenerationCosts& costs, const run::Generation& generation);
 
 /// A cap that was run, and by how much its figures lay off what had been predicted, in widths of the prediction.

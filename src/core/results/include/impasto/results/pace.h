@@ -3,6 +3,7 @@
 #pragma once
 
 #include <impasto/pace/cap.h>
+#include <impasto/pace/generate.h>
 #include <impasto/results/runs.h>
 
 namespace impasto::results {
@@ -19,6 +20,7 @@ std::size_t bytesOf(const CapView& view);
 /// A chosen cap of one's own, predicted like the others.
 struct OwnCap {
     std::optional<pace::CapOffer> offer;
+    std::optional<pace::GenerationOffer> invented; // the chosen plan with invented frames
 };
 /// A cap that was not run yet and that is expected to serve the goals better than those that were, while the target is
 /// held; nullptr without one, or after four caps of the same values.

@@ -34,6 +34,11 @@ struct StyleRule {
 const StyleRule& ruleOf(Style style);
 
 /// What the lowest bearable low is a low of.
+/// What the player steers with. Pad players notice latency less than mouse players (common practice, no source).
+enum class Steering { Mouse, Pad };
+std::string_view keyOf(Steering steering);
+std::optional<Steering> steeringOf(std::string_view key);
+
 enum class FloorOf { OnePercentLow, SlowestSecond };
 std::string_view keyOf(FloorOf floor);
 std::optional<FloorOf> floorOfKey(std::string_view key);
@@ -49,12 +54,16 @@ struct Brief {
     BoundFigures bounds;                      // also asked
     stats::LowRule lowRule = stats::LowRule::WorstMean;
     Style style = Style::Cinematic;
+    std::optional<Steering> steering = {}; // none: not said
     /// The lowest low that is asked for: never above the target.
     [[nodiscard]] std::optional<Fps> floor() const {
         return lowestLow ? std::optional(std::min(*lowestLow, target)) : std::nullopt;
     }
     [[nodiscard]] double wishedOnTime() const { return onTimeShare.value_or(ruleOf(style).onTimeShare); }
     [[nodiscard]] double tolerated() const { return tolerance.value_or(ruleOf(style).tolerance); }
+    /// Of a cap's latency against its lows: the style's; half of it with a pad, and with a mouse 0.2 at the least (our
+    /// choice).
+    [[nodiscard]] double latencyWeight() const;
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 

@@ -10,10 +10,14 @@ namespace impasto::wording {
 /// "built in", and where: "same GPU".
 std::string generationKind(const Words& w, run::GenerationKind kind);
 std::string generationPlace(const Words& w, const run::Generation& generation);
+/// "\u00d72", or "adaptive to 116 fps".
+std::string generationTimes(const Words& w, const run::Generation& generation);
 /// "built in \u00d72: base 61, shown 122 fps".
 std::string generationLine(const Words& w, const pace::GenerationOffer& offer);
 /// "keeps up: 46% busy", "too slow: 97% busy".
 std::string generationKeepsUp(const Words& w, const pace::GenerationOffer& offer);
+/// "97% busy", where there is room for no more.
+std::string generationBusy(const Words& w, const pace::GenerationOffer& offer);
 /// The goal that it is likely to miss; empty where it meets both.
 std::string generationMisses(const Words& w, const run::Brief& brief, const pace::GenerationOffer& offer);
 /// What a player should know before, most important first.

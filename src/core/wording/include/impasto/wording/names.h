@@ -12,6 +12,8 @@ std::string sceneKind(const Words& w, game::SceneKind kind);
 /// How far its runs usually differ, and what it does not show.
 std::string sceneMeaning(const Words& w, game::SceneKind kind);
 std::string style(const Words& w, run::Style style);
+/// "a mouse", "a pad", "anything" where it was not said.
+std::string steering(const Words& w, std::optional<run::Steering> steering);
 std::string styleWants(const Words& w, run::Style style);
 std::string styleGivesUp(const Words& w, run::Style style);
 std::string lane(const Words& w, run::Lane lane);
