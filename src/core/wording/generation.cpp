@@ -7,6 +7,7 @@
 namespace impasto::wording {
 namespace {
 
+constexpr double collapses = 0.5; // of the base
 constexpr double smoothBase = 40; // fps: under it nothing is steered well. Common practice, no source
 
 } // namespace
@@ -43,7 +44,7 @@ std::string generationKeepsUp(const Words& w, const pace::GenerationOffer& offer
 }
 
 std::string generationBusy(const Words& w, const pace::GenerationOffer& offer) {
-    return w.say("{} busy", percent(offer.busy));
+    return w.say("{:.0f}% busy", 100 * offer.busy);
 }
 
 std::string generationMisses(const Words& w, const run::Brief& brief, const pace::GenerationOffer& offer) {
@@ -73,7 +74,11 @@ std::vector<std::string> generationCautions(const Words& w, const run::Brief& br
                                              smoothBase, least)
                                      : w.say("A base of {:.0f} to {:.0f} suits slow games.", smoothBase, least));
     if (offer.generation().target)
-        out.push_back(w.say("It steps between whole multiples as the base moves: less even than a fixed one."));
+        out.push_back(offer.base.low < collapses * base
+                          ? w.say("Where inventing takes long it slows the base, and more is invented: with twice the "
+                                  "usual work the base falls to {} fps.",
+                                  fps(offer.base.low))
+                          : w.say("It steps between whole multiples as the base moves: less even than a fixed one."));
     if (offer.generation().kind != run::GenerationKind::BuiltIn)
         out.push_back(w.say("Crosshair and hud may shimmer: this kind takes them for picture."));
     out.push_back(w.say("It breaks first at thin edges, text and fast turns."));
