@@ -114,7 +114,8 @@ int limitsOf(const Options& options) {
     for (std::size_t i = 0; i < captures.size() && !options.together; ++i)
         out.push_back({names[i], judged({&captures[i], 1})});
     std::optional<std::vector<limits::PairFinding>> found;
-    if (!against.empty()) found = limits::heldAgainst(captures, against, panel, machine ? &*machine : nullptr);
+    if (!against.empty() && !captures.empty())
+        found = limits::heldAgainst(captures, against, panel, machine ? &*machine : nullptr);
     if (options.json) {
         fmt::print("{}\n", exports::limitsOfLogsJson(out, found));
         return code;

@@ -192,15 +192,25 @@ const pace::GenerationOffer* shownGeneration(const View& view) {
             if (offer.plan == cap->plan) return &offer;
         const auto* own = view.get<results::OwnCap>();
         if (own != nullptr && own->invented && own->invented->plan == cap->plan) return &*own->invented;
+        for (const auto& offer : plan->offers) // until it is computed
+            if (offer.generation() == *cap->plan.generation) return &offer;
     }
     return &plan->offers[plan->best.value_or(0)];
 }
 
-std::optional<Fps> shownBase(const View& view) {
+std::optional<pace::CapPlan> shownInventing(const View& view) {
     const auto* offer = shownGeneration(view);
-    if (offer == nullptr || !offer->plan.cap) return std::nullopt;
-    if (const auto& dragged = view.state<PaceState>().draggedBase) return Fps(*dragged);
-    return offer->plan.cap;
+    if (offer == nullptr) return std::nullopt;
+    const auto& cap = view.edits().pacing.cap;
+    const bool chosen = !view.state<PaceState>().generation && cap && cap->plan.generation == offer->generation();
+    auto plan = chosen ? cap->plan : offer->plan;
+    if (const auto& dragged = view.state<PaceState>().draggedBase; dragged && plan.cap) plan.cap = Fps(*dragged);
+    return plan;
+}
+
+std::optional<Fps> shownBase(const View& view) {
+    const auto plan = shownInventing(view);
+    return plan ? plan->cap : std::nullopt;
 }
 
 Scale paceBaseScale(const View& view, QSizeF size) {

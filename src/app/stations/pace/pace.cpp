@@ -17,13 +17,7 @@ pace::CapPlan shownPlan(const View& view) {
     const auto& brief = view.edits().goal.brief;
     if (const auto& dragged = view.state<PaceState>().dragged; dragged && brief)
         return pace::planFor(Fps(*dragged), view.session.panel(), brief->style, view.rules.limiterErrorMs);
-    if (paceFace(view) == PaceFace::Generation) {
-        const auto* generation = shownGeneration(view);
-        if (generation == nullptr) return {};
-        auto plan = generation->plan;
-        plan.cap = shownBase(view);
-        return plan;
-    }
+    if (paceFace(view) == PaceFace::Generation) return shownInventing(view).value_or(pace::CapPlan{});
     if (view.edits().pacing.cap) return view.edits().pacing.cap->plan;
     const auto* offer = results::shownOffer(view.session, *view.results);
     return offer == nullptr ? pace::CapPlan{} : offer->plan;

@@ -43,7 +43,9 @@ void drawCaps(Sheet& sheet, const View& view, double top);
 /// The plan with invented frames that is shown: the one looked at, else the chosen one, else the best; nullptr without
 /// any.
 const pace::GenerationOffer* shownGeneration(const View& view);
-/// Its base cap; under the hand, where the knob is. None: without one.
+/// What it does: as chosen, though its figures may not be computed yet, and under the hand, where the knob is.
+std::optional<pace::CapPlan> shownInventing(const View& view);
+/// Its base cap. None: without one.
 std::optional<Fps> shownBase(const View& view);
 /// Base cap by pixel in the picture.
 Scale paceBaseScale(const View& view, QSizeF size);

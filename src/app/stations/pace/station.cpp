@@ -190,11 +190,10 @@ void takeGeneration(Studio& s, Q) {
 
 /// A base cap of one's own, for the plan that is shown.
 void takeBase(Studio& s, double fps) {
-    const auto* offer = shownGeneration(s.view());
-    if (offer == nullptr || !offer->plan.cap) return;
-    auto plan = offer->plan;
-    plan.cap = Fps(std::clamp(fps, 10.0, 1000.0));
-    takeInvented(s, plan);
+    auto plan = shownInventing(s.view());
+    if (!plan || !plan->cap) return;
+    plan->cap = Fps(std::clamp(fps, 10.0, 1000.0));
+    takeInvented(s, *plan);
 }
 
 void stepBase(Studio& s, Q, int steps) {
@@ -215,8 +214,8 @@ void dragBase(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
     const Scale x = paceBaseScale(s.view(), easel);
     dragged = std::round(std::clamp(x.value(at.x()), std::max(10.0, x.fromValue), x.toValue));
     const double base = *dragged;
-    if (phase != DragPhase::Move) dragged.reset();
     if (phase == DragPhase::End) takeBase(s, base);
+    if (phase != DragPhase::Move) dragged.reset();
     s.notify();
 }
 
