@@ -115,7 +115,7 @@ int limitsOf(const Options& options) {
         out.push_back({names[i], judged({&captures[i], 1})});
     std::optional<std::vector<limits::PairFinding>> found;
     if (!against.empty() && !captures.empty())
-        found = limits::heldAgainst(captures, against, panel, machine ? &*machine : nullptr);
+        found = limits::heldAgainst(captures, against, variant, panel, machine ? &*machine : nullptr);
     if (options.json) {
         fmt::print("{}\n", exports::limitsOfLogsJson(out, found));
         return code;

@@ -18,19 +18,16 @@ TEST(RecipeTest, FaultsNameFileAndKey) {
     description::Originals texts;
     const TemporaryFolder folder;
     EXPECT_EQ(document::readRecipe(folder.path("none.toml"), texts).error().code, ErrorCode::CannotRead);
-    const auto lost = document::readRecipe(
-        folder.write("a.toml", "machine = \"m.toml\"\ngame = \"g.toml\"\nseed = 1\n[brief]\ntarget_fps = 60\n"), texts);
-    EXPECT_EQ(lost.error().where.file, folder.path("m.toml").string());
-    const auto bad = document::readRecipe(
-        folder.write(
-            "b.toml",
-            "machine = \"m.toml\"\ngame = \"g.toml\"\nseed = 1\n[brief]\ntarget_fps = 60\nstyle = \"hasty\"\n"),
-        texts);
-    EXPECT_EQ(bad.error().where.key, "brief.style");
-    const auto feet = document::readRecipe(
-        folder.write(
-            "c.toml",
-            "machine = \"m.toml\"\ngame = \"g.toml\"\nseed = 1\n[brief]\ntarget_fps = 60\nsteering = \"feet\"\n"),
-        texts);
-    EXPECT_EQ(feet.error().where.key, "brief.steering");
+    const auto wrong = [&](const char* line) {
+        return document::readRecipe(
+                   folder.write("a.toml", std::string("machine = \"m.toml\"\ngame = \"g.toml\"\nseed = 1\n[brief]\n"
+                                                      "target_fps = 60\n") +
+                                              line),
+                   texts)
+            .error()
+            .where;
+    };
+    EXPECT_EQ(wrong("").file, folder.path("m.toml").string()) << "it is lost";
+    EXPECT_EQ(wrong("style = \"hasty\"\n").key, "brief.style");
+    EXPECT_EQ(wrong("steering = \"feet\"\n").key, "brief.steering");
 }

@@ -45,6 +45,13 @@ std::optional<Suspicion> firstSightOf(const Scene& scene);
 std::optional<Suspicion> toolFaultOf(const Scene& scene);
 /// The share of the time that hitches take over what is usual around them.
 double lostInHitches(std::span<const double> frames);
+/// Where one run loses 1% of its time in hitches and four times what is usual in others: how sure, and what is usual.
+struct FirstSightIn {
+    double usual = 0, sure = 0;
+};
+std::optional<FirstSightIn> firstSightBeside(double lost, std::span<const double> others);
+/// The column's finite values within a part.
+void appendFinite(std::vector<double>& out, const std::vector<double>& column, const capture::PartRange& range);
 /// All of them, the surest first.
 std::vector<Suspicion> suspicionsOf(const Scene& scene);
 

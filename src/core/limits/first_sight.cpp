@@ -28,8 +28,15 @@ double lostInHitches(std::span<const double> frames) {
     return all > 0 ? lost / all : 0;
 }
 
+std::optional<FirstSightIn> firstSightBeside(double lost, std::span<const double> others) {
+    constexpr double matters = 0.01, fewerByFactor = 4;
+    const auto usual = stats::quantile(others, 0.5);
+    if (!usual || lost < matters || lost < fewerByFactor * *usual) return std::nullopt;
+    return FirstSightIn{*usual, others.size() > 1 ? 0.7 : 0.62}; // two runs may differ by chance, more hardly
+}
+
 std::optional<Suspicion> firstSightOf(const Scene& scene) {
-    constexpr double matters = 0.01, mattersAlone = 0.03, fewerByFactor = 4;
+    constexpr double mattersAlone = 0.03;
     if (scene.stretches.empty()) return std::nullopt;
     const double first = lostInHitches(framesIn(scene.stretches.front()));
     std::vector<double> later;
@@ -39,13 +46,10 @@ std::optional<Suspicion> firstSightOf(const Scene& scene) {
         if (first < mattersAlone) return std::nullopt;
         return Suspicion{Cause::FirstSight, run::Lane::Frame, 0.35, {{Sign::LostInHitches, 100 * first, 0}}};
     }
-    const double usual = *stats::quantile(later, 0.5);
-    if (first < matters || first < fewerByFactor * usual) return std::nullopt;
-    // Two runs may differ by chance, more hardly.
-    return Suspicion{Cause::FirstSight,
-                     run::Lane::Frame,
-                     later.size() > 1 ? 0.7 : 0.62,
-                     {{Sign::LostInFirstRun, 100 * first, 100 * usual}}};
+    const auto found = firstSightBeside(first, later);
+    if (!found) return std::nullopt;
+    return Suspicion{
+        Cause::FirstSight, run::Lane::Frame, found->sure, {{Sign::LostInFirstRun, 100 * first, 100 * found->usual}}};
 }
 
 } // namespace impasto::limits

@@ -22,11 +22,6 @@ struct Gathered {
     std::vector<Stretch> stretches;
 };
 
-void append(std::vector<double>& out, const std::vector<double>& column, const capture::PartRange& range) {
-    for (std::size_t i = range.first; i < range.last; ++i)
-        if (std::isfinite(column[i])) out.push_back(column[i]);
-}
-
 std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> runs, std::optional<double> pacedMs) {
     std::vector<Gathered> out;
     for (const auto& run : runs) {
@@ -42,9 +37,9 @@ std::vector<Gathered> gather(std::span<const std::shared_ptr<const Capture>> run
             it->stretches.push_back({run.get(), atMs, atMs + lasts});
             atMs += lasts;
             it->means.push_back(means[i]);
-            append(it->frameMs, run->framesMs, ranges[i]);
-            if (run->cpuWorkMs) append(it->cpuMs, *run->cpuWorkMs, ranges[i]);
-            if (run->gpuWorkMs) append(it->gpuMs, *run->gpuWorkMs, ranges[i]);
+            appendFinite(it->frameMs, run->framesMs, ranges[i]);
+            if (run->cpuWorkMs) appendFinite(it->cpuMs, *run->cpuWorkMs, ranges[i]);
+            if (run->gpuWorkMs) appendFinite(it->gpuMs, *run->gpuWorkMs, ranges[i]);
             it->seconds += static_cast<double>(means[i].frames) * means[i].periodMs / 1000;
         }
     }
@@ -121,6 +116,11 @@ bool flatFrames(const std::vector<double>& frames) {
 }
 
 } // namespace
+
+void appendFinite(std::vector<double>& out, const std::vector<double>& column, const capture::PartRange& range) {
+    for (std::size_t i = range.first; i < range.last; ++i)
+        if (std::isfinite(column[i])) out.push_back(column[i]);
+}
 
 double ruleOfThumb(run::Lane lane) {
     return lane == run::Lane::Gpu ? 0.84 : lane == run::Lane::Cpu ? 0.98 : 0.90;

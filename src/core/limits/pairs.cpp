@@ -59,14 +59,13 @@ std::optional<PairFinding> notApplied(Runs before, Runs after, std::optional<dou
 
 /// The rule of hitches at first sight, with the runs of both sides.
 std::optional<PairFinding> hitchesFirstOnly(Runs before, Runs after) {
-    constexpr double matters = 0.01, fewerByFactor = 4;
     const double first = lostInHitches(before.front()->framesMs);
     std::vector<double> later;
     for (std::size_t i = 1; i < before.size(); ++i) later.push_back(lostInHitches(before[i]->framesMs));
     for (const auto& run : after) later.push_back(lostInHitches(run->framesMs));
-    const double usual = *stats::quantile(later, 0.5);
-    if (first < matters || first < fewerByFactor * usual) return std::nullopt;
-    return PairFinding{PairSign::HitchesFirstOnly, "", 100 * first, 100 * usual, later.size() > 1 ? 0.7 : 0.62};
+    const auto found = firstSightBeside(first, later);
+    if (!found) return std::nullopt;
+    return PairFinding{PairSign::HitchesFirstOnly, "", 100 * first, 100 * found->usual, found->sure};
 }
 
 bool held(const PartVerdict& v) {
@@ -86,13 +85,9 @@ std::optional<Usual> usualOf(Runs runs, const PartVerdict& v) {
     for (const auto& run : runs)
         for (const auto& range : capture::partsOf(*run)) {
             if (range.part != v.part) continue;
-            const auto add = [&](std::vector<double>& to, const std::vector<double>& column) {
-                for (std::size_t i = range.first; i < range.last; ++i)
-                    if (std::isfinite(column[i])) to.push_back(column[i]);
-            };
-            add(all[0], run->framesMs);
-            add(all[1], *run->cpuWorkMs);
-            add(all[2], *run->gpuWorkMs);
+            appendFinite(all[0], run->framesMs, range);
+            appendFinite(all[1], *run->cpuWorkMs, range);
+            appendFinite(all[2], *run->gpuWorkMs, range);
         }
     const auto middle = [&](std::size_t column) { return stats::quantile(all.at(column), 0.5).value_or(0); };
     return Usual{middle(0), middle(1), middle(2)};
@@ -104,9 +99,10 @@ struct UsualPart {
 };
 
 /// Of the parts that both have and where neither waits.
-std::vector<UsualPart> usualParts(Runs before, Runs after, const std::optional<display::Panel>& panel) {
+std::vector<UsualPart> usualParts(Runs before, Runs after, const run::Variant& variant,
+                                  const std::optional<display::Panel>& panel) {
     std::vector<UsualPart> out;
-    const auto was = judge(before, {}, panel), is = judge(after, {}, panel);
+    const auto was = judge(before, variant, panel), is = judge(after, variant, panel);
     for (const auto& v : was)
         for (const auto& other : is) {
             if (v.part != other.part) continue;
@@ -167,13 +163,13 @@ std::string_view keyOf(PairSign sign) {
     return keyIn(pairSigns, sign);
 }
 
-std::vector<PairFinding> heldAgainst(Runs before, Runs after, const std::optional<display::Panel>& panel,
-                                     const machine::Machine* machine) {
+std::vector<PairFinding> heldAgainst(Runs before, Runs after, const run::Variant& variant,
+                                     const std::optional<display::Panel>& panel, const machine::Machine* machine) {
     std::vector<PairFinding> out;
     if (before.empty() || after.empty()) return out;
-    if (const auto found = notApplied(before, after, frames::pacedMsOf(panel, nullptr))) out.push_back(*found);
+    if (const auto found = notApplied(before, after, frames::pacedMsOf(panel, &variant))) out.push_back(*found);
     if (const auto found = hitchesFirstOnly(before, after)) out.push_back(*found);
-    const auto found = copyRoute(usualParts(before, after, panel), machine != nullptr && machine->copyRoute);
+    const auto found = copyRoute(usualParts(before, after, variant, panel), machine != nullptr && machine->copyRoute);
     out.insert(out.end(), found.begin(), found.end());
     return out;
 }

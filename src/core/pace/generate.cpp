@@ -51,7 +51,8 @@ bool mayInvent(const Replay& replay) {
 
 /// The replay with what inventing takes as it is, and where it is in doubt, half and twice of it.
 struct Costed {
-    Replay usual, cheap, dear;
+    const Replay& usual;
+    Replay cheap, dear;
 };
 
 Costed costedOf(const Replay& replay) {

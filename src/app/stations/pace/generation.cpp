@@ -32,12 +32,12 @@ QString shownOnPanel(const display::Panel& panel, Fps base, int times) {
 }
 
 /// The marker of the base cap, to be dragged.
-void baseKnob(Sheet& sheet, const display::Panel& panel, const Scale& x, double axis, Fps base, int times) {
-    const double at = x.px(std::clamp(times * base.value(), x.fromValue, x.toValue));
+void baseKnob(Sheet& sheet, const display::Panel& panel, const Scale& bases, double axis, Fps base, int times) {
+    const double at = bases.px(std::clamp(base.value(), bases.fromValue, bases.toValue));
     sheet.line({at, axis - 24}, {at, axis}, Ink::Over, 2.6);
     sheet.circle({at, axis - 24}, 6, Ink::Over);
     const QString words = shownOnPanel(panel, base, times);
-    const bool left = textWidth(words, Type::BodyBold) < at - 12 - x.fromPx;
+    const bool left = textWidth(words, Type::BodyBold) < at - 12 - bases.fromPx;
     sheet.text(left ? at - 12 : at + 12, axis - 34, words, Type::BodyBold, Ink::Over,
                left ? Align::Right : Align::Left);
     Hot knob;
@@ -54,10 +54,11 @@ void baseScale(Sheet& sheet, const View& view, const pace::GenerationOffer& offe
     const auto panel = view.session.panel();
     const auto base = shownBase(view);
     if (!panel || pace::modesOf(panel).empty() || !base) return;
-    const double left = 150, right = sheet.width() - 24, axis = top + 34;
     const int m = offer.generation().multiplier;
     const double highest = highestOf(*panel);
-    const Scale x{24, 1.04 * highest, left, right}; // of what is shown
+    const Scale bases = paceBaseScale(view, sheet.size());
+    const double left = bases.fromPx, right = bases.toPx, axis = top + 34;
+    const Scale x{m * bases.fromValue, m * bases.toValue, left, right}; // of what is shown
     sheet.text(24, top + 14, say("Base cap"), Type::BodyBold);
     sheet.text(24, top + 31, say("× %1 = shown, fps").arg(m), Type::Small, Ink::Muted);
     if (panel->variable) {
@@ -79,7 +80,7 @@ void baseScale(Sheet& sheet, const View& view, const pace::GenerationOffer& offe
         sheet.line({x.px(rate), axis}, {x.px(rate), axis + 5}, Ink::Ink, 1.2);
         sheet.text(x.px(rate), axis + 6, QString::number(rate), Type::Small, Ink::Muted, Align::Centre);
     }
-    baseKnob(sheet, *panel, x, axis, *base, m);
+    baseKnob(sheet, *panel, bases, axis, *base, m);
     if (fills.isEmpty()) return;
     const double fill = x.px(highest);
     sheet.circle({fill, axis}, 4.5, Ink::Paper, Ink::Ink);

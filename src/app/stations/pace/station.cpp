@@ -30,9 +30,10 @@ void chooseCap(Studio& s, Q key) {
 StateLine state(const View& view) {
     const auto& cap = view.edits().pacing.cap;
     if (!cap) return notYet();
-    if (cap->plan.generation && cap->plan.cap)
-        return say("%1 × %2").arg(qs(wording::wishFps(*cap->plan.cap))).arg(cap->plan.generation->multiplier);
-    if (cap->plan.generation) return qs(wording::generationTimes(view.w, *cap->plan.generation));
+    if (cap->plan.generation) {
+        const QString times = qs(wording::generationTimes(view.w, *cap->plan.generation));
+        return cap->plan.cap ? say("%1 %2").arg(qs(wording::wishFps(*cap->plan.cap)), times) : times;
+    }
     if (cap->plan.cap) return say("cap %1 fps").arg(qs(wording::wishFps(*cap->plan.cap)));
     return cap->plan.pacedTo() ? say("sync at %1 fps").arg(qs(wording::wishFps(*cap->plan.pacedTo()))) : say("no cap");
 }
@@ -108,14 +109,18 @@ void nextMode(Studio& s, Q) {
     });
 }
 
-void typeCap(Studio& s, Q, Q text) {
+/// A cap that was typed; what is wrong with it is told.
+std::optional<Fps> typedCap(Studio& s, const char* what, Q text) {
     const auto number = typedNumber(QString(text).remove(QStringLiteral("fps")));
-    const bool none = text.trimmed().isEmpty() || text.trimmed() == say("none");
-    if (!number && !none)
-        return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "cap"}, Kept::AllAsBefore});
-    if (number && (*number < 10 || *number > 1000))
-        return s.tell({ErrorCode::OutOfRange, "10 to 1000", {{}, {}, {}, "cap"}, Kept::AllAsBefore});
-    takeOwn(s, number ? std::optional(Fps(*number)) : std::nullopt);
+    if (number && *number >= 10 && *number <= 1000) return Fps(*number);
+    s.tell(number ? Error{ErrorCode::OutOfRange, "10 to 1000", {{}, {}, {}, what}, Kept::AllAsBefore}
+                  : Error{ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, what}, Kept::AllAsBefore});
+    return std::nullopt;
+}
+
+void typeCap(Studio& s, Q, Q text) {
+    if (text.trimmed().isEmpty() || text.trimmed() == say("none")) return takeOwn(s, std::nullopt);
+    if (const auto cap = typedCap(s, "cap", text)) takeOwn(s, cap);
 }
 
 void stepCap(Studio& s, Q, int steps) {
@@ -201,11 +206,7 @@ void stepBase(Studio& s, Q, int steps) {
 }
 
 void typeBase(Studio& s, Q, Q text) {
-    const auto number = typedNumber(QString(text).remove(QStringLiteral("fps")));
-    if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "base cap"}, Kept::AllAsBefore});
-    if (*number < 10 || *number > 1000)
-        return s.tell({ErrorCode::OutOfRange, "10 to 1000", {{}, {}, {}, "base cap"}, Kept::AllAsBefore});
-    takeBase(s, *number);
+    if (const auto base = typedCap(s, "base cap", text)) takeBase(s, base->value());
 }
 
 void dragBase(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {

@@ -21,10 +21,12 @@ struct PairFinding {
     double sure = 0; // 0 to 1
 };
 
-/// `before` and `after`: runs of one state each, one at the least. Nothing is said of a copy route where a cap or a
-/// sync holds the frames, nor without CPU and GPU work. Thresholds in docs/method.md, Two states.
+/// `before` and `after`: runs of one state each, one at the least; `variant`: the cap and sync of both. Nothing is said
+/// of a copy route where a cap or a sync holds the frames, nor without CPU and GPU work. Thresholds in docs/method.md,
+/// Two states.
 std::vector<PairFinding> heldAgainst(std::span<const std::shared_ptr<const capture::Capture>> before,
                                      std::span<const std::shared_ptr<const capture::Capture>> after,
-                                     const std::optional<display::Panel>& panel, const machine::Machine* machine);
+                                     const run::Variant& variant, const std::optional<display::Panel>& panel,
+                                     const machine::Machine* machine);
 
 } // namespace impasto::limits

@@ -24,7 +24,6 @@ struct Pipeline {
     std::optional<double> limiterMs;
     run::LimiterPlace limiterPlace = run::LimiterPlace::Engine;
     double copyMs = 0;                          // a serial stage after the GPU, 0 for none
-    double secondGpuMs = 0;                     // a serial stage after the copy, 0 for none
     int multiplier = 1;                         // shown frames a rendered one
     std::optional<double> generationTargetMs{}; // instead of a multiplier: as many as bring the shown interval near it
     Display display;
@@ -45,8 +44,8 @@ class FramePipeline {
     /// Work on the CPU; gives the GPU start.
     double cpu(double workMs);
     /// Work on the GPU; gives the whole frame.
-    Stages gpu(double workMs) { return gpu(workMs, m_pipeline.copyMs, m_pipeline.secondGpuMs); }
-    /// The same where the stages after it vary.
+    Stages gpu(double workMs) { return gpu(workMs, m_pipeline.copyMs, 0); }
+    /// The same where the stages after it vary; those on a second GPU come after the copy.
     Stages gpu(double workMs, double copyMs, double secondGpuMs);
     [[nodiscard]] const Stages& previous() const { return back(1); }
     /// When the frames were shown that came, invented, between the latest two rendered ones.
