@@ -14,22 +14,6 @@ namespace fs = std::filesystem;
 
 constexpr std::size_t mostBytes = std::size_t{1} << 22U;
 
-Result<document::Session> fromLogbook(const Source& source) {
-    auto logbook = logbook::Logbook::openToRead(source.logbook);
-    if (!logbook) return tl::unexpected(logbook.error());
-    const auto heads = (*logbook)->sessions();
-    if (!heads) return tl::unexpected(heads.error());
-    for (const auto& head : *heads) {
-        if (head.deleted || (!source.session.empty() && head.name != source.session && head.id.hex() != source.session))
-            continue;
-        auto stored = (*logbook)->load(head.id);
-        if (!stored) return tl::unexpected(stored.error());
-        for (const auto& damage : stored->damage) failed(damage);
-        return std::move(stored->session);
-    }
-    return fail(ErrorCode::UnknownName, source.session, {source.logbook, {}, {}, {}});
-}
-
 struct TableRow {
     fs::path log;                        // empty: read off
     std::optional<run::ReadOff> readOff; // what a counter showed in its place
@@ -143,6 +127,22 @@ Result<document::Session> fromLogs(const Source& source) {
 
 } // namespace
 
+Result<document::Session> storedSession(const Source& source) {
+    auto logbook = logbook::Logbook::openToRead(source.logbook);
+    if (!logbook) return tl::unexpected(logbook.error());
+    const auto heads = (*logbook)->sessions();
+    if (!heads) return tl::unexpected(heads.error());
+    for (const auto& head : *heads) {
+        if (head.deleted || (!source.session.empty() && head.name != source.session && head.id.hex() != source.session))
+            continue;
+        auto stored = (*logbook)->load(head.id);
+        if (!stored) return tl::unexpected(stored.error());
+        for (const auto& damage : stored->damage) failed(damage);
+        return std::move(stored->session);
+    }
+    return fail(ErrorCode::UnknownName, source.session, {source.logbook, {}, {}, {}});
+}
+
 Result<void> say(const game::Game& game, const std::vector<std::string>& pairs, game::Values& values) {
     for (const auto& pair : pairs) {
         const auto equals = pair.find('=');
@@ -163,7 +163,7 @@ std::vector<Option> sourceOptions(Source& s) {
 }
 
 Result<Sourced> read(const Source& source) {
-    auto session = source.logbook.empty() ? fromLogs(source) : fromLogbook(source);
+    auto session = source.logbook.empty() ? fromLogs(source) : storedSession(source);
     if (!session) return tl::unexpected(session.error());
     if (session->game() == nullptr) return fail(ErrorCode::LacksGame);
     document::SessionStore store(*session);

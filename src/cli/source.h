@@ -18,6 +18,9 @@ struct Source {
 };
 std::vector<Option> sourceOptions(Source& into);
 
+/// The session that is named, or the newest one. Errors: those of the file; UnknownName.
+Result<document::Session> storedSession(const Source& source);
+
 struct Sourced {
     document::Session session;
     results::Results results;

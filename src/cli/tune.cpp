@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "command.h"
 #include "described.h"
+#include "source.h"
 
 #include <impasto/base/file.h>
 #include <impasto/exports/json.h>
@@ -26,6 +27,7 @@ struct Options {
     run::BoundFigures bounds;
     std::uint64_t seed = 1;
     bool framesOnly = false, json = false;
+    Source earlier; // whose costs it begins with; none where its logbook is empty
 };
 
 /// The session of the options, before its first run.
@@ -50,6 +52,14 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     if (options.goodEnough) edits.push_back(document::setGoodEnough(*options.goodEnough / 100));
     if (const auto done = store.apply(document::together("start", std::move(edits))); !done)
         return tl::unexpected(done.error());
+    if (options.earlier.logbook.empty()) return store;
+    const auto earlier = storedSession(options.earlier);
+    if (!earlier) return tl::unexpected(earlier.error());
+    results::ResultsCache cache;
+    auto costs = results::earlierCosts(*earlier, results::compute(*earlier, cache, {}), store.session());
+    if (!costs) return tl::unexpected(costs.error());
+    if (const auto done = store.apply(document::beginWith(std::move(*costs))); !done)
+        return tl::unexpected(done.error());
     return store;
 }
 
@@ -63,6 +73,7 @@ void printLimits(const wording::Words& w, const document::Session& s, const resu
 void printCosts(const wording::Words& w, const document::Session& s, const results::Results& r) {
     const auto* costs = r.get<results::Costs>();
     if (costs == nullptr || costs->lanes.empty()) return;
+    if (const auto from = wording::earlierCosts(w, s); !from.empty()) fmt::print("\n{}\n", from);
     fmt::print("\nWhat the levels change, ms in the heaviest part, 95% intervals, and runs that held them\n");
     for (const auto& lane : costs->lanes)
         for (std::size_t i = 0; i < lane.levels.columns.size(); ++i) {
@@ -194,6 +205,9 @@ Command tuneCommand() {
         {"--good-enough",
          "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise", &o->goodEnough,
          std::pair(0.1, 50.0)},
+        {"--begin-with", "Logbook with a session of the same game: costs begin with what its runs taught",
+         &o->earlier.logbook},
+        {"--session", "Which session of it; the newest otherwise", &o->earlier.session},
         {"--frames-only", "As with logs that tell nothing but frame times", &o->framesOnly},
         {"--seed", "Seed of the session", &o->seed},
         {"--json", "Machine-readable, docs/formats.md", &o->json}};

@@ -135,6 +135,37 @@ TEST(BenchTest, AnUpscalersLevelsSayWhatTheyRender) {
     expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "an upscaler");
 }
 
+TEST(BenchTest, WaysToRunAndSizesOfTheOutputAreTyped) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_N, Qt::ControlModifier);
+    d.studio.edited(QStringLiteral("game.add"), QStringLiteral("Renderer: one of old, new"));
+    d.studio.edited(QStringLiteral("game.add"), QStringLiteral("Resolution: 1280x720, 1920x1080, 2560x1440"));
+    const auto game = [&] { return *d.view().session.game(); };
+    const auto renderer = game().settings[game().settings.size() - 2].id, output = game().settings.back().id;
+    EXPECT_TRUE(game().setting(renderer)->unordered);
+    EXPECT_TRUE(game().setting(output)->output);
+    EXPECT_EQ(d.view().edits().settings.baseline.at(renderer), "old") << "the first that was said";
+    EXPECT_EQ(d.view().edits().settings.baseline.at(output), "2560x1440");
+    d.click(d.window->easel(), QStringLiteral("level.") + QString::fromStdString(renderer));
+    const auto* field = d.window->column()->drawing().hot(QStringLiteral("setting.levels"));
+    ASSERT_NE(field, nullptr);
+    EXPECT_EQ(field->edit, QStringLiteral("one of old, new"));
+    expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "ways to run");
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("one of old, new, newest"));
+    EXPECT_EQ(game().setting(renderer)->levels.size(), 3U);
+    EXPECT_TRUE(game().setting(renderer)->unordered);
+    d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("one of old"));
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("one of native"))) << d.view().message.toStdString();
+    EXPECT_EQ(game().setting(renderer)->levels.size(), 3U) << "as before";
+    expectAllTidy(d, "ways to run");
+    EXPECT_EQ(d.window->easel()->drawing().hot(QStringLiteral("state.resolution")), nullptr) << "a setting says it";
+    d.studio.undo();
+    d.studio.undo();
+    EXPECT_FALSE(d.view().session.game()->setting(output) != nullptr) << "undone";
+    EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("state.resolution")), nullptr);
+}
+
 TEST(BenchTest, WhatLevelsAskOfOthersIsTyped) {
     const support::TemporaryFolder folder;
     Driven d(folder);

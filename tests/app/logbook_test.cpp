@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sessions in the Logbook: named, deleted from the list, brought back, opened again, and paged where there are many.
 #include "app/harness.h"
+#include "app/tidy.h"
 
 #include "stations/logbook/logbook.h"
 
@@ -51,6 +52,49 @@ TEST(LogbookStationTest, ADeletedSessionIsKeptAndComesBack) {
     d.click(d.window->easel(), QStringLiteral("session.") + QString::fromStdString(first.hex()));
     EXPECT_EQ(d.view().session.id, first);
     EXPECT_EQ(d.view().session.name(), "Evening one");
+}
+
+TEST(LogbookStationTest, ASessionBeginsWithWhatAnotherLearnt) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.studio.startPractice();
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCheck));
+    d.studio.go(StationId{"logbook"});
+    d.studio.edited(QStringLiteral("name"), QStringLiteral("Evening one"));
+    d.rest();
+    const auto first = QString::fromStdString(d.view().session.id.hex());
+    const auto runs = d.view().session.facts->runs.size();
+    d.studio.newSession(5);
+    d.rest();
+    d.studio.go(StationId{"logbook"});
+    EXPECT_EQ(d.window->easel()->drawing().hot(QStringLiteral("begin.") + first), nullptr) << "no game yet";
+    d.studio.startPractice();
+    d.rest();
+    d.studio.go(StationId{"logbook"});
+    expectAllTidy(d, "sessions to learn from");
+    d.click(d.window->easel(), QStringLiteral("begin.") + first);
+    const auto& earlier = d.view().edits().settings.earlier;
+    ASSERT_TRUE(earlier) << d.view().message.toStdString();
+    EXPECT_EQ(earlier->from, "Evening one");
+    EXPECT_GT(earlier->runs, 1U);
+    EXPECT_LT(earlier->runs, runs) << "the first one compiled shaders";
+    EXPECT_TRUE(d.view().message.contains(QStringLiteral("Evening one"))) << d.view().message.toStdString();
+    expectAllTidy(d, "costs of another session");
+    ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("begin-as-usual")), nullptr);
+    d.click(d.window->column(), QStringLiteral("begin-as-usual"));
+    EXPECT_FALSE(d.view().edits().settings.earlier);
+    d.studio.undo();
+    EXPECT_TRUE(d.view().edits().settings.earlier);
+    // A session that has nothing to teach says so, and nothing changes.
+    const auto second = QString::fromStdString(d.view().session.id.hex());
+    d.studio.newSession(6);
+    d.rest();
+    d.studio.startPractice();
+    d.rest();
+    d.studio.go(StationId{"logbook"});
+    d.click(d.window->easel(), QStringLiteral("begin.") + second);
+    EXPECT_FALSE(d.view().edits().settings.earlier);
+    EXPECT_FALSE(d.view().message.isEmpty());
 }
 
 TEST(LogbookStationTest, ManySessionsAreShownPageByPage) {

@@ -22,6 +22,22 @@ inline Allowed heldAnd(const cost::Layout& layout, const game::Game& game, game:
     return Allowed::of(layout, locked, {}, game.rules);
 }
 
+/// A run of a set at its true costs, without noise.
+inline cost::SeenRun trueRun(const machine::Machine& machine, const game::Game& game, const cost::Layout& layout,
+                             const game::Values& values) {
+    run::Variant variant;
+    variant.values = values;
+    variant.resolution = machine.panel.native;
+    cost::SeenRun run{*layout.setOf(values), {}};
+    for (const auto& part : layout.parts) {
+        const auto work = rig_truth::partWork(originals(), machine, game, variant, part);
+        EXPECT_TRUE(work.has_value());
+        run.taken[0].push_back(work->cpuMs);
+        run.taken[1].push_back(work->gpuMs);
+    }
+    return run;
+}
+
 /// Believed after runs of the highest preset and at two sizes, at their true costs.
 inline Ground believed(const machine::Machine& machine, const game::Game& game) {
     const auto values = game.presets.front().values;
@@ -32,17 +48,7 @@ inline Ground believed(const machine::Machine& machine, const game::Game& game) 
     for (const char* upscaling : {"off", "temporal 2.0", "learned 1.5"}) {
         auto played = values;
         played["upscaling"] = upscaling;
-        run::Variant variant;
-        variant.values = played;
-        variant.resolution = machine.panel.native;
-        cost::SeenRun run{*layout.setOf(played), {}};
-        for (const auto& part : parts) {
-            const auto work = rig_truth::partWork(originals(), machine, game, variant, part);
-            EXPECT_TRUE(work.has_value());
-            run.taken[0].push_back(work->cpuMs);
-            run.taken[1].push_back(work->gpuMs);
-        }
-        runs.push_back(std::move(run));
+        runs.push_back(trueRun(machine, game, layout, played));
     }
     Ground out;
     out.baseline = values;

@@ -34,18 +34,9 @@ struct Walker {
     }
 
     [[nodiscard]] cost::SeenRun played(const cost::Set& set) const {
-        cost::SeenRun out{set, {}};
-        run::Variant variant;
-        variant.values = start;
-        for (const auto& [setting, level] : layout.valuesOf(set)) variant.values[setting] = level;
-        variant.resolution = machine.panel.native;
-        for (const auto& part : parts) {
-            const auto work = rig_truth::partWork(originals(), machine, game, variant, part);
-            EXPECT_TRUE(work.has_value());
-            out.taken[0].push_back(work->cpuMs);
-            out.taken[1].push_back(work->gpuMs);
-        }
-        return out;
+        auto values = start;
+        for (const auto& [setting, level] : layout.valuesOf(set)) values[setting] = level;
+        return trueRun(machine, game, layout, values);
     }
     [[nodiscard]] double load(const cost::SeenRun& run) const {
         double most = 0;

@@ -179,3 +179,31 @@ TEST(CliChoiceTest, AnswersBecomeWeights) {
     EXPECT_NE(unknown.err.find("nothing"), std::string::npos);
     EXPECT_EQ(cli(fmt::format("matters --game {} --missed {}", gameFile(), a)).code, 1);
 }
+
+TEST(CliChoiceTest, TuningBeginsWithWhatASessionOfALogbookLearnt) {
+    const TemporaryFolder folder;
+    Walk walk(demoStore());
+    ASSERT_TRUE(walk.until(path::Action::RecordCheck));
+    ASSERT_TRUE(walk.store.apply(document::setName("Evening one")).has_value());
+    const auto file = folder.path("log.impasto");
+    {
+        auto book = logbook::Logbook::open(file);
+        ASSERT_TRUE(book.has_value());
+        const auto words = logbook::Logbook::wordsOf(logbook::Logbook::wholeOf(walk.store), walk.store, originals());
+        ASSERT_TRUE((*book)->store(logbook::Logbook::wholeOf(walk.store), words, 0).has_value());
+        (*book)->settle();
+    }
+    const auto arguments = [](const char* game) {
+        return fmt::format("tune --machine {} --game {} --target 60 --seed 3 --json",
+                           dataFile("machines/sedge-laptop.toml").string(), dataFile(game).string());
+    };
+    const auto tuned = cli(arguments("games/saltmarsh-courier.toml") + " --begin-with " + file.string());
+    ASSERT_TRUE(tuned.code == 0 || tuned.code == 3) << tuned.err;
+    const auto j = nlohmann::json::parse(tuned.out);
+    EXPECT_EQ(j["measuring"]["costs_from"]["session"], "Evening one");
+    EXPECT_GT(j["measuring"]["costs_from"]["runs"], 1);
+    const auto other = cli(arguments("games/rainmarket.toml") + " --begin-with " + file.string());
+    EXPECT_EQ(other.code, 1) << "of another game";
+    EXPECT_NE(other.err.find("Rainmarket"), std::string::npos) << other.err;
+    EXPECT_EQ(cli(arguments("games/saltmarsh-courier.toml") + " --begin-with /nowhere.impasto").code, 1);
+}

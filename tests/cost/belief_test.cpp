@@ -16,10 +16,11 @@ namespace {
 struct World {
     Layout layout;
     World() {
-        layout.dials = {{"shadows", {"low", "middle", "high"}, {0.05, 0.14, 0.06}, 0.2, {0, 0.4, 1}},
-                        {"crowd", {"few", "some", "many"}, {0.22, 0.03, 0.03}, 0.1, {0, 0.4, 1}}};
-        layout.sizes = {{{{"size", "50%"}}, 0.5, game::UpscalerKind::Engine, "size", "50%"},
-                        {{{"size", "100%"}}, 1.0, {}, "size", "100%"}};
+        const std::vector<double> rise{0, 0.4, 1};
+        layout.dials = {{"shadows", {"low", "middle", "high"}, {0.05, 0.14, 0.06}, 0.2, {rise, rise, rise}},
+                        {"crowd", {"few", "some", "many"}, {0.22, 0.03, 0.03}, 0.1, {rise, rise, rise}}};
+        layout.sizes = {{{{"size", "50%"}}, 0.5, 1, game::UpscalerKind::Engine, "size", "50%"},
+                        {{{"size", "100%"}}, 1.0, 1, {}, "size", "100%"}};
         layout.parts = {"town", "hills"};
     }
     [[nodiscard]] double cpu(const Set& x, std::size_t part) const {
@@ -261,9 +262,9 @@ TEST(BeliefTest, MemoryIsLearntOncePerRun) {
 
 TEST(BeliefTest, EveryKindOfUpscalerHasAPassOfItsOwn) {
     World world;
-    world.layout.sizes = {{{{"size", "100%"}}, 1, {}, "size", "100%"},
-                          {{{"size", "plain"}}, 0.5, game::UpscalerKind::Spatial, "size", "plain"},
-                          {{{"size", "dear"}}, 0.5, game::UpscalerKind::Learned, "size", "dear"}};
+    world.layout.sizes = {{{{"size", "100%"}}, 1, 1, {}, "size", "100%"},
+                          {{{"size", "plain"}}, 0.5, 1, game::UpscalerKind::Spatial, "size", "plain"},
+                          {{{"size", "dear"}}, 0.5, 1, game::UpscalerKind::Learned, "size", "dear"}};
     constexpr double cheap = 0.3, dear = 1.8; // ms
     const auto run = [&](const Set& x, std::uint64_t seed) {
         auto out = world.run({x.levels, x.size == 0 ? 1U : 0U}, seed);

@@ -110,6 +110,8 @@ TEST(EditTest, EveryEditHasWords) {
                              stopMeasuring(true),
                              stopMeasuring(false),
                              setGoodEnough(0.02),
+                             beginWith(EarlierCosts{}),
+                             beginWith({}),
                              takeWalk(choose::WalkSchool::TopDown),
                              answerOrder({}, {}),
                              askStart(false),

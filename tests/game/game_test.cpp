@@ -19,7 +19,7 @@ TEST(GameTest, ShippedGamesParseAndWriteBackEqual) {
         EXPECT_EQ(back->upscalers, g.upscalers) << file;
         EXPECT_EQ(back->generatesFrames, g.generatesFrames) << file;
     }
-    EXPECT_EQ(games, 5U);
+    EXPECT_EQ(games, 6U);
 }
 
 TEST(GameTest, APresetMayRestOnAnother) {

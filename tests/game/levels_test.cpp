@@ -26,6 +26,14 @@ TEST(LevelsTest, WhatIsNoListIsNone) {
     EXPECT_EQ(game::levelNames("1 m to 5 s, off")->front(), "1 m to 5 s");
 }
 
+TEST(LevelsTest, WaysToRunSayThatTheyHaveNoOrder) {
+    EXPECT_TRUE(game::saysUnordered(" one of native, translated"));
+    EXPECT_FALSE(game::saysUnordered("one off, twice"));
+    EXPECT_EQ(game::levelNames(" one of native, translated"), (Names{"native", "translated"}));
+    EXPECT_EQ(game::levelsText({"native", "translated"}, true), "one of native, translated");
+    EXPECT_FALSE(game::levelNames("one of native"));
+}
+
 TEST(LevelsTest, NumbersAtEvenStepsReadAsARange) {
     EXPECT_EQ(game::levelsText({"low", "high"}), "low, high");
     EXPECT_EQ(game::levelsText({"1", "2", "3", "4"}), "1, 2, 3, 4");

@@ -94,3 +94,88 @@ TEST(SizeTest, TypedLevelsAreUnderstood) {
     EXPECT_FALSE(distance.changesSize()) << "a percentage of something else";
     EXPECT_EQ(distance.levels[1].picture, 0.5);
 }
+
+TEST(SizeTest, EverySizeOfTheOutputHasEveryRatio) {
+    const auto game = support::gameNamed("peat-barge.toml");
+    const auto sizes = sizesOf(game, game.presets.front().values);
+    EXPECT_EQ(sizes.size(), 9U);
+    EXPECT_EQ(named(sizes, "2560x1440").scale, 1);
+    const auto& small = named(sizes, "1920x1080");
+    EXPECT_NEAR(small.scale, 0.75, 1e-12);
+    EXPECT_EQ(small.output, small.scale);
+    EXPECT_FALSE(small.upscaler) << "the panel stretches it";
+    EXPECT_EQ(small.setting, "resolution");
+    const auto& both = named(sizes, "1920x1080 + temporal 1.5");
+    EXPECT_NEAR(both.scale, 0.75 * 0.6667, 1e-12);
+    EXPECT_NEAR(both.output, 0.75, 1e-12);
+    EXPECT_EQ(both.upscaler, UpscalerKind::Temporal);
+    EXPECT_EQ(outputOf(game, both.levels), (display::Resolution{1920, 1080}));
+    EXPECT_EQ(fullOutputOf(game), (display::Resolution{2560, 1440}));
+    EXPECT_FALSE(fullOutputOf(support::saltmarsh()));
+    EXPECT_GT(game.setting("resolution")->levels[1].picture, game.setting("resolution")->levels[0].picture);
+    EXPECT_EQ(game.setting("resolution")->levels[2].picture, 1);
+}
+
+TEST(SizeTest, TypedResolutionsAreSizesOfTheOutput) {
+    Setting own;
+    own = *withLevels(own, "2560x1440, 1280x720, 1920x1080");
+    ASSERT_TRUE(own.output && !own.unordered);
+    EXPECT_EQ(own.levels.front().name, "1280x720") << "the smallest first";
+    EXPECT_EQ(own.levels.front().scale, 0.5);
+    EXPECT_TRUE(withLevels({}, "1920 \xC3\x97 1080, 2560 \xC3\x97 1440")->output) << "as a menu writes it";
+    own.levels[1].picture = 0.77;
+    own = *withLevels(own, "1920x1080, 2560x1440");
+    EXPECT_EQ(own.levels[0].picture, 0.77) << "as it was said";
+    own = *withLevels(own, "low, high");
+    EXPECT_FALSE(own.output || own.changesSize());
+    EXPECT_EQ(own.levels[0].picture, 0) << "nothing of the outputs stays";
+    for (const char* text : {"512x512, 1024x1024", "1080x1920, 1440x2560", "1920x1080, high"})
+        EXPECT_FALSE(withLevels({}, text)->output) << text << " may be shadow maps, or a picture on its side";
+    EXPECT_FALSE(withLevels({}, "1920x1080, 1080p wide")->output);
+    EXPECT_FALSE(withLevels({}, "1600x900, 1440x1000")) << "as many pixels: neither is the larger one";
+    EXPECT_FALSE(
+        withLevels({}, "640x360, 800x450, 960x540, 1280x720, 1600x900, 1920x1080, 2560x1440, 3200x1800, 3840x2160")
+            ->output)
+        << "too many to try each with every ratio";
+}
+
+TEST(SizeTest, WaysToRunAreTypedAndReadWithoutAnOrder) {
+    Setting own;
+    own = *withLevels(own, "one of old, new");
+    ASSERT_TRUE(own.unordered);
+    for (const auto& level : own.levels) EXPECT_EQ(level.picture, 1);
+    EXPECT_EQ(own.pictureWeight(), 0) << "they show the same";
+    own.levels[0].picture = 0.8;
+    EXPECT_EQ(own.pictureWeight(), own.weight);
+    own = *withLevels(own, "one of old, new, third");
+    EXPECT_EQ(own.levels[0].picture, 0.8);
+    own = *withLevels(own, "old, new");
+    EXPECT_FALSE(own.unordered);
+    EXPECT_EQ(own.levels[0].picture, 0) << "an order says what shows more";
+    EXPECT_FALSE(withLevels(own, "one of old"));
+
+    const auto game = support::gameNamed("peat-barge.toml");
+    auto values = game.presets.front().values;
+    const double before = pictureValue(game, values);
+    values["renderer"] = "newer";
+    EXPECT_EQ(pictureValue(game, values), before);
+    const auto again = parseGame(toToml(game), "again");
+    ASSERT_TRUE(again.has_value());
+    EXPECT_EQ(again->settings, game.settings);
+}
+
+TEST(SizeTest, DescriptionsOfOutputsAndWaysThatCannotBeAreRefused) {
+    const auto text = [](const std::string& rest) { return "name = \"G\"\n[[setting]]\nid = \"a\"\n" + rest + "\n"; };
+    for (const char* rest :
+         {"output = true\nlevels = [\"low\", \"high\"]", "output = true\nlevels = [\"1920x1080\", \"1280x720\"]",
+          "output = true\nlevels = [\"1280x720\", \"1920x1080\"]\nscale = [0.5, 1.0]",
+          "output = true\nunordered = true\nlevels = [\"1280x720\", \"1920x1080\"]",
+          "unordered = true\nlevels = [\"a\", \"b\"]\nscale = [0.5, 1.0]",
+          "output = true\nlevels = [\"1280x720\", \"1920x1080\"]\n[[setting]]\nid = \"b\"\noutput = true\nlevels = "
+          "[\"1280x720\", \"1920x1080\"]"}) {
+        const auto read = parseGame(text(rest), "own.toml");
+        ASSERT_FALSE(read.has_value()) << rest;
+        EXPECT_EQ(read.error().code, ErrorCode::BadValue) << rest;
+    }
+    EXPECT_TRUE(parseGame(text("output = true\nlevels = [\"1280x720\", \"1920x1080\"]"), "own.toml").has_value());
+}

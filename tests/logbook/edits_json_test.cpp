@@ -39,6 +39,13 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     plan.generation = run::Generation{run::GenerationKind::External, 3, Fps(140), true};
     ASSERT_TRUE(walk.store.apply(document::chooseCap({pace::CapSchool::Generation, plan, {}})).has_value());
     ASSERT_TRUE(walk.store.apply(document::setUpkeep({12.5, 0.31})).has_value());
+    const document::EarlierCosts earlier{
+        "Evening \"one\"",
+        7,
+        "a CPU, a GPU",
+        "1.2",
+        {{"shadows", {"low", "medium", "high"}, {{{0, 0.01, 0.02}, {0, 0.125, 0.25}, {}}}, 0.2}}};
+    ASSERT_TRUE(walk.store.apply(document::beginWith(earlier)).has_value());
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({169, 0.31})).has_value()) << "a week has 168 hours";
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({10, -1})).has_value());
     EXPECT_EQ(walk.store.session().chosenVariant(true)->generation, plan.generation) << "and is ordered";
@@ -60,6 +67,19 @@ TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
         old.erase(at, key.size());
     }
     EXPECT_EQ(*logbook::editsFromJson(old), document::Edits{});
+}
+
+TEST(EditsJsonTest, EarlierCostsThatAreNoneAreDamage) {
+    document::Edits edits;
+    edits.settings.earlier = {"x", 2, {}, {}, {{"shadows", {"low", "high"}, {{{0, 0.5}, {}, {}}}, 0.2}}};
+    std::string bad = logbook::toJson(edits);
+    ASSERT_TRUE(logbook::editsFromJson(bad).has_value());
+    const auto at = bad.find("[0.0,0.5]");
+    ASSERT_NE(at, std::string::npos) << bad;
+    for (const char* text : {"[0.0,1e9]", "[0.0]", "[0.0,\"0.5\"]", "[0.0,-0.5]"}) {
+        auto changed = bad;
+        EXPECT_FALSE(logbook::editsFromJson(changed.replace(at, 9, text)).has_value()) << text;
+    }
 }
 
 TEST(EditsJsonTest, AHitchRuleOutOfItsRangeIsDamage) {

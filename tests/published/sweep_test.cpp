@@ -15,7 +15,7 @@ constexpr const char* machineFiles[]{"curlew-pocket.toml",   "fenwick-duo.toml",
                                      "plover-headset.toml",  "pocket-heron.toml",   "sedge-laptop.toml",
                                      "thornbury-tower.toml", "whinbush-laptop.toml"};
 constexpr const char* gameFiles[]{"chalk-ridge.toml", "lantern-orchard.toml", "rainmarket.toml",
-                                  "saltmarsh-courier.toml", "tin-harbour.toml"};
+                                  "saltmarsh-courier.toml", "tin-harbour.toml",     "peat-barge.toml"};
 
 document::SessionStore storeOf(const char* machineFile, const char* gameFile, const run::Brief& brief) {
     document::SessionStore store = demoStore();

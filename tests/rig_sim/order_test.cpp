@@ -55,6 +55,32 @@ TEST(OrderTest, SomeValuesWaitForAReload) {
         << "others take effect at once";
 }
 
+TEST(OrderTest, ASettingMaySayTheOutput) {
+    const auto game = gameNamed("peat-barge.toml");
+    const auto machine = machineNamed("whinbush-laptop.toml"); // frames are copied to another chip
+    auto order = orderOf(game, machine, "usual");
+    const auto work = [&](const char* output, const char* upscaling) {
+        order.variant.values["resolution"] = output;
+        order.variant.values["upscaling"] = upscaling;
+        return capture::trackMean(recorded(machine, game, order)->capture, capture::Sensor::GpuMemory);
+    };
+    const auto frames = [&](const char* output, const char* upscaling) {
+        order.variant.values["resolution"] = output;
+        order.variant.values["upscaling"] = upscaling;
+        return recorded(machine, game, order)->capture.frames();
+    };
+    EXPECT_GT(frames("1280x720", "off"), frames("1920x1080", "off"));
+    EXPECT_GT(frames("1920x1080", "off"), 1.2 * static_cast<double>(frames("2560x1440", "off")));
+    EXPECT_GT(frames("1920x1080", "off"), frames("2560x1440", "temporal 1.5"))
+        << "fewer are rendered there, but the output is made, and copied, at its full size";
+    EXPECT_LT(*work("1280x720", "off"), *work("2560x1440", "off"));
+    const auto other = [&](display::Resolution resolution) {
+        order.variant.resolution = resolution;
+        return capture::fingerprintOf(recorded(machine, game, order)->capture);
+    };
+    EXPECT_EQ(other({640, 360}), other(machine.panel.native)) << "the setting stands above what is asked besides";
+}
+
 TEST(OrderTest, TheStateIsStoredWithWhatIsApplied) {
     rig::RigState state{0.25, {}, {{"textures", "very high %"}, {"shadows", "low"}}};
     EXPECT_EQ(rig::textOf(state), "shaders=0.25 applied.shadows=low applied.textures=very%20high%20%25");

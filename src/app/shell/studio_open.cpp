@@ -206,6 +206,30 @@ void Studio::openSession(const SessionId& id) {
     });
 }
 
+void Studio::beginWith(const SessionId& id) {
+    if (m_open == nullptr) return;
+    say(app::say("Reading what that session learnt"));
+    m_loader.post(
+        [this, id, now = m_view.session, file = m_options.logbook, pending = pending()](const std::stop_token& stop) {
+            auto reading = logbook::Logbook::openToRead(file);
+            auto stored = reading ? (*reading)->load(id) : Result<logbook::Stored>(tl::unexpected(reading.error()));
+            Result<document::EarlierCosts> costs = tl::unexpected(Error{ErrorCode::Cancelled, {}, {}, {}});
+            if (stored) {
+                results::ResultsCache cache;
+                costs = results::earlierCosts(stored->session, results::compute(stored->session, cache, {}), now);
+            } else {
+                costs = tl::unexpected(stored.error());
+            }
+            if (stop.stop_requested()) return;
+            m_bridge.post([this, costs = std::move(costs), of = now.id, pending] {
+                if (m_open == nullptr || m_view.session.id != of) return;
+                if (!costs) return tell(costs.error());
+                apply(document::beginWith(*costs));
+                say(qs(wording::earlierCosts(m_view.w, m_view.session)));
+            });
+        });
+}
+
 void Studio::tryRun(const RunId& run) {
     if (m_open == nullptr || !m_open->writer) return;
     m_open->writer->postTried(run);

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/checklist/checklist.h>
 
+#include <cmath>
 #include <impasto/base/fingerprint.h>
 #include <impasto/base/keys.h>
 #include <impasto/base/text.h>
 #include <impasto/description/description.h>
+#include <impasto/display/timing.h>
 
 namespace impasto::checklist {
 namespace {
@@ -23,7 +25,7 @@ constexpr std::string_view sessionNames[] = {
     "machine.simulated", "machine.copy_route", "machine.second_gpu", "machine.gpu_mib", "machine.memory_mib",
     "panel.native",      "panel.follows",      "panel.headset",      "panel.fixed_hz",  "gpu.window_share",
     "goal.style",        "state.supply",       "state.plan",         "state.fans",      "state.window",
-    "state.sync",        "state.direct"};
+    "state.sync",        "state.direct",       "panel.best_hz",      "panel.gbit_8",    "panel.gbit_10"};
 
 bool isFact(std::string_view name) {
     const auto read = machine::factNames();
@@ -134,9 +136,14 @@ Result<std::vector<Point>> parseChecklist(std::string_view text, std::string fil
         point.care = section.text("care", "");
         point.applies = readConditions(section, "applies");
         point.fine = readConditions(section, "fine");
-        point.reopen = section.texts("reopen");
-        for (const auto& name : point.reopen)
-            if (!isFact(name)) section.fault("reopen", ErrorCode::UnknownName, name);
+        const auto namesAt = [&section](std::string_view key) {
+            auto names = section.texts(key);
+            for (const auto& name : names)
+                if (!isFact(name)) section.fault(key, ErrorCode::UnknownName, name);
+            return names;
+        };
+        point.tells = namesAt("tells");
+        point.reopen = namesAt("reopen");
         const auto same = [&](const Point& p) { return p.id == point.id; };
         if (std::any_of(out.begin(), out.end(), same)) section.fault("id", ErrorCode::DuplicateName, point.id);
         out.push_back(std::move(point));
@@ -157,6 +164,12 @@ machine::Facts factsOf(const machine::Machine& m) {
     if (known) facts["panel.follows"] = yesOrNo(m.panel.variable.has_value());
     if (known) facts["panel.headset"] = yesOrNo(m.panel.headset);
     if (known && !m.panel.variable) facts["panel.fixed_hz"] = m.panel.refresh.value();
+    if (const auto best = display::bestTimingOf(m.panel)) {
+        facts["panel.best_hz"] = best->refresh.value();
+        const auto tenths = [&](int bits) { return std::ceil(10 * display::gbitPerSecond(*best, bits)) / 10; };
+        facts["panel.gbit_8"] = tenths(8);
+        facts["panel.gbit_10"] = tenths(10);
+    }
     const auto window = machine::numberIn(facts, "gpu.window_mib");
     if (window && m.gpuMemory.value() > 0) facts["gpu.window_share"] = std::min(1.0, *window / m.gpuMemory.value());
     return facts;
@@ -191,6 +204,9 @@ std::uint64_t markOf(const Point& point, const machine::Facts& facts) {
 Judged judge(const Point& point, const machine::Facts& facts, const document::Checks& checks) {
     Judged out;
     out.standing = byRule(point, facts, out.rests);
+    if (out.standing != Standing::DoesNotApply)
+        for (const auto& fact : point.tells)
+            if (facts.contains(fact)) out.rests.push_back({fact, {}});
     const auto it = checks.ticks.find(point.id);
     if (it == checks.ticks.end()) return out;
     if (it->second.mark != markOf(point, facts)) {

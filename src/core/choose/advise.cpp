@@ -22,7 +22,10 @@ cost::Set disturbedOf(const Chooser& chooser, cost::Set set, bool native, Random
     for (std::size_t s = 0; s < set.levels.size(); ++s) {
         const auto& open = allowed.levels[s];
         const double u = random.uniform();
-        if (u < 0.3)
+        if (!chooser.belief().layout().dials[s].ordered) { // no way to run is an end
+            const std::size_t l = random.below(open.size());
+            if (u < 0.6 && open[l]) set.levels[s] = l;
+        } else if (u < 0.3)
             set.levels[s] = static_cast<std::size_t>(std::find(open.begin(), open.end(), true) - open.begin());
         else if (u < 0.6)
             set.levels[s] =

@@ -37,13 +37,13 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
     const auto& belief = m_belief;
     const auto& layout = belief.layout();
     double weights = 0;
-    for (const auto& setting : game.settings) weights += setting.weight;
+    for (const auto& setting : game.settings) weights += setting.pictureWeight();
     const auto valuesOf = [&](const std::string& id) {
         std::vector<std::int64_t> out;
         if (const auto* setting = game.setting(id))
             for (const auto& level : setting->levels)
-                out.push_back(
-                    std::llround(unitsOfPicture * setting->weight * level.picture / (weights > 0 ? weights : 1.0)));
+                out.push_back(std::llround(unitsOfPicture * setting->pictureWeight() * level.picture /
+                                           (weights > 0 ? weights : 1.0)));
         return out;
     };
     std::size_t column = 1;
@@ -231,14 +231,27 @@ std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& dr
 cost::Set Chooser::safest(const Allowed& allowed, const Room& room) const {
     cost::Set out;
     double most = -1e300;
+    const auto& dials = m_belief.layout().dials;
     auto lists = allowed.apart();
     if (lists.empty()) lists = {allowed}; // no set obeys
     for (const auto& list : lists)
         for (std::size_t g = 0; g < list.sizes.size(); ++g) {
             if (!list.sizes[g]) continue;
             cost::Set set{{}, g};
-            for (const auto& open : openLevels(list)) set.levels.push_back(open.front());
-            const double sure = standing(set, room).sure;
+            const auto open = openLevels(list);
+            for (const auto& levels : open) set.levels.push_back(levels.front());
+            double sure = standing(set, room).sure;
+            for (std::size_t s = 0; s < dials.size(); ++s) { // of ways to run no level is the lowest
+                if (dials[s].ordered) continue;
+                for (const auto l : open[s]) {
+                    auto other = set;
+                    other.levels[s] = l;
+                    const double now = list.obeyed(other) ? standing(other, room).sure : sure;
+                    if (now <= sure) continue;
+                    sure = now;
+                    set = std::move(other);
+                }
+            }
             if (sure <= most) continue;
             most = sure;
             out = std::move(set);
@@ -338,6 +351,7 @@ Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double sa
     }
     if (!best) return Best{surest, picture(surest), false, false, 0, 0};
     moveTo(*best, raised(best->set, allowed, room, safety, 2));
+    moveTo(*best, asItRuns(best->set, allowed, room, safety));
     return *best;
 }
 

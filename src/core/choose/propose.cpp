@@ -76,7 +76,16 @@ Result<Slabs> slabsOf(const Ground& ground, run::Lane lane, const std::string& p
     const auto set = layout.setOf(values);
     const auto place = std::find(layout.parts.begin(), layout.parts.end(), part);
     if (!set || place == layout.parts.end()) return fail(ErrorCode::UnknownName, part);
+    const auto resource = lane == run::Lane::Gpu ? cost::Resource::Gpu : cost::Resource::Cpu;
+    const auto index = static_cast<std::size_t>(place - layout.parts.begin());
     cost::Set now{std::vector<std::size_t>(layout.dials.size(), 0), layout.leastSize()};
+    for (std::size_t s = 0; s < layout.dials.size(); ++s) { // the cheapest way to run lies at the bottom
+        if (layout.dials[s].ordered) continue;
+        std::vector<cost::Set> ways(layout.dials[s].levels.size(), now);
+        for (std::size_t l = 0; l < ways.size(); ++l) ways[l].levels[s] = l;
+        const auto told = ground.belief().tell(resource, index, ways).mean;
+        now.levels[s] = static_cast<std::size_t>(std::min_element(told.begin(), told.end()) - told.begin());
+    }
     std::vector<cost::Set> steps{now};
     Slabs out{{{{}, 0, 0}}, 0, 0};
     const auto then = [&](const std::string& setting) {
@@ -89,8 +98,7 @@ Result<Slabs> slabsOf(const Ground& ground, run::Lane lane, const std::string& p
         now.levels[s] = set->levels[s];
         then(layout.dials[s].setting);
     }
-    const auto resource = lane == run::Lane::Gpu ? cost::Resource::Gpu : cost::Resource::Cpu;
-    const auto told = ground.belief().tell(resource, static_cast<std::size_t>(place - layout.parts.begin()), steps);
+    const auto told = ground.belief().tell(resource, index, steps);
     const std::size_t n = steps.size();
     const auto sd = [&](double variance) { return std::sqrt(std::max(0.0, variance)); };
     const auto cov = [&](std::size_t i, std::size_t j) { return told.covariance[i * n + j]; };

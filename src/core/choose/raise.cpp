@@ -97,4 +97,15 @@ cost::Set Chooser::raised(cost::Set set, const Allowed& allowed, const Room& roo
     return set;
 }
 
+cost::Set Chooser::asItRuns(cost::Set set, const Allowed& allowed, const Room& room, double safety) const {
+    const auto& dials = m_belief.layout().dials;
+    for (std::size_t s = 0; s < dials.size(); ++s) {
+        if (dials[s].ordered) continue;
+        auto other = set;
+        other.levels[s] = dials[s].now;
+        if (picture(other) >= picture(set) && allowed.has(other) && fits(other, room, safety)) set = std::move(other);
+    }
+    return set;
+}
+
 } // namespace impasto::choose

@@ -2,7 +2,6 @@
 #include <impasto/choose/walk.h>
 
 #include <algorithm>
-#include <functional>
 
 namespace impasto::choose {
 namespace {
@@ -52,8 +51,10 @@ class Grounds {
     /// Whether a set asks no less of everything than one that broke the target.
     [[nodiscard]] bool beyond(const cost::Set& set) const {
         return std::any_of(m_runs.begin(), m_runs.end(), [&](const Walked& run) {
-            return !run.holds() && scale(run.set) <= scale(set) &&
-                   std::equal(run.set.levels.begin(), run.set.levels.end(), set.levels.begin(), std::less_equal<>());
+            if (run.holds() || scale(run.set) > scale(set)) return false;
+            for (std::size_t s = 0; s < set.levels.size(); ++s)
+                if (ordered(s) ? run.set.levels[s] > set.levels[s] : run.set.levels[s] != set.levels[s]) return false;
+            return true;
         });
     }
 
@@ -79,13 +80,14 @@ class Grounds {
         return out;
     }
 
-    /// Everything at one end, at a size.
+    /// Everything at one end, at a size; run as it is now.
     [[nodiscard]] cost::Set end(bool up, std::size_t size) const {
         cost::Set set{{}, size};
         for (const auto& open : m_chooser.allowed().levels) {
             const auto last = static_cast<std::size_t>(std::find(open.rbegin(), open.rend(), true) - open.rbegin());
             const auto first = static_cast<std::size_t>(std::find(open.begin(), open.end(), true) - open.begin());
-            set.levels.push_back(up ? open.size() - 1 - last : first);
+            const std::size_t s = set.levels.size(), now = m_chooser.belief().layout().dials[s].now;
+            set.levels.push_back(!ordered(s) && open[now] ? now : up ? open.size() - 1 - last : first);
         }
         return m_chooser.allowed().obeying(std::move(set));
     }
@@ -106,6 +108,7 @@ class Grounds {
     }
 
   private:
+    [[nodiscard]] bool ordered(std::size_t dial) const { return m_chooser.belief().layout().dials[dial].ordered; }
     [[nodiscard]] double scale(const cost::Set& set) const { return m_chooser.belief().layout().sizes[set.size].scale; }
     static std::optional<std::size_t> nextOpen(const std::vector<bool>& open, std::size_t from, bool up) {
         for (std::size_t l = from; up ? ++l < open.size() : l-- > 0;)

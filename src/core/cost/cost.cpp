@@ -77,4 +77,78 @@ LevelCosts levelCosts(const Belief& belief, Resource resource, std::size_t part,
     return out;
 }
 
+namespace {
+
+/// Of one resource, means over the parts at the largest size: all at its first level, then each level above that.
+struct Apart {
+    std::vector<double> mean, variance;
+};
+Apart apartOf(const Belief& belief, Resource resource, std::size_t size) {
+    Apart out;
+    const auto parts = static_cast<double>(belief.partsOf(resource));
+    for (std::size_t p = 0; p < belief.partsOf(resource); ++p) {
+        const auto told = belief.linear(resource, p, size);
+        const std::size_t n = told.mean.size();
+        out.mean.resize(n, 0);
+        out.variance.resize(n, 0);
+        for (std::size_t i = 0; i < n; ++i) {
+            out.mean[i] += told.mean[i] / parts;
+            out.variance[i] += told.covariance[i * n + i] / parts; // parts are learnt together
+        }
+    }
+    return out;
+}
+
+/// Of an order: each step costs a little, since no cost is below zero. Of ways to run: above the cheapest.
+void straighten(std::vector<double>& share, bool ordered) {
+    if (!ordered) {
+        const double least = *std::min_element(share.begin(), share.end());
+        for (double& s : share) s -= least;
+        return;
+    }
+    const double step = 0.02 * std::max(0.0, *std::max_element(share.begin(), share.end()));
+    for (std::size_t l = 1; l < share.size(); ++l) share[l] = std::max(share[l], share[l - 1] + step);
+}
+
+} // namespace
+
+std::vector<LearntCost> learntOf(const Belief& belief, std::span<const Set> ran) {
+    const auto& layout = belief.layout();
+    const auto largest =
+        static_cast<std::size_t>(std::max_element(layout.sizes.begin(), layout.sizes.end(),
+                                                  [](const auto& a, const auto& b) { return a.scale < b.scale; }) -
+                                 layout.sizes.begin());
+    std::vector<LearntCost> out;
+    for (const auto& dial : layout.dials) out.push_back({dial.setting, dial.levels, {}, 0});
+    for (const auto resource : belief.resources()) {
+        const auto apart = apartOf(belief, resource, largest);
+        double all = apart.mean[0];
+        std::size_t column = 0;
+        for (const auto& dial : layout.dials) {
+            all += apart.mean[column + dial.levels.size() - 1];
+            column += dial.levels.size() - 1;
+        }
+        column = 0;
+        for (std::size_t s = 0; s < layout.dials.size(); ++s) {
+            auto& share = out[s].share[indexOf(resource)];
+            double most = 0, variance = 0;
+            share.push_back(0);
+            for (std::size_t l = 1; l < layout.dials[s].levels.size(); ++l) {
+                ++column;
+                share.push_back(apart.mean[column] / all);
+                if (std::abs(apart.mean[column]) < most) continue;
+                most = std::abs(apart.mean[column]);
+                variance = apart.variance[column];
+            }
+            straighten(share, layout.dials[s].ordered);
+            if (most > 0.01 * all) out[s].doubt = std::max(out[s].doubt, std::sqrt(variance) / most);
+        }
+    }
+    std::vector<LearntCost> moved;
+    for (std::size_t s = 0; s < out.size(); ++s)
+        if (std::any_of(ran.begin(), ran.end(), [&](const Set& set) { return set.levels[s] != ran[0].levels[s]; }))
+            moved.push_back(std::move(out[s]));
+    return moved;
+}
+
 } // namespace impasto::cost

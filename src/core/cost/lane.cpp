@@ -45,9 +45,16 @@ Lane::Lane(const Layout& layout, Assumed assumed)
       m_components(m_bases), m_solver(Matrix::Identity(1, 1)) {
     for (const auto& dial : layout.dials) {
         m_first.push_back(m_components);
-        m_components += at(dial.levels.size()) - 1;
+        m_components += at(dial.levels.size()) - (dial.ordered ? 1 : 0);
+        m_columns += at(dial.levels.size()) - 1;
     }
     m_dialSd = 1.0 + 0.2 * assumed.flat;
+    m_trust = Vector::Ones(m_components);
+    m_dialTrust = Vector::Ones(at(layout.dials.size()));
+    for (std::size_t s = 0; s < layout.dials.size(); ++s) {
+        m_dialTrust[at(s)] = (1 - assumed.flat) * layout.dials[s].doubt + assumed.flat;
+        for (auto [j, end] = componentsOf(s); j < end; ++j) m_trust[j] = m_dialTrust[at(s)];
+    }
     m_pixelSd = 0.15 + 0.20 * assumed.flat;
 }
 
@@ -70,6 +77,10 @@ double Lane::slopeOf(std::size_t size) const {
     return 2 * std::log(m_layout.sizes[size].scale);
 }
 
+double Lane::outputOf(std::size_t size) const {
+    return m_layout.sizes[size].output * m_layout.sizes[size].output;
+}
+
 double Lane::weightOf(std::size_t dial, std::size_t size) const {
     return !goesWithPixels() ? 1.0 : 1 - pixelShare(dial) + pixelShare(dial) * pixelsOf(size);
 }
@@ -78,6 +89,15 @@ std::optional<Eigen::Index> Lane::passOf(std::size_t size) const {
     const auto& kind = m_layout.sizes[size].upscaler;
     if (!kind) return std::nullopt;
     return 2 + at(static_cast<std::size_t>(std::find(m_passes.begin(), m_passes.end(), *kind) - m_passes.begin()));
+}
+
+Lane::Components Lane::componentsOf(std::size_t dial) const {
+    return {m_first[dial], dial + 1 < m_first.size() ? m_first[dial + 1] : m_components};
+}
+
+Lane::Components Lane::componentsOf(std::size_t dial, std::size_t level) const {
+    const auto here = m_first[dial] + at(level);
+    return m_layout.dials[dial].ordered ? Components{m_first[dial], here} : Components{here, here + 1};
 }
 
 /// The usual costs in ms: their shares, times what a run says that the whole comes to.
@@ -91,9 +111,12 @@ void Lane::scaleUsual(std::size_t run, double part) {
     m_usual[1] = byPixels * rest;
     for (std::size_t i = 0; i < m_passes.size(); ++i)
         m_usual[2 + at(i)] = goesWithPixels() ? usualPass(m_passes[i]) : 0.0;
-    for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
-        for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l)
-            m_usual[m_first[s] + at(l) - 1] = share(s) * (m_layout.dials[s].rise[l] - m_layout.dials[s].rise[l - 1]);
+    for (std::size_t s = 0; s < m_layout.dials.size(); ++s) {
+        const auto& dial = m_layout.dials[s];
+        const auto& rise = dial.rise[indexOf(m_assumed.resource)];
+        for (std::size_t l = dial.ordered ? 1 : 0; l < dial.levels.size(); ++l)
+            m_usual[componentsOf(s, l).end - 1] = share(s) * (rise[l] - (dial.ordered ? rise[l - 1] : 0));
+    }
     double shown = 0, usual = 0;
     m_log = Matrix::Zero(at(m_layout.parts.size()), m_components);
     rebuild();
@@ -135,18 +158,23 @@ Lane::Features Lane::features(const std::vector<Place>& places) const {
         if (base) {
             put(0, 1);
             put(1, pixels);
-            if (const auto pass = passOf(set.size)) put(*pass, 1);
+            if (const auto pass = passOf(set.size)) put(*pass, outputOf(set.size));
             f.bend[i] += !goesWithPixels() ? 0.0 : f.cost(i, 1) * slope;
         }
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s) {
             const double weight = weightOf(s, set.size);
             double raw = 0;
-            for (std::size_t l = 1; l <= set.levels[s]; ++l) {
-                const auto j = m_first[s] + at(l) - 1;
-                put(j, weight);
-                f.dials(i, at(s)) += f.doubt(i, j);
-                raw += m_cost(p, j);
-            }
+            const auto add = [&](std::size_t level, double sign) {
+                const auto [first, end] = componentsOf(s, level);
+                for (auto j = first; j < end; ++j) {
+                    f.doubt(i, j) += sign * weight * m_doubt(p, j);
+                    f.cost(i, j) += sign * weight * m_cost(p, j);
+                    f.dials(i, at(s)) += sign * weight * m_doubt(p, j);
+                    raw += sign * m_cost(p, j);
+                }
+            };
+            add(set.levels[s], 1);
+            if (!base) add(0, -1);
             f.roots(i, at(s)) = std::sqrt(std::max(0.0, raw * weight));
             if (!goesWithPixels()) continue;
             f.pixels(i, at(s)) = raw * (pixels - 1);
@@ -169,9 +197,11 @@ Matrix Lane::kernel(const Features& a, const Features& b, Effects effects) const
         return factor;
     };
     if (effects != Effects::Named) {
+        const Matrix trusted = a.doubt.rightCols(levels) * m_trust.tail(levels).cwiseAbs2().asDiagonal();
+        const Matrix dials = a.dials * m_dialTrust.cwiseAbs2().asDiagonal();
         out = baseSd * baseSd * a.doubt.leftCols(m_bases) * b.doubt.leftCols(m_bases).transpose() +
-              levelSd * levelSd * a.doubt.rightCols(levels) * b.doubt.rightCols(levels).transpose() +
-              m_dialSd * m_dialSd * a.dials * b.dials.transpose();
+              levelSd * levelSd * trusted * b.doubt.rightCols(levels).transpose() +
+              m_dialSd * m_dialSd * dials * b.dials.transpose();
         out = out.cwiseProduct(same(alike));
         const Matrix totals = a.total * b.total.transpose();
         out += m_laneSd * m_laneSd * totals + partSd * partSd * totals.cwiseProduct(same(0));
@@ -222,10 +252,8 @@ Vector Lane::pull(const Vector& weights, std::size_t part) const {
         Vector::Constant(m_components, m_laneSd * m_laneSd * weights.dot(m_rows.total) + partSd * partSd * mine);
     out.head(m_bases) += baseSd * baseSd * each.head(m_bases);
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
-        for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
-            const auto j = m_first[s] + at(l) - 1;
-            out[j] += m_dialSd * m_dialSd * dials[at(s)] + levelSd * levelSd * each[j];
-        }
+        for (auto [j, end] = componentsOf(s); j < end; ++j)
+            out[j] += m_trust[j] * m_trust[j] * (m_dialSd * m_dialSd * dials[at(s)] + levelSd * levelSd * each[j]);
     return out;
 }
 
@@ -336,10 +364,10 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
         const Vector here = common * level + own * normals(m_components),
                      dialHere = common * dial + own * normals(dials);
         const double all = lane + partSd * random.normal();
-        for (Eigen::Index j = 0; j < m_components; ++j) logs(p, j) = all + (j < m_bases ? baseSd : levelSd) * here[j];
+        for (Eigen::Index j = 0; j < m_components; ++j)
+            logs(p, j) = all + (j < m_bases ? baseSd : levelSd * m_trust[j]) * here[j];
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
-            for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l)
-                logs(p, m_first[s] + at(l) - 1) += m_dialSd * dialHere[at(s)];
+            for (auto [j, end] = componentsOf(s); j < end; ++j) logs(p, j) += m_dialSd * m_trust[j] * dialHere[at(s)];
     }
     Sample out;
     out.bend = !goesWithPixels() ? 0.0 : exponentSd * random.normal();
@@ -392,19 +420,21 @@ Linear Lane::linear(const Sample& sample, std::size_t part, std::size_t size) co
     const auto pass = passOf(size);
     const double bend = !goesWithPixels() ? 0.0 : std::clamp(sample.bend, -0.3, 0.3) * pixels * slope;
     Linear out;
-    out.mean = Vector::Zero(1 + m_components - m_bases);
-    out.mean[0] = sample.costs(p, 0) + sample.costs(p, 1) * (pixels + bend) + (pass ? sample.costs(p, *pass) : 0.0) +
-                  sample.pairs[p];
+    out.mean = Vector::Zero(m_columns);
+    out.mean[0] = sample.costs(p, 0) + sample.costs(p, 1) * (pixels + bend) +
+                  (pass ? sample.costs(p, *pass) * outputOf(size) : 0.0) + sample.pairs[p];
+    Eigen::Index column = 0;
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s) {
         double weight = weightOf(s, size);
         if (goesWithPixels())
             weight = std::max(0.02, weight + pixelShare(s) * bend + sample.pixels[at(s)] * (pixels - 1));
-        double sum = 0;
-        for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) {
-            const auto j = m_first[s] + at(l) - 1;
-            sum += sample.costs(p, j);
-            out.mean[1 + j - m_bases] = weight * sum;
-        }
+        const auto costs = [&](std::size_t level) {
+            const auto [first, end] = componentsOf(s, level);
+            return weight * sample.costs.row(p).segment(first, end - first).sum();
+        };
+        const double least = costs(0);
+        out.mean[0] += least;
+        for (std::size_t l = 1; l < m_layout.dials[s].levels.size(); ++l) out.mean[++column] = costs(l) - least;
     }
     return out;
 }

@@ -27,7 +27,7 @@ struct Assumed {
     [[nodiscard]] double runVariance() const { return runNoise() * runNoise() + partNoise() * partNoise(); } // relative
 };
 
-/// A set in a part; without `base` only what its levels add to the lowest.
+/// A set in a part; without `base` only what its levels add to the first ones.
 struct Place {
     Set set;
     std::size_t part = 0;
@@ -47,9 +47,9 @@ struct Site {
     double mean = 0, variance = 0;
 };
 
-/// Costs of one part at one rendered size: of everything at its lowest, then of each dial's levels above that.
+/// Costs of one part at one rendered size: of everything at its first level, then what each dial's levels add to that.
 struct Linear {
-    Vector mean;       // [0] base, then dial by dial, level by level from the second
+    Vector mean;       // [0] base, then dial by dial, level by level from the second: below 0 of a cheaper way to run
     Matrix covariance; // none of a sample
 };
 
@@ -106,10 +106,17 @@ class Lane {
     [[nodiscard]] double share(std::size_t dial) const;
     [[nodiscard]] double pixelShare(std::size_t dial) const;
     [[nodiscard]] double pixelsOf(std::size_t size) const;
-    [[nodiscard]] double slopeOf(std::size_t size) const; // of the log of the pixels with their exponent
+    [[nodiscard]] double slopeOf(std::size_t size) const;  // of the log of the pixels with their exponent
+    [[nodiscard]] double outputOf(std::size_t size) const; // pixels of the output against the largest
     [[nodiscard]] double weightOf(std::size_t dial, std::size_t size) const;
     /// The component of the pass that makes the output; nothing at full size.
     [[nodiscard]] std::optional<Eigen::Index> passOf(std::size_t size) const;
+    /// The components that a level costs; none of the first of an order.
+    struct Components {
+        Eigen::Index first, end;
+    };
+    [[nodiscard]] Components componentsOf(std::size_t dial) const;
+    [[nodiscard]] Components componentsOf(std::size_t dial, std::size_t level) const;
     void scaleUsual(std::size_t run, double share);
     [[nodiscard]] Vector diagonal() const; // variances of the sites
     void rebuild();
@@ -123,10 +130,11 @@ class Lane {
     Assumed m_assumed;
     std::vector<game::UpscalerKind> m_passes; // that the sizes need
     Eigen::Index m_bases;                     // fixed, by the pixel, each pass
-    std::vector<Eigen::Index> m_first;        // component of a dial's second level
-    Eigen::Index m_components = 0;
+    std::vector<Eigen::Index> m_first; // a dial's first component: of its second level, or of its first way to run
+    Eigen::Index m_components = 0, m_columns = 1; // of Linear
     double m_dialSd = 1, m_pixelSd = 0;
-    double m_laneSd = 0; // of the log of all costs together
+    Vector m_trust, m_dialTrust; // by component, dial: how much less doubt there is than usual
+    double m_laneSd = 0;         // of the log of all costs together
     std::vector<Observed> m_seen;
     std::vector<Site> m_sites;
     Vector m_usual;                // by component, in ms

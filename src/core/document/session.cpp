@@ -174,7 +174,7 @@ run::Variant Session::lowestVariant() const {
         const auto locked = edits->settings.locked.find(setting.id);
         if (locked != edits->settings.locked.end())
             v.values[setting.id] = locked->second;
-        else if (setting.weight > 0)
+        else if (setting.weight > 0 && !setting.unordered)
             v.values[setting.id] = setting.levels.front().name;
     }
     return v;

@@ -69,13 +69,15 @@ Json costsJson(const results::Costs& costs) {
     return out;
 }
 
-Json measuringJson(const results::Costs& costs, const results::Results& results) {
+Json measuringJson(const document::Session& session, const results::Costs& costs, const results::Results& results) {
     const auto* next = results.get<results::NextRun>();
     const bool known = costs.ground.chooser != nullptr;
     Json j;
     j["test_runs"] = results::countOf<results::CostRuns, results::ReadCosts>(results);
     j["frame_times_only"] = costs.hidden;
     j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
+    if (const auto& earlier = session.edits->settings.earlier)
+        j["costs_from"] = {{"session", shown(earlier->from)}, {"runs", earlier->runs}};
     j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);
     j["next"] = next == nullptr || !next->values ? Json() : Json(*next->values);
     if (const auto* walking = results.get<results::Walking>()) j["walk"] = choose::keyOf(walking->walk);
@@ -86,7 +88,7 @@ std::string planJson(const document::Session& session, const results::Results& r
     Json j = headOf(session);
     const auto* costs = results.get<results::Costs>();
     const auto* next = results.get<results::NextRun>();
-    j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, results);
+    j["measuring"] = costs == nullptr ? Json() : measuringJson(session, *costs, results);
     j["asks"] = next == nullptr ? Json::array() : Json(next->asks);
     const bool told = next != nullptr && next->values && next->most > 0; // not of a walk
     j["more_runs_expected"] = told ? Json{{"least", next->least}, {"most", next->most}} : Json();
@@ -99,7 +101,7 @@ std::string fitJson(const document::Session& session, const results::Results& re
     const auto* costs = results.get<results::Costs>();
     j["baseline"] = session.edits->settings.baseline;
     j["costs"] = costs == nullptr ? Json::array() : costsJson(*costs);
-    j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, results);
+    j["measuring"] = costs == nullptr ? Json() : measuringJson(session, *costs, results);
     return written(j);
 }
 

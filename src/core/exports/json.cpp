@@ -351,7 +351,7 @@ std::string tuneJson(const document::Session& session, const results::Results& r
     const auto* proof = r.get<proof::Proof>();
     j["limits"] = limitsJson(results::verdictsOf(r));
     j["costs"] = costs == nullptr ? Json() : costsJson(*costs);
-    j["measuring"] = costs == nullptr ? Json() : measuringJson(*costs, r);
+    j["measuring"] = costs == nullptr ? Json() : measuringJson(session, *costs, r);
     j["choice"] = choiceJson(session, r);
     j["cap"] = nullptr;
     if (const auto& cap = session.edits->pacing.cap) {

@@ -2,6 +2,7 @@
 #include <impasto/exports/json.h>
 
 #include <impasto/base/shown.h>
+#include <impasto/display/timing.h>
 #include <nlohmann/json.hpp>
 
 namespace impasto::exports {
@@ -20,11 +21,15 @@ Json panelJson(const display::Panel& panel) {
     if (panel.native.widthPx == 0) return Json();
     Json modes = Json::array();
     for (const auto hz : panel.modes) modes.push_back(hz.value());
+    const auto best = display::bestTimingOf(panel);
     return {{"native", display::keyText(panel.native)},
             {"refresh_hz", known(panel.refresh.value())},
             {"modes_hz", modes},
             {"variable_hz",
-             panel.variable ? Json{panel.variable->lowest.value(), panel.variable->highest.value()} : Json()}};
+             panel.variable ? Json{panel.variable->lowest.value(), panel.variable->highest.value()} : Json()},
+            {"best_mode_gbit_s",
+             best ? Json{{"bits_8", display::gbitPerSecond(*best, 8)}, {"bits_10", display::gbitPerSecond(*best, 10)}}
+                  : Json()}};
 }
 
 } // namespace

@@ -15,7 +15,7 @@ Json number(const std::optional<double>& v);
 /// What the levels change, as far as is known.
 Json costsJson(const results::Costs& costs);
 /// How far the test runs have come.
-Json measuringJson(const results::Costs& costs, const results::Results& results);
+Json measuringJson(const document::Session& session, const results::Costs& costs, const results::Results& results);
 /// How frames are held back and shown: `cap_fps`, `sync`, `refresh_hz`, and `generation` where frames are invented.
 Json capPlanJson(const pace::CapPlan& plan);
 std::string written(const Json& document);

@@ -6,6 +6,7 @@
 #include <impasto/description/description.h>
 #include <impasto/description/originals.h>
 #include <impasto/game/rules.h>
+#include <impasto/game/size.h>
 #include <set>
 
 namespace impasto::game {
@@ -14,6 +15,12 @@ std::optional<std::size_t> Setting::levelIndex(std::string_view name) const {
     for (std::size_t i = 0; i < levels.size(); ++i)
         if (levels[i].name == name) return i;
     return std::nullopt;
+}
+
+double Setting::pictureWeight() const {
+    const bool same = std::all_of(levels.begin(), levels.end(),
+                                  [&](const Level& level) { return level.picture == levels.front().picture; });
+    return same ? 0 : weight;
 }
 
 double Route::seconds() const {
@@ -109,6 +116,7 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
         else
             section.fault("pays", ErrorCode::BadValue, "cpu, gpu or memory");
     }
+    s.unordered = section.flag("unordered", false);
     const auto levels = section.texts("levels");
     const auto picture = section.numbers("picture", 0, 1);
     const auto scale = section.numbers("scale", 0.1, 2);
@@ -117,17 +125,26 @@ Setting readSetting(const description::Section& section, const std::vector<Confi
         section.fault("picture", ErrorCode::BadValue, "one number a level");
     if (!scale.empty() && scale.size() != levels.size())
         section.fault("scale", ErrorCode::BadValue, "one number a level");
+    s.output = section.flag("output", false);
+    if (s.output && !scale.empty()) section.fault("scale", ErrorCode::BadValue, "none: the sizes of the output say it");
+    if (s.output && (s.unordered || levels.size() > mostOutputs))
+        section.fault("output", ErrorCode::BadValue, "2 to 8 sizes, which have an order");
+    if (s.unordered && !scale.empty())
+        section.fault("unordered", ErrorCode::BadValue, "no rendered size: sizes have an order");
     const auto upscalers = readUpscalers(section, scale.size());
     for (std::size_t i = 0; i < levels.size(); ++i) {
         if (s.levelIndex(levels[i])) section.fault("levels", ErrorCode::DuplicateName, levels[i]);
         Level level;
         level.name = levels[i];
-        if (levels.size() > 1) level.picture = static_cast<double>(i) / static_cast<double>(levels.size() - 1);
+        if (levels.size() > 1 && !s.unordered)
+            level.picture = static_cast<double>(i) / static_cast<double>(levels.size() - 1);
         if (i < picture.size()) level.picture = picture[i];
         if (i < scale.size()) level.scale = scale[i];
         if (i < upscalers.size()) level.upscaler = upscalers[i];
         s.levels.push_back(level);
     }
+    if (s.output && !asOutputs(s, picture.empty()))
+        section.fault("levels", ErrorCode::BadValue, "sizes of the output, as 1920x1080, each larger than the last");
     readPlace(section, configs, s);
     return s;
 }
@@ -243,6 +260,8 @@ Result<Game> parseGame(std::string_view text, std::string fileName) {
         if (game.setting(setting.id) != nullptr) section.fault("id", ErrorCode::DuplicateName, setting.id);
         game.settings.push_back(std::move(setting));
     }
+    if (std::count_if(game.settings.begin(), game.settings.end(), [](const auto& s) { return s.output; }) > 1)
+        root.fault("setting", ErrorCode::BadValue, "one setting with output = true");
     if (game.settings.empty()) root.fault("setting", ErrorCode::MissingKey, "setting");
     if (game.settings.size() > 200) root.fault("setting", ErrorCode::OutOfRange, "1 to 200");
     for (const auto& section : root.tables("setting")) readRules(section, game);
@@ -284,9 +303,12 @@ std::string toToml(const Game& game) {
         out += fmt::format("\n[[setting]]\nid = {}\nlabel = {}\nweight = {}\n", quoted(s.id), quoted(s.label),
                            shortestText(s.weight));
         out += "pays = " + list(pays, [](const std::string& p) { return quoted(p); }) + "\n";
+        if (s.unordered) out += "unordered = true\n";
         out += "levels = " + list(s.levels, [](const Level& l) { return quoted(l.name); }) + "\n";
         out += "picture = " + list(s.levels, [](const Level& l) { return shortestText(l.picture); }) + "\n";
-        if (s.changesSize())
+        if (s.output)
+            out += "output = true\n";
+        else if (s.changesSize())
             out += "scale = " + list(s.levels, [](const Level& l) { return shortestText(l.scale.value_or(1)); }) + "\n";
         if (std::any_of(s.levels.begin(), s.levels.end(), [](const Level& l) { return l.upscaler.has_value(); }))
             out += "upscaler = " +
@@ -334,8 +356,9 @@ double pictureValue(const Game& game, const Values& values) {
         const auto it = values.find(s.id);
         const auto level = it == values.end() ? std::nullopt : s.levelIndex(it->second);
         if (!level) continue;
-        sum += s.weight * s.levels[*level].picture;
-        weights += s.weight;
+        const double weight = s.pictureWeight();
+        sum += weight * s.levels[*level].picture;
+        weights += weight;
     }
     return weights > 0 ? sum / weights : 1.0;
 }

@@ -22,6 +22,8 @@ std::optional<Measure> measureIn(std::string_view text) {
     return Measure{*value, std::string(text.substr(end))};
 }
 
+constexpr std::string_view oneOf = "one of ";
+
 std::string stepName(double value, const std::string& unit) {
     return shortestText(std::round(1000 * value) / 1000) + unit;
 }
@@ -62,7 +64,12 @@ std::optional<std::vector<std::string>> stepsOf(std::string_view text) {
 
 } // namespace
 
+bool saysUnordered(std::string_view text) {
+    return trimmed(text).starts_with(oneOf);
+}
+
 std::optional<std::vector<std::string>> levelNames(std::string_view text) {
+    if (saysUnordered(text)) text = trimmed(text).substr(oneOf.size());
     std::vector<std::string> out;
     const auto add = [&](const std::string& name) {
         if (!name.empty() && std::find(out.begin(), out.end(), name) == out.end()) out.push_back(name);
@@ -80,9 +87,10 @@ std::optional<std::vector<std::string>> levelNames(std::string_view text) {
     return out;
 }
 
-std::string levelsText(const std::vector<std::string>& names) {
+std::string levelsText(const std::vector<std::string>& names, bool unordered) {
     std::string out;
     for (const auto& name : names) out += (out.empty() ? "" : ", ") + name;
+    if (unordered) return std::string(oneOf) + out;
     if (names.size() < 5) return out;
     const auto first = measureIn(names[0]), second = measureIn(names[1]);
     if (!first || !second) return out;

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <fmt/core.h>
 #include <impasto/base/text.h>
+#include <impasto/game/levels.h>
 
 namespace impasto::game {
 namespace {
@@ -33,6 +34,7 @@ Size asSize(const std::vector<Held>& held) {
         const auto& level = setting->levels[index];
         out.levels[setting->id] = level.name;
         out.scale *= level.scale.value_or(1);
+        if (setting->output) out.output *= level.scale.value_or(1);
         if (level.upscaler) out.upscaler = level.upscaler;
         if (index == fullLevel(*setting)) continue;
         if (out.setting.empty()) out.setting = setting->id;
@@ -42,7 +44,7 @@ Size asSize(const std::vector<Held>& held) {
         out.setting = held.front().setting->id;
         out.name = held.front().setting->levels[held.front().level].name;
     }
-    if (!out.upscaler && out.scale != 1) out.upscaler = UpscalerKind::Engine;
+    if (!out.upscaler && out.scale != out.output) out.upscaler = UpscalerKind::Engine;
     return out;
 }
 
@@ -62,7 +64,68 @@ std::optional<Level> scaledLevel(const std::string& text) {
     return Level{text, picture, *percent / 100};
 }
 
+/// 1 less k (ratio - 1)^1.36: what a picture loses that is made from less (common practice, no source).
+double pictureAt(double ratio, double lossAtTwo) {
+    return std::clamp(1 - lossAtTwo * std::pow(ratio - 1, 1.36), 0.0, 1.0);
+}
+
+/// "1920x1080", "1920 × 1080".
+std::optional<display::Resolution> resolutionNamed(std::string_view name) {
+    std::string plain;
+    for (std::size_t i = 0; i < name.size(); ++i) {
+        constexpr std::string_view times = "\xC3\x97";
+        if (name.substr(i).starts_with(times)) {
+            plain += 'x';
+            i += times.size() - 1;
+        } else if (name[i] != ' ') {
+            plain += name[i];
+        }
+    }
+    return display::parseResolution(plain);
+}
+
+const Setting* outputSetting(const Game& game) {
+    const auto it = std::find_if(game.settings.begin(), game.settings.end(), [](const auto& s) { return s.output; });
+    return it == game.settings.end() ? nullptr : &*it;
+}
+
+/// All are sizes of a picture that is wider than high.
+bool areOutputs(const std::vector<std::string>& names) {
+    return names.size() <= mostOutputs && std::all_of(names.begin(), names.end(), [](const std::string& name) {
+               const auto size = resolutionNamed(name);
+               return size && size->widthPx > size->heightPx;
+           });
+}
+
 } // namespace
+
+bool asOutputs(Setting& setting, bool pictures) {
+    double before = 0;
+    std::vector<double> pixels;
+    for (const auto& level : setting.levels) {
+        const auto size = resolutionNamed(level.name);
+        pixels.push_back(size ? display::megapixelsOf(*size).value() : 0);
+        if (pixels.back() <= before) return false;
+        before = pixels.back();
+    }
+    for (std::size_t i = 0; i < pixels.size(); ++i) {
+        auto& level = setting.levels[i];
+        level.scale = std::sqrt(pixels[i] / pixels.back());
+        if (pictures) level.picture = pictureAt(1 / *level.scale, 0.55);
+    }
+    return true;
+}
+
+std::optional<display::Resolution> outputOf(const Game& game, const Values& values) {
+    const auto* setting = outputSetting(game);
+    const auto value = setting == nullptr ? values.end() : values.find(setting->id);
+    return value == values.end() ? std::nullopt : resolutionNamed(value->second);
+}
+
+std::optional<display::Resolution> fullOutputOf(const Game& game) {
+    const auto* setting = outputSetting(game);
+    return setting == nullptr ? std::nullopt : resolutionNamed(setting->levels.back().name);
+}
 
 std::vector<Level> levelsNamed(const Setting& before, const std::vector<std::string>& names) {
     std::vector<Level> out;
@@ -95,6 +158,39 @@ std::vector<Level> levelsNamed(const Setting& before, const std::vector<std::str
     return out;
 }
 
+std::optional<Setting> withLevels(Setting before, std::string_view text) {
+    const auto names = levelNames(text);
+    if (!names) return std::nullopt;
+    Setting out = before;
+    out.unordered = saysUnordered(text);
+    if (out.unordered) {
+        out.output = false;
+        out.levels.clear();
+        for (std::size_t i = 0; i < names->size(); ++i) {
+            const auto known = before.unordered ? before.levelIndex((*names)[i]) : std::nullopt;
+            out.levels.push_back({(*names)[i], known ? before.levels[*known].picture : 1.0, {}});
+        }
+        return out;
+    }
+    if (areOutputs(*names)) {
+        out.output = true;
+        out.levels.clear();
+        for (const auto& name : *names) out.levels.push_back({name, 1.0, {}});
+        std::stable_sort(out.levels.begin(), out.levels.end(), [](const Level& a, const Level& b) {
+            return display::megapixelsOf(*resolutionNamed(a.name)) < display::megapixelsOf(*resolutionNamed(b.name));
+        });
+        if (!asOutputs(out, true)) return std::nullopt;
+        for (auto& level : out.levels)
+            if (const auto known = before.output ? before.levelIndex(level.name) : std::nullopt)
+                level.picture = before.levels[*known].picture;
+        return out;
+    }
+    if (before.unordered || before.output) before.levels.clear(); // what they showed says nothing of an order
+    out.output = false;
+    out.levels = levelsNamed(before, *names);
+    return out;
+}
+
 Level upscaledLevel(UpscalerKind kind, double ratio) {
     const auto lossAtTwo = [kind] {
         switch (kind) {
@@ -109,8 +205,7 @@ Level upscaledLevel(UpscalerKind kind, double ratio) {
         }
         return 0.5;
     };
-    const double picture = std::clamp(1 - lossAtTwo() * std::pow(ratio - 1, 1.36), 0.0, 1.0);
-    return {fmt::format("{} {:.1f}", keyOf(kind), ratio), picture, 1 / ratio, {}, kind};
+    return {fmt::format("{} {:.1f}", keyOf(kind), ratio), pictureAt(ratio, lossAtTwo()), 1 / ratio, {}, kind};
 }
 
 std::optional<Level> upscaledLevel(std::string_view text) {
@@ -136,12 +231,25 @@ std::vector<Size> sizesOf(const Game& game, const Values& now) {
         auto size = asSize(held);
         if (std::find(out.begin(), out.end(), size) == out.end()) out.push_back(std::move(size));
     };
-    for (std::size_t s = 0; s < full.size(); ++s)
-        for (std::size_t l = 0; l < full[s].setting->levels.size(); ++l) {
-            auto held = full;
+    const auto eachLevel = [](const std::vector<Held>& from, std::size_t s, const auto& then) {
+        for (std::size_t l = 0; l < from[s].setting->levels.size(); ++l) {
+            auto held = from;
             held[s].level = l;
-            add(held);
+            then(held);
         }
+    };
+    const auto each = [&](const std::vector<Held>& from) {
+        for (std::size_t s = 0; s < from.size(); ++s)
+            if (!from[s].setting->output) eachLevel(from, s, add);
+    };
+    const auto output = std::find_if(full.begin(), full.end(), [](const Held& held) { return held.setting->output; });
+    if (output == full.end())
+        each(full);
+    else
+        eachLevel(full, static_cast<std::size_t>(output - full.begin()), [&](const std::vector<Held>& at) {
+            add(at);
+            each(at);
+        });
     add(present);
     return out;
 }

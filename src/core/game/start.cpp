@@ -59,7 +59,7 @@ Values valuesOf(const StyleSet& set, const Game& game, const Values& found) {
         auto& value = out[setting.id];
         if (setting.changesSize())
             value = fullSize(setting, value);
-        else if (setting.weight > 0 || value.empty())
+        else if ((setting.weight > 0 && !setting.unordered) || value.empty())
             value = (set.highest || isKept(set, setting) ? setting.levels.back() : setting.levels.front()).name;
     }
     // A rule that asks for another level is obeyed by going down until it does not: as often as there are levels.

@@ -33,7 +33,7 @@ bool lowerOne(run::Variant& variant, const game::Game& game, bool game::Setting:
     for (const auto& setting : game.settings) {
         const auto it = variant.values.find(setting.id);
         const auto index = it == variant.values.end() ? std::nullopt : setting.levelIndex(it->second);
-        if (!index || *index == 0 || !(setting.*pays) || setting.changesSize()) continue;
+        if (!index || *index == 0 || !(setting.*pays) || setting.changesSize() || setting.unordered) continue;
         if (found != nullptr && setting.weight <= found->weight) continue;
         found = &setting;
         level = *index - 1;

@@ -108,6 +108,19 @@ std::uint64_t ofAllowed(const document::Settings& settings) {
     return f.value();
 }
 
+std::uint64_t ofEarlier(const std::optional<document::EarlierCosts>& earlier) {
+    Fingerprint f;
+    if (!earlier) return f.value();
+    f.add(earlier->chips).add(earlier->version);
+    for (const auto& c : earlier->costs) {
+        f.add(c.setting).add(c.doubt);
+        for (const auto& level : c.levels) f.add(level);
+        for (const auto& told : c.share)
+            for (const double share : told) f.add(share);
+    }
+    return f.value();
+}
+
 std::uint64_t ofShares(const document::Goal& goal) {
     return Fingerprint()
         .add(goal.shares.gpu.value_or(0))
@@ -121,9 +134,9 @@ std::uint64_t ofShares(const document::Goal& goal) {
 
 std::string_view nameOf(Part part) {
     constexpr std::array<std::string_view, partCount> names{
-        "machine", "state",      "game",     "route",       "target",      "wishes",   "low rule", "shown",
-        "shares",  "hitch rule", "baseline", "locked",      "good enough", "walk",     "choice",   "cap",
-        "kept",    "runs",       "answers",  "part column", "trims",       "cap rules"};
+        "machine", "state",      "game",     "route",   "target",      "wishes",        "low rule", "shown",
+        "shares",  "hitch rule", "baseline", "locked",  "good enough", "earlier costs", "walk",     "choice",
+        "cap",     "kept",       "runs",     "answers", "part column", "trims",         "cap rules"};
     return names.at(static_cast<std::size_t>(part));
 }
 
@@ -168,6 +181,8 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
         return ofAllowed(e.settings);
     case Part::GoodEnough:
         return Fingerprint().add(e.settings.goodEnough.value_or(0)).value();
+    case Part::Earlier:
+        return ofEarlier(e.settings.earlier);
     case Part::Walk:
         return Fingerprint().add(choose::keyOf(e.settings.walk)).value();
     case Part::Choice:

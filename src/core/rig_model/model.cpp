@@ -2,6 +2,7 @@
 #include <impasto/rig_model/model.h>
 
 #include <impasto/base/portable_math.h>
+#include <impasto/game/size.h>
 
 namespace impasto::rig_model {
 namespace {
@@ -16,7 +17,7 @@ double busMs(display::Resolution output, double gibPerSecond) {
 /// What the variant's levels add, each by its weight in the part.
 struct Levels {
     LevelWork sum;
-    double scale = 1; // rendered size per axis
+    double scale = 1; // rendered size per axis, of the output
     std::optional<game::UpscalerKind> upscaler;
 };
 
@@ -26,7 +27,7 @@ Levels levelsOf(const Model& model, const game::Game& game, const game::Values& 
         const auto* setting = game.setting(id);
         const auto level = setting == nullptr ? std::nullopt : setting->levelIndex(name);
         if (!level) continue;
-        out.scale *= setting->levels[*level].scale.value_or(1);
+        if (!setting->output) out.scale *= setting->levels[*level].scale.value_or(1);
         if (const auto& kind = setting->levels[*level].upscaler) out.upscaler = kind;
         const auto it = model.levels.find(id);
         if (it == model.levels.end()) continue;
@@ -70,7 +71,8 @@ double GenerationCost::msOf(run::GenerationKind kind, int multiplier, double out
     return (fixedMs + perMpix * outputMpix) * (0.55 + 0.45 * (multiplier - 1));
 }
 
-display::Resolution outputOf(const machine::Machine& machine, const run::Variant& variant) {
+display::Resolution outputOf(const machine::Machine& machine, const game::Game& game, const run::Variant& variant) {
+    if (const auto said = game::outputOf(game, variant.values)) return *said;
     return variant.resolution.widthPx > 0 ? variant.resolution : machine.panel.native;
 }
 
@@ -81,7 +83,8 @@ Work workOf(const Model& model, const machine::Machine& machine, const game::Gam
     auto levels = levelsOf(model, game, variant.values, load);
     const auto& sum = levels.sum;
     if (variant.upscaling) levels.scale /= variant.upscaling->ratio;
-    const double outputMpix = display::megapixelsOf(outputOf(machine, variant)).value();
+    const auto output = outputOf(machine, game, variant);
+    const double outputMpix = display::megapixelsOf(output).value();
     const double mpix = outputMpix * levels.scale * levels.scale;
     const double pixelWork = model.pixelExponent == 1 ? mpix : portable::pow(mpix, model.pixelExponent);
     Work work;
@@ -94,8 +97,7 @@ Work workOf(const Model& model, const machine::Machine& machine, const game::Gam
     work.gpuMs = (model.gpuMs + sum.gpuMs + (model.gpuPerMpixMs + sum.gpuPerMpixMs) * pixelWork) * load.gpu;
     work.gpuMs = (work.gpuMs + afterRenderingMs(model, variant, levels, outputMpix)) / model.gpuSpeed;
     work.gpuMs += model.pagingMsPerGib * work.overflowGib * (1 + work.overflowGib / 2);
-    if (model.copy && !variant.direct)
-        work.gpuMs += model.copy->blockingShare * model.copy->msOf(outputOf(machine, variant));
+    if (model.copy && !variant.direct) work.gpuMs += model.copy->blockingShare * model.copy->msOf(output);
     return work;
 }
 

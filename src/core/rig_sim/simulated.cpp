@@ -70,7 +70,7 @@ struct Scene {
 
 pace::Pipeline pipelineOf(const Scene& scene, const run::Variant& variant) {
     const Model& model = scene.model;
-    const display::Resolution output = outputOf(scene.machine, variant);
+    const display::Resolution output = outputOf(scene.machine, scene.game, variant);
     pace::Pipeline p;
     p.framesInFlight = model.framesInFlight;
     p.images = scene.machine.panel.headset ? 2 : p.images;
@@ -160,7 +160,7 @@ Play::Play(const Scene& scene, const run::Order& order, const rig::RigState& sta
       m_sensors(order.seed, scene.model, scene.model.power.has_value()),
       m_trouble(drawTrouble(scene.model, order, state, m_endMs)), m_stages(pipelineOf(scene, order.variant)),
       m_pipeline(m_stages), m_copySd(scene.model.copy && !order.variant.direct ? scene.model.copy->sd : 0),
-      m_outputMpix(display::megapixelsOf(outputOf(scene.machine, order.variant)).value()) {
+      m_outputMpix(display::megapixelsOf(outputOf(scene.machine, scene.game, order.variant)).value()) {
     if (scene.model.power) m_chips.emplace(under(*scene.model.power, order.conditions), state.power);
 }
 

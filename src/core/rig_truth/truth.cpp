@@ -119,7 +119,7 @@ std::vector<Choices> choicesOf(const rig_model::Model& model, const machine::Mac
             variant.values[setting.id] = level.name;
             auto uses = usesOf(model, machine, game, variant, route);
             for (std::size_t r = 0; r < uses.size(); ++r) uses[r] -= base[r];
-            const double picture = setting.weight * level.picture;
+            const double picture = setting.pictureWeight() * level.picture;
             choices.mostPicture = std::max(choices.mostPicture, picture);
             if (choices.leastUses.empty()) choices.leastUses = uses;
             for (std::size_t r = 0; r < uses.size(); ++r)
@@ -166,7 +166,8 @@ Result<PartTruth> partTruth(const description::Originals& originals, const machi
     const auto model = rig_model::readModel(machine, game, originals);
     if (!model) return tl::unexpected(model.error());
     PartTruth truth{of(workOf(*model, machine, game, variant, part)), Brake::Gpu, 0};
-    const double copy = model->copy && !variant.direct ? model->copy->msOf(rig_model::outputOf(machine, variant)) : 0;
+    const double copy =
+        model->copy && !variant.direct ? model->copy->msOf(rig_model::outputOf(machine, game, variant)) : 0;
     for (const auto& [brake, ms] :
          {std::pair(Brake::Cpu, truth.work.cpuMs), std::pair(Brake::Gpu, truth.work.gpuMs),
           std::pair(Brake::Queue, (truth.work.cpuMs + truth.work.gpuMs) / model->framesInFlight),

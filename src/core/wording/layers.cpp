@@ -2,6 +2,7 @@
 #include <impasto/wording/layers.h>
 
 #include <cmath>
+#include <impasto/base/shown.h>
 #include <impasto/game/size.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
@@ -28,16 +29,34 @@ std::string choice(const Words& w, const document::Session& session, const choos
 
 std::string rendered(const Words& w, const document::Session& session, const game::Values& values) {
     const auto size = game::sizeOf(*session.game(), values);
-    const auto output = session.baselineVariant().resolution;
-    if (size.scale >= 1 || output.widthPx == 0) return {};
+    const auto full = game::fullOutputOf(*session.game()).value_or(session.baselineVariant().resolution);
+    if (size.scale >= 1 || full.widthPx == 0) return {};
+    const auto output = display::scaled(full, size.output);
     std::string out = w.say("Renders {} of {}: judge it in motion, at the panel's own size.",
-                            resolution(display::scaled(output, size.scale)), resolution(output));
-    if (size.scale * display::usualRatio(output) < 0.99)
+                            resolution(display::scaled(full, size.scale)), resolution(output));
+    if (size.scale >= size.output)
+        out = w.say("{} on a panel of {}: judge it in motion; menus and text are stretched as well.",
+                    resolution(output), resolution(full));
+    if (size.scale / size.output * display::usualRatio(output) < 0.99)
         out += " " +
                w.say("Fewer pixels than is usual at {} lines: leaves, wires and small text go first.", output.heightPx);
     if (size.upscaler == game::UpscalerKind::Spatial)
         out += " " + w.say("This upscaler sharpens by itself: no second sharpening.");
     return out;
+}
+
+std::string earlierCosts(const Words& w, const document::Session& session) {
+    const auto& earlier = session.edits->settings.earlier;
+    if (!earlier || session.game() == nullptr) return {};
+    const bool elsewhere = earlier->chips != document::chipsOf(session.machine()),
+               updated = earlier->version != session.game()->version;
+    const std::string from = shown(earlier->from.empty() ? w.say("an unnamed session") : earlier->from);
+    if (elsewhere && updated)
+        return w.say("Costs begin with what {} runs taught in {}, on another machine and of another version.",
+                     earlier->runs, from);
+    if (elsewhere) return w.say("Costs begin with what {} runs taught in {}, on another machine.", earlier->runs, from);
+    if (updated) return w.say("Costs begin with what {} runs taught in {}, before an update.", earlier->runs, from);
+    return w.say("Costs begin with what {} runs taught in {}.", earlier->runs, from);
 }
 
 std::string proven(const Words& w, const choose::Proposal& p) {

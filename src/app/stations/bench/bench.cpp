@@ -46,7 +46,8 @@ void settings(Sheet& sheet, const View& view, double top) {
         sheet.text(x, y, qs(s.label), Type::BodyBold, Ink::Ink, Align::Left, width);
         const std::size_t place =
             s.levelIndex(it == view.edits().settings.baseline.end() ? "" : it->second).value_or(0) + 1;
-        const QString all = say("%1 of %2").arg(place).arg(s.levels.size());
+        const QString all = s.unordered ? say("one of %1 ways to run").arg(s.levels.size())
+                                        : say("%1 of %2").arg(place).arg(s.levels.size());
         const double lw = sheet.text(x, y + 18, level, Type::Body, Ink::Ink, Align::Left, width - 60);
         sheet.text(x + lw + 8, y + 18, s.weight == 0 ? say("taste, not measured") : all, Type::Small, Ink::Muted,
                    Align::Left, width - lw - 8);
@@ -81,7 +82,9 @@ void usualSettings(Sheet& sheet, const View& view, const game::Game& game, doubl
     const auto& route = game.routes.front();
     benchValue(sheet, line(y), QStringLiteral("game.name"), say("Name of the game"), say("Game: %1").arg(qs(game.name)),
                qs(game.name));
-    benchValue(sheet, line(y + 22), QStringLiteral("game.add"), say("Another setting, as name: lowest, ..., highest"),
+    benchValue(sheet, line(y + 22), QStringLiteral("game.add"),
+               say("Another setting, as name: lowest, ..., highest; as Renderer: one of old, new; or as Resolution: "
+                   "1280x720, 1920x1080"),
                say("Add another setting"), say("Draw distance: near, middle, far"));
     benchValue(sheet, line(y + 44), QStringLiteral("game.route"),
                say("Route, as name, seconds; or its parts, as gate 15, yard 30"),

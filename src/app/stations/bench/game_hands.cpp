@@ -5,7 +5,7 @@
 #include "stations/hands.h"
 
 #include <QtCore/QStringList>
-#include <impasto/game/levels.h>
+#include <utility>
 
 namespace impasto::app {
 namespace {
@@ -18,15 +18,13 @@ using game::Setting;
 /// are asked.
 std::optional<Setting> settingFrom(const Game& game, Q text) {
     const auto colon = text.indexOf(QLatin1Char(':'));
-    const auto levels = game::levelNames(text.mid(colon + 1).toStdString());
-    if (colon <= 0 || !levels) return std::nullopt;
+    if (colon <= 0) return std::nullopt;
     Setting setting;
     setting.label = text.left(colon).trimmed().toStdString();
     setting.id = "own_" + std::to_string(game.settings.size() + 1);
     while (game.setting(setting.id) != nullptr) setting.id += "x";
     setting.paysCpu = setting.paysGpu = true;
-    setting.levels = game::levelsNamed(setting, *levels);
-    return setting;
+    return game::withLevels(std::move(setting), text.mid(colon + 1).toStdString());
 }
 
 /// "gate 15, crane yard 30, pier 20", or "Market square, 60" as one part.
@@ -59,7 +57,8 @@ void editGame(Studio& s, Q field, Q text) {
     } else if (field == QStringLiteral("add")) {
         auto setting = settingFrom(game, text);
         if (!setting) return s.tell(badValue("a name and its levels, as \"Draw distance: near, middle, far\"", field));
-        for (auto& preset : game.presets) preset.values[setting->id] = setting->levels.back().name;
+        const auto& now = setting->unordered ? setting->levels.front() : setting->levels.back();
+        for (auto& preset : game.presets) preset.values[setting->id] = now.name;
         game.settings.push_back(std::move(*setting));
     }
     s.reviseGame(game);
@@ -97,27 +96,28 @@ Setting* editedIn(Studio& s, Game& game) {
 }
 
 void typeLevels(Studio& s, Game& game, Setting& setting, Q text) {
-    const auto names = game::levelNames(text.toStdString());
-    if (!names)
-        return s.tell(badValue("two levels or more, as \"low, medium, high\" or \"25% to 100% by 5%\"",
+    auto typed = game::withLevels(setting, text.toStdString());
+    if (!typed)
+        return s.tell(badValue("two levels or more, as \"low, medium, high\", \"25% to 100% by 5%\" or \"one of "
+                               "native, translated\"",
                                QStringLiteral("levels")));
-    const Setting before = setting;
-    setting.levels = game::levelsNamed(before, *names);
+    const Setting before = std::exchange(setting, std::move(*typed));
+    const auto& levels = setting.levels;
     // As many as before: those that are new are the old ones by other names.
     std::map<std::string, std::string> renamed;
-    if (names->size() == before.levels.size())
-        for (std::size_t i = 0; i < names->size(); ++i)
-            if (!setting.levelIndex(before.levels[i].name)) renamed[before.levels[i].name] = (*names)[i];
+    if (levels.size() == before.levels.size())
+        for (std::size_t i = 0; i < levels.size(); ++i)
+            if (!setting.levelIndex(before.levels[i].name)) renamed[before.levels[i].name] = levels[i].name;
     for (auto& preset : game.presets) {
         auto& value = preset.values[setting.id];
         if (const auto it = renamed.find(value); it != renamed.end()) value = it->second;
-        if (!setting.levelIndex(value)) value = names->back();
+        if (!setting.levelIndex(value)) value = levels.back().name;
     }
     game::renameInRules(game, setting.id, renamed);
     game::dropOldRules(game);
     auto values = s.view().edits().settings.baseline;
     if (const auto it = renamed.find(values[setting.id]); it != renamed.end()) values[setting.id] = it->second;
-    if (!setting.levelIndex(values[setting.id])) values[setting.id] = names->back(); // it is gone
+    if (!setting.levelIndex(values[setting.id])) values[setting.id] = levels.back().name; // it is gone
     s.reviseGame(game, values);
 }
 

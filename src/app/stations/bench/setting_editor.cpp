@@ -12,7 +12,7 @@ namespace {
 QString levelsText(const game::Setting& setting) {
     std::vector<std::string> names;
     for (const auto& level : setting.levels) names.push_back(level.name);
-    return qs(game::levelsText(names));
+    return qs(game::levelsText(names, setting.unordered));
 }
 
 /// Words of which one, or any, are chosen.
@@ -55,7 +55,9 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
         }
     };
     if (mine) text("label", say("name in the game's menu"), qs(setting.label));
-    text("levels", say("levels, from the least to the most"), levelsText(setting));
+    text("levels",
+         setting.unordered ? say("ways to run: any of them may cost more") : say("levels, from the least to the most"),
+         levelsText(setting));
     const QString rules = view.session.game() == nullptr ? QString() : qs(game::rulesOf(*view.session.game(), setting));
     if (mine || !rules.isEmpty())
         text("rules", say("what its levels ask of other settings"), rules, say("nothing; as: high needs Fog: thin"));
@@ -70,6 +72,9 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
     if (setting.weight == 0)
         y = sheet.wrapped(x, y, w, say("A setting of taste is left as it is and not measured."), Type::Note, Ink::Muted,
                           2);
+    else if (setting.pictureWeight() == 0)
+        y = sheet.wrapped(x, y, w, say("All its levels show the same: it is measured, and no part of the picture."),
+                          Type::Note, Ink::Muted, 2);
     y += 8;
     if (mine) {
         caption(say("what it is known to load; asks for its test run"));

@@ -3,6 +3,8 @@
 #include "stations/bench/bench.h"
 #include "stations/pages.h"
 
+#include <impasto/game/size.h>
+
 namespace impasto::app {
 namespace {
 
@@ -10,9 +12,12 @@ namespace {
 std::vector<const run::Condition*> cellsOf(const View& view) {
     std::vector<const run::Condition*> out;
     const auto* m = view.session.machine();
+    const auto* game = view.session.game();
     for (const auto& condition : run::conditions()) {
-        const bool copy = std::string_view(condition.key) == "direct";
-        if (*condition.label != '\0' && (!copy || (m != nullptr && m->copyRoute))) out.push_back(&condition);
+        const std::string_view key = condition.key;
+        if (key == "direct" && (m == nullptr || !m->copyRoute)) continue;
+        if (key == "resolution" && game != nullptr && game::fullOutputOf(*game)) continue; // a setting says it
+        if (*condition.label != '\0') out.push_back(&condition);
     }
     return out;
 }

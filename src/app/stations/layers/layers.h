@@ -10,9 +10,6 @@ struct LayersState {
     bool walksOpen = false;
 };
 
-/// The 1% low at a rate, as far under it as now in share: an estimate until it is run; nothing where no goal asks for
-/// it.
-std::optional<double> estimatedLow(const View& view, Fps rate);
 /// Where the target does not fit: which goal gives way, at the foot of the easel; its height, 0 where it is not shown.
 double waysHeight(const View& view, QSizeF size);
 void drawWays(Sheet& sheet, const View& view);

@@ -13,7 +13,7 @@ namespace {
 /// Of the whole picture.
 QString loses(const View& view, double picture) {
     double weights = 0;
-    for (const auto& setting : view.session.game()->settings) weights += setting.weight;
+    for (const auto& setting : view.session.game()->settings) weights += setting.pictureWeight();
     return say("−%1 points of picture").arg(QString::number(100 * picture / (weights > 0 ? weights : 1.0), 'f', 1));
 }
 
@@ -41,14 +41,16 @@ std::vector<Scrape> scrapes(const View& view, const choose::LaneCosts& lane) {
         if (!index) continue;
         std::optional<Scrape> best; // the next level down; of rendered sizes, which are in no row, the cheapest
         bool looked = false;
-        for (std::size_t l = *index; l > 0 && (!looked || setting.changesSize()); --l) {
+        const std::size_t top = setting.unordered ? setting.levels.size() : *index; // any other way may save
+        for (std::size_t l = top; l > 0 && (!looked || setting.changesSize() || setting.unordered); --l) {
             const auto& next = setting.levels[l - 1];
-            if (view.edits().settings.cannot.contains({setting.id, next.name})) continue;
+            if (l - 1 == *index || view.edits().settings.cannot.contains({setting.id, next.name})) continue;
             looked = true;
             const auto d = differenceOf(view, lane, setting.id, next.name);
             if (!d || d->ms >= -0.05) continue;
-            Scrape scrape{&setting, now->second,  next.name,
-                          d->ms,    d->halfWidth, setting.weight * (setting.levels[*index].picture - next.picture)};
+            Scrape scrape{&setting,     now->second,
+                          next.name,    d->ms,
+                          d->halfWidth, setting.pictureWeight() * (setting.levels[*index].picture - next.picture)};
             if (!best || gain(scrape) < gain(*best)) best = std::move(scrape);
         }
         if (best) out.push_back(std::move(*best));

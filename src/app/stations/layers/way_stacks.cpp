@@ -39,8 +39,10 @@ std::vector<Line> linesOf(const View& view, const Around& around, const choose::
         out.push_back(
             {say("base %1, %2 shown").arg(qs(wording::wishFps(*way.base)), qs(wording::wishFps(*way.base * 2)))});
         out.push_back({say("at least %1 ms later").arg(qs(wording::ms(budgetOf(*way.base).value())))});
-        if (const auto low = estimatedLow(view, *way.base); low && *low < view.edits().goal.brief->floor()->value())
-            out.push_back({say("1% low about %1").arg(qs(wording::fps(*low))), true});
+        const auto& brief = view.edits().goal.brief;
+        const auto low = brief ? results::estimatedLow(*view.results, *brief, *way.base) : std::nullopt;
+        if (low && *low < *brief->floor())
+            out.push_back({say("1% low about %1").arg(qs(wording::fps(low->value()))), true});
     }
     for (const auto& line : wording::changes(*view.session.game(), around.choice, way.proposal.values))
         out.push_back({qs(line.setting) + QLatin1Char(' ') + qs(line.after)});

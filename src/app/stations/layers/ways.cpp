@@ -16,32 +16,24 @@ struct Row {
     double unit = 1;     // of what is said
 };
 
-/// Of the parts, as played now.
-std::pair<double, QString> slowestNow(const View& view) {
-    double slowest = 1e9;
-    QString part;
-    for (const auto& v : results::verdictsOf(*view.results))
-        if (v.rate.value() < slowest) {
-            slowest = v.rate.value();
-            part = qs(wording::part(view.w, v.part));
-        }
-    return {slowest, part};
-}
-
 std::vector<Row> rowsOf(const View& view, const results::Proposed& proposed) {
     const auto& brief = *view.edits().goal.brief;
     const auto value = [](const std::optional<Fps>& rate) {
         return rate ? std::optional(rate->value()) : std::nullopt;
     };
-    const auto [slowest, part] = slowestNow(view);
-    std::vector<Row> out{{say("%1 fps in every part").arg(qs(wording::wishFps(brief.target))),
-                          say("slowest now: %1").arg(part), brief.target.value(), slowest, value(proposed.reaches),
-                          value(proposed.lessReaches), say("kept"), say("gives way by %1 fps"), 1}};
-    if (const auto now = estimatedLow(view, Fps(slowest))) {
-        const auto of = [&](const std::optional<Fps>& rate) { return rate ? estimatedLow(view, *rate) : std::nullopt; };
-        out.push_back({say("1% low of %1 fps").arg(qs(wording::wishFps(*brief.floor()))), say("as far under as now"),
-                       brief.floor()->value(), *now, of(proposed.reaches), of(proposed.lessReaches), say("kept, about"),
-                       say("gives way by about %1 fps"), 1});
+    std::vector<Row> out;
+    if (const auto* slowest = results::slowestOf(*view.results)) {
+        out.push_back({say("%1 fps in every part").arg(qs(wording::wishFps(brief.target))),
+                       say("slowest now: %1").arg(qs(wording::part(view.w, slowest->part))), brief.target.value(),
+                       slowest->rate.value(), value(proposed.reaches), value(proposed.lessReaches), say("kept"),
+                       say("gives way by %1 fps"), 1});
+        const auto lowAt = [&](const std::optional<Fps>& rate) {
+            return rate ? value(results::estimatedLow(*view.results, brief, *rate)) : std::nullopt;
+        };
+        if (const auto now = lowAt(slowest->rate))
+            out.push_back({say("1% low of %1 fps").arg(qs(wording::wishFps(*brief.floor()))),
+                           say("as far under as now"), brief.floor()->value(), *now, lowAt(proposed.reaches),
+                           lowAt(proposed.lessReaches), say("kept, about"), say("gives way by about %1 fps"), 1});
     }
     if (brief.pictureFloor && view.session.game() != nullptr)
         out.push_back({say("%1 of the picture").arg(qs(wording::percent(*brief.pictureFloor))),
@@ -54,15 +46,6 @@ std::vector<Row> rowsOf(const View& view, const results::Proposed& proposed) {
 }
 
 } // namespace
-
-std::optional<double> estimatedLow(const View& view, Fps rate) {
-    const auto& brief = view.edits().goal.brief;
-    const auto* family = view.get<results::BaselineFamily>();
-    if (!brief || !brief->floor() || brief->floorOf != run::FloorOf::OnePercentLow || family == nullptr ||
-        !family->figures.contains(frames::onePercentLowFps))
-        return std::nullopt;
-    return family->figures.at(frames::onePercentLowFps).mean.estimate / slowestNow(view).first * rate.value();
-}
 
 double waysHeight(const View& view, QSizeF size) {
     const auto* proposed = view.get<results::Proposed>();

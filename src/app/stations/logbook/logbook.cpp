@@ -53,13 +53,17 @@ void others(Sheet& sheet, const View& view, double y) {
         const Ink ink = head.deleted ? Ink::Muted : Ink::Ink;
         sheet.text(left + 2, y + 6, name, Type::BodyBold, ink, Align::Left, middle - left - 20);
         sheet.text(left + 2, y + 25, aboutText(head), Type::Body, Ink::Muted, Align::Left, middle - left - 20);
-        sheet.text(middle, y + 15, verdict(head), Type::Body, ink, Align::Left, right - middle - 110);
+        sheet.text(middle, y + 15, verdict(head), Type::Body, ink, Align::Left, right - middle - 220);
         Hot h;
         h.id = QStringLiteral("session.") + qs(head.id.hex());
         h.name = say("%1, %2, %3").arg(name, aboutText(head), verdict(head));
         h.role = Role::Row;
-        h.rect = QRectF(left - 8, y, right - left - 86, 50);
+        const bool learns = !head.deleted && view.session.game() != nullptr;
+        h.rect = QRectF(left - 8, y, right - left - (learns ? 196 : 86), 50);
         sheet.hot(h);
+        if (learns)
+            sheet.button(QRectF(right - 200, y + 11, 104, 28), QStringLiteral("begin.") + qs(head.id.hex()),
+                         say("Learn from it"));
         sheet.button(QRectF(right - 90, y + 11, 82, 28),
                      (head.deleted ? QStringLiteral("restore.") : QStringLiteral("delete.")) + qs(head.id.hex()),
                      head.deleted ? say("Restore") : say("Delete"));
@@ -190,9 +194,14 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     h.edit = qs(view.edits().record.note);
     sheet.line({x, end + 1}, {x + w, end + 1}, Ink::Muted, 1);
     sheet.hot(h);
-    if (end + 50 < size.height())
-        sheet.button(QRectF(x, end + 14, w, 30), QStringLiteral("session.new"), say("New session"),
-                     say("Ctrl+Shift+N"));
+    y = end + 14;
+    if (const auto from = qs(wording::earlierCosts(view.w, view.session)); !from.isEmpty() && y + 130 < size.height()) {
+        y = sheet.wrapped(x, y, w, from, Type::Body, Ink::Ink, 3) + 6;
+        sheet.button(QRectF(x, y, w, 30), QStringLiteral("begin-as-usual"), say("Begin with usual costs"));
+        y += 38;
+    }
+    if (y + 36 < size.height())
+        sheet.button(QRectF(x, y, w, 30), QStringLiteral("session.new"), say("New session"), say("Ctrl+Shift+N"));
     return sheet.take();
 }
 

@@ -56,6 +56,10 @@ void find(Studio& s, std::vector<Findable>& out) {
              say("%1 %2").arg(head.name.empty() ? say("Unnamed session") : qs(head.name), qs(head.about.machine)),
              head.about.targetFps ? say("%1 fps").arg(*head.about.targetFps) : QString(),
              [&s, id = head.id] { s.openSession(id); }});
+        if (s.view().session.game() != nullptr)
+            out.push_back({say("costs"),
+                           say("Learn from %1").arg(head.name.empty() ? say("Unnamed session") : qs(head.name)),
+                           qs(head.about.machine), [&s, id = head.id] { s.beginWith(id); }});
     }
 }
 
@@ -70,6 +74,11 @@ Station logbookStation() {
         {"session.", open, nullptr, [](Studio& s, Q, int steps) { page(s, -steps); }},
         {"session.current", nullptr, nullptr, [](Studio& s, Q, int steps) { page(s, -steps); }},
         {"delete.", [](Studio& s, Q hex) { remove(s, hex, true); }},
+        {"begin.",
+         [](Studio& s, Q hex) {
+             if (const auto id = idOf(hex)) s.beginWith(*id);
+         }},
+        {"begin-as-usual", [](Studio& s, Q) { s.apply(document::beginWith({})); }},
         {"restore.", [](Studio& s, Q hex) { remove(s, hex, false); }},
         {"name", nullptr, [](Studio& s, Q, Q text) { s.apply(document::setName(text.trimmed().toStdString())); }},
         {"note", nullptr, [](Studio& s, Q, Q text) { s.apply(document::writeNote(text.toStdString())); }}};

@@ -32,6 +32,28 @@ Edit setGoodEnough(double share) {
             }};
 }
 
+std::string chipsOf(const machine::Machine* machine) {
+    return machine == nullptr ? std::string() : machine->cpu + ", " + machine->gpu;
+}
+
+Edit beginWith(std::optional<EarlierCosts> earlier) {
+    return {earlier ? "begin-with-earlier" : "begin-as-usual",
+            [earlier = std::move(earlier)](const Edits& before) -> Result<Edits> {
+                const auto sound = [](const cost::LearntCost& c) {
+                    return c.levels.size() >= 2 && c.doubt >= 0 && c.doubt <= 10 &&
+                           std::all_of(c.share.begin(), c.share.end(), [&](const auto& told) {
+                               return (told.empty() || told.size() == c.levels.size()) &&
+                                      std::all_of(told.begin(), told.end(), [](double s) { return s >= 0 && s <= 1; });
+                           });
+                };
+                if (earlier && !std::all_of(earlier->costs.begin(), earlier->costs.end(), sound))
+                    return fail(ErrorCode::BadValue, "shares from 0 to 1", {{}, {}, {}, "earlier costs"});
+                Edits after = before;
+                after.settings.earlier = earlier;
+                return after;
+            }};
+}
+
 Edit takeWalk(choose::WalkSchool walk) {
     return plain("take-walk", [walk](Edits& e) {
         e.settings.walk = walk;

@@ -25,6 +25,7 @@ Edit useGame(std::size_t index, const game::Game& game) {
         e.settings.baseline = values;
         e.settings.locked.clear();
         e.settings.cannot.clear();
+        e.settings.earlier.reset();
     });
 }
 

@@ -380,6 +380,21 @@ const choose::Proposal* proposalOf(const Results& results) {
     return proposed != nullptr && proposed->proposal ? &*proposed->proposal : nullptr;
 }
 
+Result<document::EarlierCosts> earlierCosts(const document::Session& earlier, const Results& results,
+                                            const document::Session& now) {
+    if (earlier.game() == nullptr || now.game() == nullptr || earlier.game()->name != now.game()->name)
+        return fail(ErrorCode::UnknownName, now.game() == nullptr ? std::string() : now.game()->name,
+                    {{}, {}, {}, "game"});
+    const auto* costs = results.get<Costs>();
+    if (costs == nullptr || !costs->ground.chooser || costs->hidden) return fail(ErrorCode::LacksRuns, "2");
+    std::vector<cost::Set> ran;
+    for (const auto& run : costs->seen) ran.push_back(run.set);
+    document::EarlierCosts out{earlier.name(), costs->runs, document::chipsOf(earlier.machine()),
+                               earlier.game()->version, cost::learntOf(costs->ground.belief(), ran)};
+    if (out.costs.empty()) return fail(ErrorCode::LacksRuns, "2");
+    return out;
+}
+
 std::vector<Stage> costStages() {
     std::vector<Use> ground{use<BaselineRuns>(), use<CostRuns>(),   use<CheckRuns>(),  use<EarlierChecks>(),
                             use<Limits>(),       use<Learnt>(),     use<Skipped>(),    use<ReadBaseline>(),
@@ -392,7 +407,7 @@ std::vector<Stage> costStages() {
     return {stage("skipped runs", {Part::Runs, Part::Baseline, Part::Locked}, {}, skippedOf),
             stage("costs",
                   {Part::Route, Part::Answers, Part::Machine, Part::Game, Part::State, Part::Target, Part::Shown,
-                   Part::Baseline, Part::Locked},
+                   Part::Baseline, Part::Locked, Part::Earlier},
                   ground, costsOf)};
 }
 

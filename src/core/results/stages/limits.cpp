@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/game/size.h>
 #include <impasto/limits/tested.h>
+#include <impasto/results/baseline.h>
 #include <impasto/results/limits.h>
 
 namespace impasto::results {
@@ -71,7 +73,8 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
 /// The pixels that the variant renders, where it differs from the baseline in them alone.
 std::optional<Megapixels> renderedBy(const game::Game* game, const run::Variant& baseline, run::Variant variant) {
     double scale = 1;
-    const auto resolution = variant.resolution;
+    const auto full = game == nullptr ? std::nullopt : game::fullOutputOf(*game);
+    const auto resolution = full.value_or(variant.resolution);
     if (game != nullptr)
         for (const auto& setting : game->settings) {
             const auto it = variant.values.find(setting.id);
@@ -121,6 +124,22 @@ const std::vector<limits::PartVerdict>& verdictsOf(const Results& results) {
     static const std::vector<limits::PartVerdict> none;
     const auto* limits = results.get<Limits>();
     return limits == nullptr ? none : limits->parts;
+}
+
+const limits::PartVerdict* slowestOf(const Results& results) {
+    const auto& parts = verdictsOf(results);
+    const auto it = std::min_element(parts.begin(), parts.end(),
+                                     [](const auto& a, const auto& b) { return a.rate.value() < b.rate.value(); });
+    return it == parts.end() ? nullptr : &*it;
+}
+
+std::optional<Fps> estimatedLow(const Results& results, const run::Brief& brief, Fps rate) {
+    const auto* family = results.get<BaselineFamily>();
+    const auto* slowest = slowestOf(results);
+    if (!brief.floor() || brief.floorOf != run::FloorOf::OnePercentLow || family == nullptr || slowest == nullptr ||
+        !family->figures.contains(frames::onePercentLowFps))
+        return std::nullopt;
+    return rate * (family->figures.at(frames::onePercentLowFps).mean.estimate / slowest->rate.value());
 }
 
 std::vector<Stage> limitStages() {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/frames/parts.h>
+#include <impasto/game/size.h>
 #include <impasto/pace/generate.h>
 #include <impasto/proof/proof.h>
 #include <impasto/results/pace.h>
@@ -21,9 +22,12 @@ std::optional<double> gpuWork(const capture::Capture& capture) {
 
 /// What inventing frames takes: as is usual, until a proof with it on the GPU that renders measured it.
 pace::GenerationCosts generationCosts(const Inputs& in, const pace::Replay& replay, const run::Variant& variant) {
-    const auto output = variant.resolution.widthPx > 0 ? variant.resolution
-                        : replay.panel                 ? replay.panel->native
-                                                       : display::Resolution{1920, 1080};
+    const auto* game = in.game();
+    const auto said = game == nullptr ? std::nullopt : game::outputOf(*game, variant.values);
+    const auto output = said                             ? *said
+                        : variant.resolution.widthPx > 0 ? variant.resolution
+                        : replay.panel                   ? replay.panel->native
+                                                         : display::Resolution{1920, 1080};
     auto costs = pace::usualCosts(output, in.machine());
     if (!replay.lanes || !replay.cpuTold) return costs;
     for (const auto& id : in.get<AfterRuns>()->ids) {
@@ -148,7 +152,8 @@ std::size_t bytesOf(const CapView& view) {
 }
 
 std::vector<Stage> paceStages() {
-    return {stage("caps", {Part::Answers, Part::Machine, Part::Target, Part::LowRule, Part::Wishes, Part::CapRules},
+    return {stage("caps",
+                  {Part::Answers, Part::Machine, Part::Game, Part::Target, Part::LowRule, Part::Wishes, Part::CapRules},
                   {use<CheckRuns>(), use<AfterRuns>(), useOf<RunFrames, CheckRuns>(), useOf<RunFrames, AfterRuns>()},
                   capView),
             stage("own cap", {Part::Cap, Part::CapRules}, {use<CapView>()}, ownCap)};

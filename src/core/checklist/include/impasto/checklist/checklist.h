@@ -29,6 +29,7 @@ struct Point {
     std::string care;                // empty: none
     std::vector<Condition> applies;  // one that is known not to hold: it does not apply
     std::vector<Condition> fine;     // all hold: fine; one does not: to do; none are given: only a person can tell
+    std::vector<std::string> tells;  // facts that a person needs to tell
     std::vector<std::string> reopen; // further facts whose change opens it again
 };
 
@@ -47,7 +48,7 @@ enum class Standing { Fine, ToDo, CannotTell, DoesNotApply };
 std::string_view keyOf(Standing standing);
 
 struct Judged {
-    /// A known fact that it was judged by, and the one that it was held against.
+    /// A known fact that it was judged by, or that helps to tell, and the one that it was held against.
     struct Rest {
         std::string fact, against; // against: empty where it was held against none
     };

@@ -110,6 +110,8 @@ class Chooser {
     [[nodiscard]] bool fits(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] cost::Set raised(cost::Set set, const Allowed& allowed, const Room& room, double safety,
                                    int atOnce) const;
+    /// Ways to run left as they are where another gains no picture.
+    [[nodiscard]] cost::Set asItRuns(cost::Set set, const Allowed& allowed, const Room& room, double safety) const;
     void moveTo(Best& best, cost::Set set) const; // that shows as much, or more
     [[nodiscard]] Excess excessAt(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] Problem problemAt(std::size_t size, const std::vector<std::vector<std::size_t>>& levels,

@@ -56,8 +56,8 @@ Proposal proposalOf(const Ground& ground, const Best& best, Fps target);
 Result<Proposal> propose(const Ground& ground, Fps target, const Context& context = {});
 /// What a given set of values comes to, of CPU and GPU. Errors: UnknownName for a level that the game does not have.
 Result<std::vector<LaneOutcome>> outcomeOf(const Ground& ground, const game::Values& values, Fps target);
-/// A set taken apart: everything at its lowest, then the rendered size, then setting by setting in the game's order,
-/// each as it lies on what is there already, so that they add up.
+/// A set taken apart: everything at its lowest, run the cheapest way, then the rendered size, then setting by setting
+/// in the game's order, each as it lies on what is there already, so that they add up.
 struct Slab {
     std::string setting; // empty: everything at its lowest
     double ms = 0, standardErrorMs = 0;

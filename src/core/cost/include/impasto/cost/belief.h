@@ -60,8 +60,8 @@ class Belief {
     /// Several sets together; what is in doubt of one is in doubt of others.
     [[nodiscard]] ToldTogether tell(Resource resource, std::size_t part, const std::vector<Set>& sets,
                                     std::size_t model = 0) const;
-    /// In a part at a rendered size: of everything at its lowest, then of each dial's levels above that, dial by dial,
-    /// level by level from the second. Sums of them tell a set, without what settings do to each other.
+    /// In a part at a rendered size: of everything at its first level, then what each dial's levels add to that, dial
+    /// by dial, level by level from the second. Sums of them tell a set, without what settings do to each other.
     [[nodiscard]] ToldTogether linear(Resource resource, std::size_t part, std::size_t size,
                                       std::size_t model = 0) const;
 

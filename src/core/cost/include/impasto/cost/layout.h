@@ -13,13 +13,29 @@ constexpr std::size_t indexOf(Resource resource) {
     return static_cast<std::size_t>(resource);
 }
 
-/// A setting that may be varied. Its levels rise from the least to the most.
+/// A setting that may be varied. Its levels rise from the least to the most; ways to run have no order, and each costs
+/// what it costs.
 struct Dial {
     std::string setting;
     std::vector<std::string> levels;
     std::array<double, 3> share{}; // usual, of all that a frame takes of each resource, at the highest level
     double pixelShare = 0;         // of its GPU time, that goes with the rendered size
-    std::vector<double> rise;      // usual share of the highest level's cost, by level: from 0 to 1
+    // Usual share of the highest level's cost, by level: from 0 to 1; 1 of ways to run. By Resource.
+    std::array<std::vector<double>, 3> rise;
+    bool ordered = true;
+    std::size_t now = 0; // the level in use
+    double doubt = 1;    // of the costs that are not known yet, against those of the catalogue
+};
+
+/// What runs of an earlier session taught of a setting, to begin another with.
+struct LearntCost {
+    std::string setting;
+    std::vector<std::string> levels;
+    // By Resource, level: the cost above that of the first one (of ways to run: above the cheapest), as a share of all
+    // that a frame takes with every setting at its highest; empty: not told.
+    std::array<std::vector<double>, 3> share;
+    double doubt = 0; // standard deviation of the logarithm
+    friend bool operator==(const LearntCost&, const LearntCost&) = default;
 };
 
 /// A set of values: a level of each dial, and a rendered size.
@@ -38,6 +54,8 @@ struct Layout {
 
     /// Settings with a weight, at any level; `parts` of the route.
     static Layout of(const game::Game& game, const game::Values& baseline, std::vector<std::string> parts);
+    /// Settings whose levels are those that were learnt of begin with what was learnt.
+    void beginWith(const std::vector<LearntCost>& learnt);
     /// Nothing where a value is not a level of its setting.
     [[nodiscard]] std::optional<Set> setOf(const game::Values& values) const;
     [[nodiscard]] game::Values valuesOf(const Set& set) const;

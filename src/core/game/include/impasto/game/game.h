@@ -37,15 +37,26 @@ struct Setting {
     bool paysCpu = false, paysGpu = false, paysMemory = false; // what it is known to load; a hint, never a result
     std::vector<Level> levels;                                 // from the least to the most
     std::optional<ConfigPlace> place = {};                     // where its value lives
+    bool output = false;    // its levels are sizes of the output ("1920x1080"), each with its scale against the largest
+    bool unordered = false; // a way to run (renderer, translation, window mode): any of its levels may cost more
     friend bool operator==(const Setting&, const Setting&) = default;
     [[nodiscard]] std::optional<std::size_t> levelIndex(std::string_view name) const;
     [[nodiscard]] bool changesSize() const { return levels.front().scale.has_value(); } // the rendered one
+    /// Its weight in the picture: none where all its levels show the same.
+    [[nodiscard]] double pictureWeight() const;
 };
 
 /// Levels by these names, from the least to the most. As many as before: each is the one in its place. Else what is
 /// known of them goes by the name, and their picture is spread evenly. "temporal 1.5" says what it is, and so does
 /// "75%" of a setting that changes the rendered size.
 std::vector<Level> levelsNamed(const Setting& before, const std::vector<std::string>& names);
+
+/// A setting of the output has so many levels at most: each is tried with every ratio.
+inline constexpr std::size_t mostOutputs = 8;
+
+/// The setting with its levels as they are typed (levels.h), sizes of the output where all are such and wider than
+/// high; nothing where the text names no levels.
+std::optional<Setting> withLevels(Setting before, std::string_view text);
 
 /// Setting id to level name.
 using Values = std::map<std::string, std::string>;

@@ -18,8 +18,8 @@ const StyleSet* styleSet(std::string_view style);
 
 /// The labels of those settings of the game that it keeps at their highest.
 std::vector<std::string> keptIn(const StyleSet& set, const Game& game);
-/// The game at its full size and set as the style has it. What is taste stays as found; what a rule of the game does
-/// not let stand is as near as it does.
+/// The game at its full size and set as the style has it. What is taste, or a way to run, stays as found; what a rule
+/// of the game does not let stand is as near as it does.
 Values valuesOf(const StyleSet& set, const Game& game, const Values& found);
 
 } // namespace impasto::game

@@ -83,6 +83,11 @@ std::optional<Fps> reachableOf(const Results& results);
 /// nullptr where there is none.
 const choose::Proposal* proposalOf(const Results& results);
 
+/// What an earlier session's results taught of the costs, for `now` to begin with. Errors: UnknownName (of another
+/// game), LacksRuns (no run moved a setting, or CPU and GPU were never told apart).
+Result<document::EarlierCosts> earlierCosts(const document::Session& earlier, const Results& results,
+                                            const document::Session& now);
+
 std::vector<Stage> costStages();
 std::vector<Stage> choiceStages(); // of the costs, and of the walk that is taken
 

@@ -20,6 +20,11 @@ struct Ladders {
 
 /// Empty without runs.
 const std::vector<limits::PartVerdict>& verdictsOf(const Results& results);
+/// Of the parts as they were played; nullptr without runs.
+const limits::PartVerdict* slowestOf(const Results& results);
+/// The 1% low at another rate, as far under it in share as the baseline's lies under its slowest part: an estimate
+/// until it is run; nothing where the brief has no floor under it.
+std::optional<Fps> estimatedLow(const Results& results, const run::Brief& brief, Fps rate);
 
 std::vector<Stage> limitStages();
 

@@ -24,6 +24,7 @@ enum class Part {
     Baseline,
     Locked, // and what cannot be set
     GoodEnough,
+    Earlier, // costs that an earlier session learnt
     Walk,
     Choice,
     Cap,
@@ -34,7 +35,7 @@ enum class Part {
     Trims, // of a stage for one run: that run's
     CapRules
 };
-inline constexpr std::size_t partCount = 22;
+inline constexpr std::size_t partCount = 23;
 std::string_view nameOf(Part part);
 /// `run`: whose trims are meant.
 std::uint64_t markOf(Part part, const document::Session& session, const pace::CapRules& rules,
@@ -137,6 +138,9 @@ class Inputs {
     }
     [[nodiscard]] const std::optional<double>& goodEnough() const {
         return seen(Part::GoodEnough).edits->settings.goodEnough;
+    }
+    [[nodiscard]] const std::optional<document::EarlierCosts>& earlier() const {
+        return seen(Part::Earlier).edits->settings.earlier;
     }
     [[nodiscard]] const std::optional<document::AcceptedChoice>& choice() const {
         return seen(Part::Choice).edits->settings.choice;

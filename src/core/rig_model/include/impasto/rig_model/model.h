@@ -108,8 +108,8 @@ bool hasModel(const machine::Machine& machine, const game::Game& game, const des
 Result<Model> readModel(const machine::Machine& machine, const game::Game& game,
                         const description::Originals& originals);
 
-/// What the panel is given: the variant's resolution, or the panel's own.
-display::Resolution outputOf(const machine::Machine& machine, const run::Variant& variant);
+/// What the panel is given: by the game's setting for it, else the variant's resolution, or the panel's own.
+display::Resolution outputOf(const machine::Machine& machine, const game::Game& game, const run::Variant& variant);
 
 /// The noise-free work of one frame at reference speed 1 of a variant in a part.
 struct Work {

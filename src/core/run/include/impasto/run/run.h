@@ -102,7 +102,7 @@ inline constexpr int mostMultiplier = 20;
 /// A set of values. Equal content is the same variant.
 struct Variant {
     game::Values values;
-    display::Resolution resolution; // of the output; 0x0: not said
+    display::Resolution resolution; // of the output, where no setting says it; 0x0: not said
     std::optional<Fps> cap;
     Sync sync = Sync::None;
     std::optional<Fps> idleCap = {}; // while nothing moves

@@ -7,6 +7,7 @@
 #include <impasto/choose/walk.h>
 #include <impasto/document/basis.h>
 #include <impasto/game/game.h>
+#include <impasto/machine/machine.h>
 #include <set>
 
 namespace impasto::document {
@@ -20,6 +21,19 @@ struct AcceptedChoice {
     friend bool operator==(const AcceptedChoice&, const AcceptedChoice&) = default;
 };
 
+/// What runs of an earlier session of the same game taught of its costs: this one begins with it, in doubt.
+struct EarlierCosts {
+    std::string from;     // that session, as it was called
+    std::size_t runs = 0; // that taught it
+    std::string chips;    // chipsOf its machine
+    std::string version;  // of the game
+    std::vector<cost::LearntCost> costs;
+    friend bool operator==(const EarlierCosts&, const EarlierCosts&) = default;
+};
+
+/// CPU and GPU, which a machine's costs are of; empty: no machine.
+std::string chipsOf(const machine::Machine* machine);
+
 struct Settings {
     game::Values baseline;
     game::Values locked;
@@ -28,6 +42,7 @@ struct Settings {
     bool startOpen = false; // nobody has said yet that the baseline levels are those of the game
     bool enough = false;    // no more levels are measured, whatever is not known yet
     choose::WalkSchool walk = choose::WalkSchool::Measured; // how the next run is found
+    std::optional<EarlierCosts> earlier = {};
     std::optional<double> goodEnough = {}; // picture that the choice may miss, a share of its own; none: as usual
     friend bool operator==(const Settings&, const Settings&) = default;
 };
@@ -40,6 +55,9 @@ Edit askStart(bool open);
 Edit stopMeasuring(bool enough);
 /// How much of the picture the choice may be expected to miss before test runs end. Errors: OutOfRange.
 Edit setGoodEnough(double share);
+/// Costs begin with what an earlier session learnt, or with what is usual. Errors: BadValue where shares or doubts are
+/// none.
+Edit beginWith(std::optional<EarlierCosts> earlier);
 /// How the next run is found; a stop of the test runs is taken back.
 Edit takeWalk(choose::WalkSchool walk);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
