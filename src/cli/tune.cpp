@@ -7,6 +7,7 @@
 #include <impasto/exports/json.h>
 #include <impasto/path/perform.h>
 #include <impasto/path/record.h>
+#include <impasto/results/earlier.h>
 #include <impasto/rig_sim/simulated.h>
 #include <impasto/wording/layers.h>
 #include <impasto/wording/limits.h>
@@ -56,9 +57,9 @@ Result<document::SessionStore> begin(const Options& options, const Described& de
     const auto earlier = storedSession(options.earlier);
     if (!earlier) return tl::unexpected(earlier.error());
     results::ResultsCache cache;
-    auto costs = results::earlierCosts(*earlier, results::compute(*earlier, cache, {}), store.session());
-    if (!costs) return tl::unexpected(costs.error());
-    if (const auto done = store.apply(document::beginWith(std::move(*costs))); !done)
+    auto runs = results::earlierOf(*earlier, results::compute(*earlier, cache, {}), store.session());
+    if (!runs) return tl::unexpected(runs.error());
+    if (const auto done = store.apply(document::beginWith(std::move(*runs))); !done)
         return tl::unexpected(done.error());
     return store;
 }
@@ -73,7 +74,7 @@ void printLimits(const wording::Words& w, const document::Session& s, const resu
 void printCosts(const wording::Words& w, const document::Session& s, const results::Results& r) {
     const auto* costs = r.get<results::Costs>();
     if (costs == nullptr || costs->lanes.empty()) return;
-    if (const auto from = wording::earlierCosts(w, s); !from.empty()) fmt::print("\n{}\n", from);
+    if (const auto from = wording::earlierRuns(w, s, r); !from.empty()) fmt::print("\n{}\n", from);
     fmt::print("\nWhat the levels change, ms in the heaviest part, 95% intervals, and runs that held them\n");
     for (const auto& lane : costs->lanes)
         for (std::size_t i = 0; i < lane.levels.columns.size(); ++i) {
@@ -205,8 +206,7 @@ Command tuneCommand() {
         {"--good-enough",
          "Test runs end where the choice is expected to miss less of the picture, percent; 1 otherwise", &o->goodEnough,
          std::pair(0.1, 50.0)},
-        {"--begin-with", "Logbook with a session of the same game: costs begin with what its runs taught",
-         &o->earlier.logbook},
+        {"--begin-with", "Logbook with a session of the same game: its runs count in part", &o->earlier.logbook},
         {"--session", "Which session of it; the newest otherwise", &o->earlier.session},
         {"--frames-only", "As with logs that tell nothing but frame times", &o->framesOnly},
         {"--seed", "Seed of the session", &o->seed},

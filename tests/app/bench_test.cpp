@@ -159,11 +159,22 @@ TEST(BenchTest, WaysToRunAndSizesOfTheOutputAreTyped) {
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("one of native"))) << d.view().message.toStdString();
     EXPECT_EQ(game().setting(renderer)->levels.size(), 3U) << "as before";
     expectAllTidy(d, "ways to run");
-    EXPECT_EQ(d.window->easel()->drawing().hot(QStringLiteral("state.resolution")), nullptr) << "a setting says it";
     d.studio.undo();
     d.studio.undo();
-    EXPECT_FALSE(d.view().session.game()->setting(output) != nullptr) << "undone";
-    EXPECT_NE(d.window->easel()->drawing().hot(QStringLiteral("state.resolution")), nullptr);
+    EXPECT_EQ(d.view().session.game()->setting(output), nullptr) << "undone";
+}
+
+TEST(BenchTest, ASettingOfTheOutputTakesThePlaceOfTheState) {
+    for (const bool asSetting : {false, true}) {
+        const support::TemporaryFolder folder;
+        Driven d(folder);
+        d.drop({support::dataFile("machines/sedge-laptop.toml"),
+                support::dataFile(asSetting ? "games/peat-barge.toml" : "games/tin-harbour.toml")});
+        d.studio.go(StationId{"bench"});
+        const auto& drawing = d.window->easel()->drawing();
+        ASSERT_NE(drawing.hot(QStringLiteral("state.sync")), nullptr);
+        EXPECT_EQ(drawing.hot(QStringLiteral("state.resolution")) == nullptr, asSetting);
+    }
 }
 
 TEST(BenchTest, WhatLevelsAskOfOthersIsTyped) {

@@ -76,8 +76,8 @@ TEST(LogbookStationTest, ASessionBeginsWithWhatAnotherLearnt) {
     const auto& earlier = d.view().edits().settings.earlier;
     ASSERT_TRUE(earlier) << d.view().message.toStdString();
     EXPECT_EQ(earlier->from, "Evening one");
-    EXPECT_GT(earlier->runs, 1U);
-    EXPECT_LT(earlier->runs, runs) << "the first one compiled shaders";
+    EXPECT_GT(earlier->runs.size(), 1U);
+    EXPECT_LT(earlier->runs.size(), runs) << "the first one compiled shaders";
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("Evening one"))) << d.view().message.toStdString();
     expectAllTidy(d, "costs of another session");
     ASSERT_NE(d.window->column()->drawing().hot(QStringLiteral("begin-as-usual")), nullptr);

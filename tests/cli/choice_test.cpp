@@ -189,8 +189,11 @@ TEST(CliChoiceTest, TuningBeginsWithWhatASessionOfALogbookLearnt) {
     {
         auto book = logbook::Logbook::open(file);
         ASSERT_TRUE(book.has_value());
-        const auto words = logbook::Logbook::wordsOf(logbook::Logbook::wholeOf(walk.store), walk.store, originals());
-        ASSERT_TRUE((*book)->store(logbook::Logbook::wholeOf(walk.store), words, 0).has_value());
+        const auto change = logbook::Logbook::wholeOf(walk.store);
+        auto words = logbook::Logbook::wordsOf(change, walk.store, originals());
+        words.whole = true;
+        words.stepsFrom = 0;
+        ASSERT_TRUE((*book)->store(change, words, 0).has_value());
         (*book)->settle();
     }
     const auto arguments = [](const char* game) {
@@ -200,8 +203,8 @@ TEST(CliChoiceTest, TuningBeginsWithWhatASessionOfALogbookLearnt) {
     const auto tuned = cli(arguments("games/saltmarsh-courier.toml") + " --begin-with " + file.string());
     ASSERT_TRUE(tuned.code == 0 || tuned.code == 3) << tuned.err;
     const auto j = nlohmann::json::parse(tuned.out);
-    EXPECT_EQ(j["measuring"]["costs_from"]["session"], "Evening one");
-    EXPECT_GT(j["measuring"]["costs_from"]["runs"], 1);
+    EXPECT_EQ(j["measuring"]["earlier_runs"]["session"], "Evening one");
+    EXPECT_GT(j["measuring"]["earlier_runs"]["runs"], 1);
     const auto other = cli(arguments("games/rainmarket.toml") + " --begin-with " + file.string());
     EXPECT_EQ(other.code, 1) << "of another game";
     EXPECT_NE(other.err.find("Rainmarket"), std::string::npos) << other.err;

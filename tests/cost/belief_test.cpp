@@ -17,8 +17,8 @@ struct World {
     Layout layout;
     World() {
         const std::vector<double> rise{0, 0.4, 1};
-        layout.dials = {{"shadows", {"low", "middle", "high"}, {0.05, 0.14, 0.06}, 0.2, {rise, rise, rise}},
-                        {"crowd", {"few", "some", "many"}, {0.22, 0.03, 0.03}, 0.1, {rise, rise, rise}}};
+        layout.dials = {{"shadows", {"low", "middle", "high"}, {0.05, 0.14, 0.06}, 0.2, rise},
+                        {"crowd", {"few", "some", "many"}, {0.22, 0.03, 0.03}, 0.1, rise}};
         layout.sizes = {{{{"size", "50%"}}, 0.5, 1, game::UpscalerKind::Engine, "size", "50%"},
                         {{{"size", "100%"}}, 1.0, 1, {}, "size", "100%"}};
         layout.parts = {"town", "hills"};

@@ -110,7 +110,7 @@ TEST(EditTest, EveryEditHasWords) {
                              stopMeasuring(true),
                              stopMeasuring(false),
                              setGoodEnough(0.02),
-                             beginWith(EarlierCosts{}),
+                             beginWith(EarlierRuns{}),
                              beginWith({}),
                              takeWalk(choose::WalkSchool::TopDown),
                              answerOrder({}, {}),

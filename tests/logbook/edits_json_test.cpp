@@ -39,12 +39,11 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     plan.generation = run::Generation{run::GenerationKind::External, 3, Fps(140), true};
     ASSERT_TRUE(walk.store.apply(document::chooseCap({pace::CapSchool::Generation, plan, {}})).has_value());
     ASSERT_TRUE(walk.store.apply(document::setUpkeep({12.5, 0.31})).has_value());
-    const document::EarlierCosts earlier{
+    const document::EarlierRuns earlier{
         "Evening \"one\"",
-        7,
         "a CPU, a GPU",
         "1.2",
-        {{"shadows", {"low", "medium", "high"}, {{{0, 0.01, 0.02}, {0, 0.125, 0.25}, {}}}, 0.2}}};
+        {{{{"shadows", "low"}}, {4.5, 8.25, 3000}}, {{{"shadows", "high"}}, {4.5, 0, 0}}}};
     ASSERT_TRUE(walk.store.apply(document::beginWith(earlier)).has_value());
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({169, 0.31})).has_value()) << "a week has 168 hours";
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({10, -1})).has_value());
@@ -69,16 +68,17 @@ TEST(EditsJsonTest, LogbooksFromBeforeTrimsAndHitchRulesHaveTheUsualOnes) {
     EXPECT_EQ(*logbook::editsFromJson(old), document::Edits{});
 }
 
-TEST(EditsJsonTest, EarlierCostsThatAreNoneAreDamage) {
+TEST(EditsJsonTest, EarlierRunsThatAreNoneAreDamage) {
     document::Edits edits;
-    edits.settings.earlier = {"x", 2, {}, {}, {{"shadows", {"low", "high"}, {{{0, 0.5}, {}, {}}}, 0.2}}};
-    std::string bad = logbook::toJson(edits);
-    ASSERT_TRUE(logbook::editsFromJson(bad).has_value());
-    const auto at = bad.find("[0.0,0.5]");
-    ASSERT_NE(at, std::string::npos) << bad;
-    for (const char* text : {"[0.0,1e9]", "[0.0]", "[0.0,\"0.5\"]", "[0.0,-0.5]"}) {
-        auto changed = bad;
-        EXPECT_FALSE(logbook::editsFromJson(changed.replace(at, 9, text)).has_value()) << text;
+    edits.settings.earlier = {"x", {}, {}, {{{{"shadows", "low"}}, {4.5, 8.25, 3000}}}};
+    const std::string good = logbook::toJson(edits);
+    ASSERT_TRUE(logbook::editsFromJson(good).has_value());
+    const std::string figure = "\"gpu_ms\":8.25";
+    const auto at = good.find(figure);
+    ASSERT_NE(at, std::string::npos) << good;
+    for (const char* text : {"\"gpu_ms\":1e300", "\"gpu_ms\":-1", "\"gpu_ms\":\"8\"", "\"gpu\":8.25"}) {
+        auto changed = good;
+        EXPECT_FALSE(logbook::editsFromJson(changed.replace(at, figure.size(), text)).has_value()) << text;
     }
 }
 

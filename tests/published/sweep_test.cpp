@@ -3,6 +3,7 @@
 // cap works against its panel, and what is called held is held in the simulator's hidden truth.
 #include "support/support.h"
 
+#include <impasto/results/earlier.h>
 #include <impasto/rig_truth/hold.h>
 
 using namespace impasto;
@@ -14,7 +15,7 @@ namespace {
 constexpr const char* machineFiles[]{"curlew-pocket.toml",   "fenwick-duo.toml",    "marram-desktop.toml",
                                      "plover-headset.toml",  "pocket-heron.toml",   "sedge-laptop.toml",
                                      "thornbury-tower.toml", "whinbush-laptop.toml"};
-constexpr const char* gameFiles[]{"chalk-ridge.toml", "lantern-orchard.toml", "rainmarket.toml",
+constexpr const char* gameFiles[]{"chalk-ridge.toml",       "lantern-orchard.toml", "rainmarket.toml",
                                   "saltmarsh-courier.toml", "tin-harbour.toml",     "peat-barge.toml"};
 
 document::SessionStore storeOf(const char* machineFile, const char* gameFile, const run::Brief& brief) {
@@ -119,4 +120,44 @@ TEST(SweepTest, StylesDoWhatTheirWordsPromise) {
     }
     EXPECT_GT(ends[run::Style::Competitive].average, 62);
     EXPECT_GE(ends[run::Style::WeakMachine].picture, ends[run::Style::Competitive].picture);
+}
+
+/// Test runs until a choice is proven, and what it shows.
+struct Tuned {
+    std::size_t testRuns = 0;
+    double picture = 0;
+};
+Tuned tuned(Walk& walk, const game::Game& game) {
+    EXPECT_TRUE(walk.until(Action::RecordProof));
+    const auto& choice = walk.store.session().edits->settings.choice;
+    return {results::idsOf<results::CostRuns>(walk.results()).size(),
+            choice ? game::pictureValue(game, choice->values) : 0};
+}
+
+TEST(SweepTest, RunsOfAnEarlierSessionSpareTestRuns) {
+    std::size_t usual = 0, taught = 0;
+    for (const auto& [gameFile, before, now] :
+         {std::tuple("lantern-orchard.toml", 140.0, 200.0), std::tuple("rainmarket.toml", 75.0, 90.0),
+          std::tuple("tin-harbour.toml", 60.0, 80.0), std::tuple("peat-barge.toml", 80.0, 100.0)}) {
+        const auto game = gameNamed(gameFile);
+        run::Brief brief;
+        brief.target = Fps(before);
+        Walk first(storeOf("sedge-laptop.toml", gameFile, brief));
+        tuned(first, game);
+        brief.target = Fps(now);
+        for (const char* machineFile : {"thornbury-tower.toml", "sedge-laptop.toml"}) {
+            SCOPED_TRACE(fmt::format("{} on {}", gameFile, machineFile));
+            Walk without(storeOf(machineFile, gameFile, brief)), with(storeOf(machineFile, gameFile, brief));
+            auto earlier = results::earlierOf(first.store.session(), first.results(), with.store.session());
+            ASSERT_TRUE(earlier.has_value());
+            ASSERT_TRUE(with.store.apply(document::beginWith(std::move(*earlier))).has_value());
+            const auto plain = tuned(without, game), begun = tuned(with, game);
+            fmt::print("{:<22} {:<22} {:>2} test runs, {:.3f} of the picture; with earlier runs {:>2}, {:.3f}\n",
+                       gameFile, machineFile, plain.testRuns, plain.picture, begun.testRuns, begun.picture);
+            EXPECT_GT(begun.picture, plain.picture - 0.03);
+            usual += plain.testRuns;
+            taught += begun.testRuns;
+        }
+    }
+    EXPECT_LE(taught * 4, usual * 3) << taught << " instead of " << usual;
 }

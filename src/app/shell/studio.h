@@ -107,7 +107,7 @@ class Studio {
     void pickOrder(OrderId order); // the next log answers it
     void undo();
     void redo();
-    /// Costs begin with what another session of the logbook learnt, where it is of the same game.
+    /// Runs of another session of the logbook count in part, where it is of the same game.
     void beginWith(const SessionId& id);
     void cancelRecording();
     void skipWait();

@@ -5,6 +5,7 @@
 #include <impasto/base/file.h>
 #include <impasto/description/description.h>
 #include <impasto/document/recipe.h>
+#include <impasto/results/earlier.h>
 #include <impasto/rig_draw/draw.h>
 #include <impasto/rig_sim/simulated.h>
 
@@ -213,19 +214,19 @@ void Studio::beginWith(const SessionId& id) {
         [this, id, now = m_view.session, file = m_options.logbook, pending = pending()](const std::stop_token& stop) {
             auto reading = logbook::Logbook::openToRead(file);
             auto stored = reading ? (*reading)->load(id) : Result<logbook::Stored>(tl::unexpected(reading.error()));
-            Result<document::EarlierCosts> costs = tl::unexpected(Error{ErrorCode::Cancelled, {}, {}, {}});
+            Result<document::EarlierRuns> runs = tl::unexpected(Error{ErrorCode::Cancelled, {}, {}, {}});
             if (stored) {
                 results::ResultsCache cache;
-                costs = results::earlierCosts(stored->session, results::compute(stored->session, cache, {}), now);
+                runs = results::earlierOf(stored->session, results::compute(stored->session, cache, {}), now);
             } else {
-                costs = tl::unexpected(stored.error());
+                runs = tl::unexpected(stored.error());
             }
             if (stop.stop_requested()) return;
-            m_bridge.post([this, costs = std::move(costs), of = now.id, pending] {
+            m_bridge.post([this, runs = std::move(runs), of = now.id, pending] {
                 if (m_open == nullptr || m_view.session.id != of) return;
-                if (!costs) return tell(costs.error());
-                apply(document::beginWith(*costs));
-                say(qs(wording::earlierCosts(m_view.w, m_view.session)));
+                if (!runs) return tell(runs.error());
+                apply(document::beginWith(*runs));
+                say(qs(wording::earlierRuns(m_view.w, m_view.session, *m_view.results)));
             });
         });
 }

@@ -49,12 +49,6 @@ Lane::Lane(const Layout& layout, Assumed assumed)
         m_columns += at(dial.levels.size()) - 1;
     }
     m_dialSd = 1.0 + 0.2 * assumed.flat;
-    m_trust = Vector::Ones(m_components);
-    m_dialTrust = Vector::Ones(at(layout.dials.size()));
-    for (std::size_t s = 0; s < layout.dials.size(); ++s) {
-        m_dialTrust[at(s)] = (1 - assumed.flat) * layout.dials[s].doubt + assumed.flat;
-        for (auto [j, end] = componentsOf(s); j < end; ++j) m_trust[j] = m_dialTrust[at(s)];
-    }
     m_pixelSd = 0.15 + 0.20 * assumed.flat;
 }
 
@@ -113,9 +107,8 @@ void Lane::scaleUsual(std::size_t run, double part) {
         m_usual[2 + at(i)] = goesWithPixels() ? usualPass(m_passes[i]) : 0.0;
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s) {
         const auto& dial = m_layout.dials[s];
-        const auto& rise = dial.rise[indexOf(m_assumed.resource)];
         for (std::size_t l = dial.ordered ? 1 : 0; l < dial.levels.size(); ++l)
-            m_usual[componentsOf(s, l).end - 1] = share(s) * (rise[l] - (dial.ordered ? rise[l - 1] : 0));
+            m_usual[componentsOf(s, l).end - 1] = share(s) * (dial.rise[l] - (dial.ordered ? dial.rise[l - 1] : 0));
     }
     double shown = 0, usual = 0;
     m_log = Matrix::Zero(at(m_layout.parts.size()), m_components);
@@ -197,11 +190,9 @@ Matrix Lane::kernel(const Features& a, const Features& b, Effects effects) const
         return factor;
     };
     if (effects != Effects::Named) {
-        const Matrix trusted = a.doubt.rightCols(levels) * m_trust.tail(levels).cwiseAbs2().asDiagonal();
-        const Matrix dials = a.dials * m_dialTrust.cwiseAbs2().asDiagonal();
         out = baseSd * baseSd * a.doubt.leftCols(m_bases) * b.doubt.leftCols(m_bases).transpose() +
-              levelSd * levelSd * trusted * b.doubt.rightCols(levels).transpose() +
-              m_dialSd * m_dialSd * dials * b.dials.transpose();
+              levelSd * levelSd * a.doubt.rightCols(levels) * b.doubt.rightCols(levels).transpose() +
+              m_dialSd * m_dialSd * a.dials * b.dials.transpose();
         out = out.cwiseProduct(same(alike));
         const Matrix totals = a.total * b.total.transpose();
         out += m_laneSd * m_laneSd * totals + partSd * partSd * totals.cwiseProduct(same(0));
@@ -253,7 +244,7 @@ Vector Lane::pull(const Vector& weights, std::size_t part) const {
     out.head(m_bases) += baseSd * baseSd * each.head(m_bases);
     for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
         for (auto [j, end] = componentsOf(s); j < end; ++j)
-            out[j] += m_trust[j] * m_trust[j] * (m_dialSd * m_dialSd * dials[at(s)] + levelSd * levelSd * each[j]);
+            out[j] += m_dialSd * m_dialSd * dials[at(s)] + levelSd * levelSd * each[j];
     return out;
 }
 
@@ -364,10 +355,9 @@ Lane::Sample Lane::sample(RandomStream& random, const Set& near) const {
         const Vector here = common * level + own * normals(m_components),
                      dialHere = common * dial + own * normals(dials);
         const double all = lane + partSd * random.normal();
-        for (Eigen::Index j = 0; j < m_components; ++j)
-            logs(p, j) = all + (j < m_bases ? baseSd : levelSd * m_trust[j]) * here[j];
+        for (Eigen::Index j = 0; j < m_components; ++j) logs(p, j) = all + (j < m_bases ? baseSd : levelSd) * here[j];
         for (std::size_t s = 0; s < m_layout.dials.size(); ++s)
-            for (auto [j, end] = componentsOf(s); j < end; ++j) logs(p, j) += m_dialSd * m_trust[j] * dialHere[at(s)];
+            for (auto [j, end] = componentsOf(s); j < end; ++j) logs(p, j) += m_dialSd * dialHere[at(s)];
     }
     Sample out;
     out.bend = !goesWithPixels() ? 0.0 : exponentSd * random.normal();

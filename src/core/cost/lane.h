@@ -133,8 +133,7 @@ class Lane {
     std::vector<Eigen::Index> m_first; // a dial's first component: of its second level, or of its first way to run
     Eigen::Index m_components = 0, m_columns = 1; // of Linear
     double m_dialSd = 1, m_pixelSd = 0;
-    Vector m_trust, m_dialTrust; // by component, dial: how much less doubt there is than usual
-    double m_laneSd = 0;         // of the log of all costs together
+    double m_laneSd = 0; // of the log of all costs together
     std::vector<Observed> m_seen;
     std::vector<Site> m_sites;
     Vector m_usual;                // by component, in ms

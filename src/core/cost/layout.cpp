@@ -7,8 +7,6 @@
 namespace impasto::cost {
 namespace {
 
-constexpr double usualDoubt = 1.1; // of the log of a setting's cost, where the catalogue alone tells it (lane.cpp)
-constexpr double leastShare = 0.0005;
 constexpr double bend = 1.4; // the upper levels cost more than the lower ones (common practice, no source)
 
 Dial asDial(const game::Setting& setting, std::string_view now) {
@@ -22,10 +20,8 @@ Dial asDial(const game::Setting& setting, std::string_view now) {
               setting.levelIndex(now).value_or(0)};
     for (std::size_t l = 0; l < setting.levels.size(); ++l) {
         dial.levels.push_back(setting.levels[l].name);
-        for (auto& rise : dial.rise)
-            rise.push_back(dial.ordered
-                               ? std::pow(static_cast<double>(l) / static_cast<double>(setting.levels.size() - 1), bend)
-                               : 1);
+        dial.rise.push_back(
+            dial.ordered ? std::pow(static_cast<double>(l) / static_cast<double>(setting.levels.size() - 1), bend) : 1);
     }
     return dial;
 }
@@ -55,30 +51,6 @@ Layout Layout::of(const game::Game& game, const game::Values& baseline, std::vec
     }
     out.sizes = game::sizesOf(game, baseline);
     return out;
-}
-
-void Layout::beginWith(const std::vector<LearntCost>& learnt) {
-    for (auto& dial : dials) {
-        const auto known = std::find_if(learnt.begin(), learnt.end(), [&](const LearntCost& each) {
-            return each.setting == dial.setting && each.levels == dial.levels;
-        });
-        if (known == learnt.end()) continue;
-        dial.doubt = std::clamp(known->doubt / usualDoubt, 0.1, 1.0);
-        for (const auto resource : allResources) {
-            const auto& told = known->share[indexOf(resource)];
-            if (told.size() != dial.levels.size()) continue;
-            // Ways to run are each a part of all that the frame does.
-            const double under = dial.ordered ? 0 : dial.share[indexOf(resource)] / 2;
-            const double most = *std::max_element(told.begin(), told.end()) + under;
-            if (!(most > leastShare)) { // of nothing no shape is known
-                dial.share[indexOf(resource)] = leastShare;
-                continue;
-            }
-            dial.share[indexOf(resource)] = most;
-            for (std::size_t l = 0; l < told.size(); ++l)
-                dial.rise[indexOf(resource)][l] = std::max(0.0, told[l] + under) / most;
-        }
-    }
 }
 
 std::optional<Set> Layout::setOf(const game::Values& values) const {

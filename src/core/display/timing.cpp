@@ -13,7 +13,7 @@ Timing reducedBlanking(Resolution resolution, Hertz refresh) {
     const int blanked = static_cast<int>(std::floor(blankedUs / lineUs)) + 1;
     Timing out{resolution.widthPx + blankedPx, resolution.heightPx + std::max(blanked, leastLines), 0, refresh};
     const double clockMHz = refresh.value() * out.linesAFrame * out.lineWidthPx / 1e6;
-    out.pixelClockMHz = std::floor(clockMHz / clockStepMHz + 1e-9) * clockStepMHz;
+    out.pixelClockMHz = std::floor(clockMHz / clockStepMHz) * clockStepMHz;
     return out;
 }
 

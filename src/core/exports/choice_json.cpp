@@ -77,7 +77,9 @@ Json measuringJson(const document::Session& session, const results::Costs& costs
     j["frame_times_only"] = costs.hidden;
     j["usual_costs_doubted"] = known ? number(costs.ground.belief().flat()) : Json();
     if (const auto& earlier = session.edits->settings.earlier)
-        j["costs_from"] = {{"session", shown(earlier->from)}, {"runs", earlier->runs}};
+        j["earlier_runs"] = {{"session", shown(earlier->from)},
+                             {"runs", earlier->runs.size()},
+                             {"fit", costs.earlier != results::Earlier::FitsNoMore}};
     j["expected_to_miss_share"] = next == nullptr ? Json() : number(next->gain);
     j["next"] = next == nullptr || !next->values ? Json() : Json(*next->values);
     if (const auto* walking = results.get<results::Walking>()) j["walk"] = choose::keyOf(walking->walk);

@@ -172,34 +172,21 @@ document::Pacing pacingFrom(const Json& j) {
     return e.pacing;
 }
 
-Json earlierJson(const EarlierCosts& earlier) {
-    Json costs = Json::array();
-    for (const auto& c : earlier.costs)
-        costs.push_back({{"setting", c.setting},
-                         {"levels", c.levels},
-                         {"cpu", c.share[0]},
-                         {"gpu", c.share[1]},
-                         {"gpu_memory", c.share[2]},
-                         {"doubt", c.doubt}});
-    return {{"from", earlier.from},
-            {"runs", earlier.runs},
-            {"chips", earlier.chips},
-            {"version", earlier.version},
-            {"costs", std::move(costs)}};
+Json earlierJson(const EarlierRuns& earlier) {
+    Json runs = Json::array();
+    for (const auto& run : earlier.runs)
+        runs.push_back(
+            {{"values", run.values}, {"cpu_ms", run.taken[0]}, {"gpu_ms", run.taken[1]}, {"gpu_mib", run.taken[2]}});
+    return {{"from", earlier.from}, {"chips", earlier.chips}, {"version", earlier.version}, {"runs", std::move(runs)}};
 }
 
-EarlierCosts earlierFrom(const Json& j) {
-    EarlierCosts out{j.at("from").get<std::string>(),
-                     j.at("runs").get<std::size_t>(),
-                     j.at("chips").get<std::string>(),
-                     j.at("version").get<std::string>(),
-                     {}};
-    const auto shares = [](const Json& c, const char* key) { return c.at(key).get<std::vector<double>>(); };
-    for (const Json& c : j.at("costs"))
-        out.costs.push_back({c.at("setting").get<std::string>(),
-                             c.at("levels").get<std::vector<std::string>>(),
-                             {shares(c, "cpu"), shares(c, "gpu"), shares(c, "gpu_memory")},
-                             c.at("doubt").get<double>()});
+EarlierRuns earlierFrom(const Json& j) {
+    EarlierRuns out{
+        j.at("from").get<std::string>(), j.at("chips").get<std::string>(), j.at("version").get<std::string>(), {}};
+    for (const Json& run : j.at("runs"))
+        out.runs.push_back(
+            {run.at("values").get<game::Values>(),
+             {run.at("cpu_ms").get<double>(), run.at("gpu_ms").get<double>(), run.at("gpu_mib").get<double>()}});
     return out;
 }
 
@@ -212,9 +199,9 @@ document::Settings settingsFrom(const Json& j) {
     out.enough = j.value("measured_enough", false);
     if (const double share = j.value("good_enough", 0.0); share > 0 && share <= 1) out.goodEnough = share;
     out.walk = choose::walkSchoolOf(j.value("walk", std::string())).value_or(choose::WalkSchool::Measured);
-    if (j.contains("earlier_costs")) {
-        auto said = document::beginWith(earlierFrom(j.at("earlier_costs"))).apply({});
-        if (!said) throw std::invalid_argument("earlier costs");
+    if (j.contains("earlier")) {
+        auto said = document::beginWith(earlierFrom(j.at("earlier"))).apply({});
+        if (!said) throw std::invalid_argument("earlier runs");
         out.earlier = std::move(said->settings.earlier);
     }
     if (const Json& c = j.at("choice"); !c.is_null())
@@ -311,7 +298,7 @@ Json jsonOf(const Edits& e) {
     j["follow_sensors"] = e.runs.followSensors;
     if (e.settings.startOpen) j["start_open"] = true;
     if (e.settings.enough) j["measured_enough"] = true;
-    if (e.settings.earlier) j["earlier_costs"] = earlierJson(*e.settings.earlier);
+    if (e.settings.earlier) j["earlier"] = earlierJson(*e.settings.earlier);
     if (e.settings.goodEnough) j["good_enough"] = *e.settings.goodEnough;
     if (e.settings.walk != choose::WalkSchool::Measured) j["walk"] = choose::keyOf(e.settings.walk);
     j["locked"] = e.settings.locked;

@@ -108,15 +108,13 @@ std::uint64_t ofAllowed(const document::Settings& settings) {
     return f.value();
 }
 
-std::uint64_t ofEarlier(const std::optional<document::EarlierCosts>& earlier) {
+std::uint64_t ofEarlier(const std::optional<document::EarlierRuns>& earlier) {
     Fingerprint f;
     if (!earlier) return f.value();
     f.add(earlier->chips).add(earlier->version);
-    for (const auto& c : earlier->costs) {
-        f.add(c.setting).add(c.doubt);
-        for (const auto& level : c.levels) f.add(level);
-        for (const auto& told : c.share)
-            for (const double share : told) f.add(share);
+    for (const auto& run : earlier->runs) {
+        f.add(markOf(run.values));
+        for (const double taken : run.taken) f.add(taken);
     }
     return f.value();
 }
@@ -134,9 +132,9 @@ std::uint64_t ofShares(const document::Goal& goal) {
 
 std::string_view nameOf(Part part) {
     constexpr std::array<std::string_view, partCount> names{
-        "machine", "state",      "game",     "route",   "target",      "wishes",        "low rule", "shown",
-        "shares",  "hitch rule", "baseline", "locked",  "good enough", "earlier costs", "walk",     "choice",
-        "cap",     "kept",       "runs",     "answers", "part column", "trims",         "cap rules"};
+        "machine", "state",      "game",     "route",   "target",      "wishes",       "low rule", "shown",
+        "shares",  "hitch rule", "baseline", "locked",  "good enough", "earlier runs", "walk",     "choice",
+        "cap",     "kept",       "runs",     "answers", "part column", "trims",        "cap rules"};
     return names.at(static_cast<std::size_t>(part));
 }
 

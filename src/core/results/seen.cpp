@@ -115,7 +115,6 @@ std::vector<std::string> heaviestParts(const std::vector<frames::PartMeans>& par
 cost::SeenRun seenOff(const CostRun& run, const cost::Layout& layout, const cost::Set& set,
                       const std::vector<double>& shape, bool recorded, bool full) {
     constexpr double perPart = 0.03; // that parts do not change alike, relative; common practice, no source
-    constexpr double runVariance = 0.010 * 0.010 + 0.015 * 0.015; // of a recorded run's mean in a part (cost/lane.h)
     cost::SeenRun out{set, {}};
     for (std::size_t p = 0; p < layout.parts.size(); ++p)
         if (layout.parts[p] != leastSeen)
@@ -128,7 +127,7 @@ cost::SeenRun seenOff(const CostRun& run, const cost::Layout& layout, const cost
         out.taken[cost::indexOf(cost::Resource::GpuMemory)].emplace_back(run.readOff->gpuMemory->value());
     out.memoryFull = full;
     const double doubt = run.readOff->doubt();
-    out.weight = std::min(1.0, runVariance / (doubt * doubt + (recorded ? perPart * perPart : 0)));
+    out.weight = std::min(1.0, recordedVariance / (doubt * doubt + (recorded ? perPart * perPart : 0)));
     return out;
 }
 
@@ -154,22 +153,6 @@ std::vector<double> shapeOf(const Inputs& in, const CostRun& run, const std::vec
 
 } // namespace
 
-namespace {
-
-/// What was learnt once is not as sure now (our choice): of the same machine and version, since neither is quite the
-/// same; more of others.
-std::vector<cost::LearntCost> inDoubt(const document::EarlierCosts& earlier, const machine::Machine* machine,
-                                      const game::Game& game) {
-    constexpr double since = 0.15, elsewhere = 0.3, updated = 0.2; // standard deviations of the logarithm
-    const double more = since * since + (earlier.chips != document::chipsOf(machine) ? elsewhere * elsewhere : 0) +
-                        (earlier.version != game.version ? updated * updated : 0);
-    auto out = earlier.costs;
-    for (auto& cost : out) cost.doubt = std::sqrt(cost.doubt * cost.doubt + more);
-    return out;
-}
-
-} // namespace
-
 SeenRuns seenRuns(const Inputs& in) {
     const auto ground = costGround(in);
     SeenRuns out;
@@ -180,7 +163,6 @@ SeenRuns seenRuns(const Inputs& in) {
     out.layout = cost::Layout::of(*in.game(), in.baseline(),
                                   any ? heaviestParts(in.of<RunFigures>(recorded->id)->parts) : partsSeen(ground));
     out.layout.noise = game::ruleOf(in.scene()).noise;
-    if (const auto& earlier = in.earlier()) out.layout.beginWith(inDoubt(*earlier, in.machine(), *in.game()));
     const auto shape = any ? shapeOf(in, *recorded, out.layout.parts) : std::vector<double>(out.layout.parts.size(), 1);
     const auto lanes = usableLanes(in, ground, in.panel() && in.panel()->headset);
     for (const auto& run : ground)

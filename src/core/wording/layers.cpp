@@ -45,18 +45,21 @@ std::string rendered(const Words& w, const document::Session& session, const gam
     return out;
 }
 
-std::string earlierCosts(const Words& w, const document::Session& session) {
+std::string earlierRuns(const Words& w, const document::Session& session, const results::Results& results) {
     const auto& earlier = session.edits->settings.earlier;
     if (!earlier || session.game() == nullptr) return {};
+    const std::string from = shown(earlier->from.empty() ? w.say("an unnamed session") : earlier->from);
+    const auto* costs = results.get<results::Costs>();
+    if (costs != nullptr && costs->earlier == results::Earlier::FitsNoMore)
+        return w.say("What {} taught does not fit the runs of this session: it is left aside.", from);
     const bool elsewhere = earlier->chips != document::chipsOf(session.machine()),
                updated = earlier->version != session.game()->version;
-    const std::string from = shown(earlier->from.empty() ? w.say("an unnamed session") : earlier->from);
+    const auto count = earlier->runs.size();
     if (elsewhere && updated)
-        return w.say("Costs begin with what {} runs taught in {}, on another machine and of another version.",
-                     earlier->runs, from);
-    if (elsewhere) return w.say("Costs begin with what {} runs taught in {}, on another machine.", earlier->runs, from);
-    if (updated) return w.say("Costs begin with what {} runs taught in {}, before an update.", earlier->runs, from);
-    return w.say("Costs begin with what {} runs taught in {}.", earlier->runs, from);
+        return w.say("{} runs of {} count a little, since they are of another machine and version.", count, from);
+    if (elsewhere) return w.say("{} runs of {} count a little, since they are of another machine.", count, from);
+    if (updated) return w.say("{} runs of {} count in part, since they are of another version.", count, from);
+    return w.say("{} runs of {} count in part, since they are of another time.", count, from);
 }
 
 std::string proven(const Words& w, const choose::Proposal& p) {

@@ -93,11 +93,9 @@ std::string testRun(const Words& w, const document::Session& session, const resu
     constexpr double doubted = 0.3;
     constexpr std::size_t enough = 3; // runs, before which little speaks for it; frame times alone tell too little
     const auto& costs = *results.get<results::Costs>();
+    if (costs.earlier == results::Earlier::FitsNoMore) return why + " " + earlierRuns(w, session, results);
     if (costs.hidden || costs.runs < enough || costs.ground.belief().flat() < doubted) return why;
-    return why + " " +
-           (session.edits->settings.earlier
-                ? w.say("What was learnt earlier does not fit any more: the runs of this session count for more.")
-                : w.say("What settings usually cost does not fit this game: its own runs count for more."));
+    return why + " " + w.say("What settings usually cost does not fit this game: its own runs count for more.");
 }
 
 std::string uneven(const Words& w, const document::Session& session, const results::Results& results,
@@ -199,7 +197,7 @@ std::string reason(const Words& w, const document::Session& session, const resul
             return w.say("{}: {} Several runs show how far they differ.", sceneKind(w, session.scene()),
                          sceneMeaning(w, session.scene()));
         return session.edits->settings.earlier
-                   ? w.say("The first run shows what the settings in use come to. {}", earlierCosts(w, session))
+                   ? w.say("The first run shows what the settings in use come to. {}", earlierRuns(w, session, results))
                    : w.say("The first run shows what the settings in use come to, and how large the usual costs are "
                            "here.");
     case Reason::Uneven:
@@ -298,7 +296,7 @@ std::string edit(const Words& w, std::string_view name) {
                                    {"measure-on", "more test runs"},
                                    {"set-good-enough", "what is good enough"},
                                    {"take-walk", "the way to walk"},
-                                   {"begin-with-earlier", "costs of an earlier session"},
+                                   {"begin-with-earlier", "runs of an earlier session"},
                                    {"begin-as-usual", "usual costs to begin with"},
                                    {"set-brief", "goal"},
                                    {"set-target", "target"},

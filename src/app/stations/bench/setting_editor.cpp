@@ -69,12 +69,11 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
            {QStringLiteral("setting.weight.1"), say("some"), setting.weight == 1},
            {QStringLiteral("setting.weight.2"), say("much"), setting.weight == 2}});
     y += 34;
-    if (setting.weight == 0)
-        y = sheet.wrapped(x, y, w, say("A setting of taste is left as it is and not measured."), Type::Note, Ink::Muted,
-                          2);
-    else if (setting.pictureWeight() == 0)
-        y = sheet.wrapped(x, y, w, say("All its levels show the same: it is measured, and no part of the picture."),
-                          Type::Note, Ink::Muted, 2);
+    const QString means = setting.weight == 0 ? say("A setting of taste is left as it is and not measured.")
+                          : setting.pictureWeight() == 0
+                              ? say("All its levels show the same: it is measured, and no part of the picture.")
+                              : QString();
+    y = sheet.wrapped(x, y, w, means, Type::Note, Ink::Muted, 2);
     y += 8;
     if (mine) {
         caption(say("what it is known to load; asks for its test run"));

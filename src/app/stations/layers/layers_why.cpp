@@ -14,6 +14,7 @@ namespace {
 QString loses(const View& view, double picture) {
     double weights = 0;
     for (const auto& setting : view.session.game()->settings) weights += setting.pictureWeight();
+    if (picture < 0.0005 * weights) return say("no picture lost");
     return say("−%1 points of picture").arg(QString::number(100 * picture / (weights > 0 ? weights : 1.0), 'f', 1));
 }
 

@@ -74,6 +74,15 @@ void others(Sheet& sheet, const View& view, double y) {
     drawPager(sheet, right - 8, bottom + 2, page, say("sessions %1 to %2 of %3"));
 }
 
+/// Whose runs count beside this session's; gives the y below.
+double earlierRuns(Sheet& sheet, const View& view, QRectF place) {
+    const auto words = qs(wording::earlierRuns(view.w, view.session, *view.results));
+    if (words.isEmpty() || place.height() < 130) return place.top();
+    const double y = sheet.wrapped(place.x(), place.y(), place.width(), words, Type::Body, Ink::Ink, 3) + 6;
+    sheet.button(QRectF(place.x(), y, place.width(), 30), QStringLiteral("begin-as-usual"), say("Count them no more"));
+    return y + 38;
+}
+
 } // namespace
 
 Drawing layoutLogbook(const View& view, QSizeF size) {
@@ -194,12 +203,7 @@ Drawing layoutLogbookColumn(const View& view, QSizeF size) {
     h.edit = qs(view.edits().record.note);
     sheet.line({x, end + 1}, {x + w, end + 1}, Ink::Muted, 1);
     sheet.hot(h);
-    y = end + 14;
-    if (const auto from = qs(wording::earlierCosts(view.w, view.session)); !from.isEmpty() && y + 130 < size.height()) {
-        y = sheet.wrapped(x, y, w, from, Type::Body, Ink::Ink, 3) + 6;
-        sheet.button(QRectF(x, y, w, 30), QStringLiteral("begin-as-usual"), say("Begin with usual costs"));
-        y += 38;
-    }
+    y = earlierRuns(sheet, view, {x, end + 14, w, size.height() - end - 14});
     if (y + 36 < size.height())
         sheet.button(QRectF(x, y, w, 30), QStringLiteral("session.new"), say("New session"), say("Ctrl+Shift+N"));
     return sheet.take();

@@ -57,7 +57,7 @@ void find(Studio& s, std::vector<Findable>& out) {
              head.about.targetFps ? say("%1 fps").arg(*head.about.targetFps) : QString(),
              [&s, id = head.id] { s.openSession(id); }});
         if (s.view().session.game() != nullptr)
-            out.push_back({say("costs"),
+            out.push_back({say("runs"),
                            say("Learn from %1").arg(head.name.empty() ? say("Unnamed session") : qs(head.name)),
                            qs(head.about.machine), [&s, id = head.id] { s.beginWith(id); }});
     }

@@ -36,18 +36,17 @@ std::string chipsOf(const machine::Machine* machine) {
     return machine == nullptr ? std::string() : machine->cpu + ", " + machine->gpu;
 }
 
-Edit beginWith(std::optional<EarlierCosts> earlier) {
+Edit beginWith(std::optional<EarlierRuns> earlier) {
     return {earlier ? "begin-with-earlier" : "begin-as-usual",
             [earlier = std::move(earlier)](const Edits& before) -> Result<Edits> {
-                const auto sound = [](const cost::LearntCost& c) {
-                    return c.levels.size() >= 2 && c.doubt >= 0 && c.doubt <= 10 &&
-                           std::all_of(c.share.begin(), c.share.end(), [&](const auto& told) {
-                               return (told.empty() || told.size() == c.levels.size()) &&
-                                      std::all_of(told.begin(), told.end(), [](double s) { return s >= 0 && s <= 1; });
-                           });
+                constexpr double most = 1e7; // ms, MiB
+                const auto sound = [](const EarlierRun& run) {
+                    return std::all_of(run.taken.begin(), run.taken.end(),
+                                       [](double taken) { return taken >= 0 && taken <= most; });
                 };
-                if (earlier && !std::all_of(earlier->costs.begin(), earlier->costs.end(), sound))
-                    return fail(ErrorCode::BadValue, "shares from 0 to 1", {{}, {}, {}, "earlier costs"});
+                if (earlier && (earlier->runs.size() > mostEarlierRuns ||
+                                !std::all_of(earlier->runs.begin(), earlier->runs.end(), sound)))
+                    return fail(ErrorCode::BadValue, "60 runs, times and memory", {{}, {}, {}, "earlier runs"});
                 Edits after = before;
                 after.settings.earlier = earlier;
                 return after;

@@ -5,6 +5,7 @@
 #include <impasto/base/fingerprint.h>
 #include <impasto/pace/generate.h>
 #include <impasto/proof/proof.h>
+#include <impasto/results/earlier.h>
 #include <impasto/results/learnt.h>
 #include <impasto/results/limits.h>
 #include <impasto/results/walk.h>
@@ -160,7 +161,14 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     for (const auto& values : in.get<Skipped>()->sets)
         if (const auto set = layout.setOf(values)) costs.tried.push_back(*set);
     costs.runs = seen.size();
-    auto belief = cost::Belief::of(layout, seen);
+    auto all = seen;
+    if (const auto& said = in.earlier()) {
+        const auto earlier = earlierRuns(*said, {*in.game(), in.machine(), in.baseline()}, layout, seen);
+        if (!earlier.empty())
+            costs.earlier = earlierFit(layout, seen, earlier) ? Earlier::Counts : Earlier::FitsNoMore;
+        if (costs.earlier == Earlier::Counts) all.insert(all.end(), earlier.begin(), earlier.end());
+    }
+    auto belief = cost::Belief::of(layout, all);
     if (!belief) return std::make_shared<const Costs>(std::move(costs));
     costs.hidden = belief->hidden();
     costs.ground.baseline = in.baseline();
@@ -378,21 +386,6 @@ std::optional<Fps> reachableOf(const Results& results) {
 const choose::Proposal* proposalOf(const Results& results) {
     const auto* proposed = results.get<Proposed>();
     return proposed != nullptr && proposed->proposal ? &*proposed->proposal : nullptr;
-}
-
-Result<document::EarlierCosts> earlierCosts(const document::Session& earlier, const Results& results,
-                                            const document::Session& now) {
-    if (earlier.game() == nullptr || now.game() == nullptr || earlier.game()->name != now.game()->name)
-        return fail(ErrorCode::UnknownName, now.game() == nullptr ? std::string() : now.game()->name,
-                    {{}, {}, {}, "game"});
-    const auto* costs = results.get<Costs>();
-    if (costs == nullptr || !costs->ground.chooser || costs->hidden) return fail(ErrorCode::LacksRuns, "2");
-    std::vector<cost::Set> ran;
-    for (const auto& run : costs->seen) ran.push_back(run.set);
-    document::EarlierCosts out{earlier.name(), costs->runs, document::chipsOf(earlier.machine()),
-                               earlier.game()->version, cost::learntOf(costs->ground.belief(), ran)};
-    if (out.costs.empty()) return fail(ErrorCode::LacksRuns, "2");
-    return out;
 }
 
 std::vector<Stage> costStages() {

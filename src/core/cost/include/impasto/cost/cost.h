@@ -35,7 +35,4 @@ struct LevelCosts {
 LevelCosts levelCosts(const Belief& belief, Resource resource, std::size_t part, const Set& baseline,
                       std::span<const Set> ran);
 
-/// Of every setting that the runs moved: what a later session may begin with. `ran`: the sets of the runs that count.
-std::vector<LearntCost> learntOf(const Belief& belief, std::span<const Set> ran);
-
 } // namespace impasto::cost

@@ -20,22 +20,9 @@ struct Dial {
     std::vector<std::string> levels;
     std::array<double, 3> share{}; // usual, of all that a frame takes of each resource, at the highest level
     double pixelShare = 0;         // of its GPU time, that goes with the rendered size
-    // Usual share of the highest level's cost, by level: from 0 to 1; 1 of ways to run. By Resource.
-    std::array<std::vector<double>, 3> rise;
+    std::vector<double> rise;      // usual share of the highest level's cost, by level: from 0 to 1; 1 of ways to run
     bool ordered = true;
     std::size_t now = 0; // the level in use
-    double doubt = 1;    // of the costs that are not known yet, against those of the catalogue
-};
-
-/// What runs of an earlier session taught of a setting, to begin another with.
-struct LearntCost {
-    std::string setting;
-    std::vector<std::string> levels;
-    // By Resource, level: the cost above that of the first one (of ways to run: above the cheapest), as a share of all
-    // that a frame takes with every setting at its highest; empty: not told.
-    std::array<std::vector<double>, 3> share;
-    double doubt = 0; // standard deviation of the logarithm
-    friend bool operator==(const LearntCost&, const LearntCost&) = default;
 };
 
 /// A set of values: a level of each dial, and a rendered size.
@@ -54,8 +41,6 @@ struct Layout {
 
     /// Settings with a weight, at any level; `parts` of the route.
     static Layout of(const game::Game& game, const game::Values& baseline, std::vector<std::string> parts);
-    /// Settings whose levels are those that were learnt of begin with what was learnt.
-    void beginWith(const std::vector<LearntCost>& learnt);
     /// Nothing where a value is not a level of its setting.
     [[nodiscard]] std::optional<Set> setOf(const game::Values& values) const;
     [[nodiscard]] game::Values valuesOf(const Set& set) const;

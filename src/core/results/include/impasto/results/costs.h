@@ -19,6 +19,9 @@ struct Skipped {
     std::vector<game::Values> sets;
 };
 
+/// Whether runs of an earlier session count: not where there are none, or none that can be set here.
+enum class Earlier { None, Counts, FitsNoMore };
+
 /// What the runs without a cap say of the costs.
 struct Costs {
     choose::Ground ground;                // empty until a run tells a time
@@ -28,7 +31,8 @@ struct Costs {
     std::vector<cost::Set> tried;          // sets of the runs that count, and of those that were skipped
     std::vector<cost::SeenRun> seen;       // the runs that count
     std::size_t runs = 0;
-    bool hidden = false;        // from frame times alone: CPU and GPU were never seen themselves
+    bool hidden = false; // from frame times alone: CPU and GPU were never seen themselves
+    Earlier earlier = Earlier::None;
     double tighter = 1;         // the safe limits are divided by it: sets that should have fitted missed the target
     double tighterGpu = 1;      // and that of the GPU by this: what is asked besides the rate was not kept
     std::size_t missedSets = 0; // how many
@@ -82,11 +86,6 @@ double safeShareOf(const document::Session& session, const Results& results, run
 std::optional<Fps> reachableOf(const Results& results);
 /// nullptr where there is none.
 const choose::Proposal* proposalOf(const Results& results);
-
-/// What an earlier session's results taught of the costs, for `now` to begin with. Errors: UnknownName (of another
-/// game), LacksRuns (no run moved a setting, or CPU and GPU were never told apart).
-Result<document::EarlierCosts> earlierCosts(const document::Session& earlier, const Results& results,
-                                            const document::Session& now);
 
 std::vector<Stage> costStages();
 std::vector<Stage> choiceStages(); // of the costs, and of the walk that is taken

@@ -24,7 +24,7 @@ enum class Part {
     Baseline,
     Locked, // and what cannot be set
     GoodEnough,
-    Earlier, // costs that an earlier session learnt
+    Earlier, // runs of an earlier session
     Walk,
     Choice,
     Cap,
@@ -139,7 +139,7 @@ class Inputs {
     [[nodiscard]] const std::optional<double>& goodEnough() const {
         return seen(Part::GoodEnough).edits->settings.goodEnough;
     }
-    [[nodiscard]] const std::optional<document::EarlierCosts>& earlier() const {
+    [[nodiscard]] const std::optional<document::EarlierRuns>& earlier() const {
         return seen(Part::Earlier).edits->settings.earlier;
     }
     [[nodiscard]] const std::optional<document::AcceptedChoice>& choice() const {

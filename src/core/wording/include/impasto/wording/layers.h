@@ -4,6 +4,7 @@
 
 #include <impasto/choose/propose.h>
 #include <impasto/document/session.h>
+#include <impasto/results/costs.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
@@ -17,8 +18,8 @@ std::vector<ChangedLine> changes(const game::Game& game, const game::Values& bef
 std::string choice(const Words& w, const document::Session& session, const choose::Proposal& proposal);
 /// What is rendered, what makes the output of it, and what to look out for; empty at full size.
 std::string rendered(const Words& w, const document::Session& session, const game::Values& values);
-/// What the costs of this session begin with; empty: what is usual.
-std::string earlierCosts(const Words& w, const document::Session& session);
+/// Which runs of an earlier session count beside this one's, or why they do not; empty where there are none.
+std::string earlierRuns(const Words& w, const document::Session& session, const results::Results& results);
 std::string proven(const Words& w, const choose::Proposal& proposal);
 Why whyCost(const Words& w, const game::Setting& setting, const std::string& level, const choose::LaneCosts& lane);
 Why whyChoice(const Words& w, const choose::Proposal& proposal);

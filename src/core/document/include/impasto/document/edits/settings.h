@@ -21,16 +21,22 @@ struct AcceptedChoice {
     friend bool operator==(const AcceptedChoice&, const AcceptedChoice&) = default;
 };
 
-/// What runs of an earlier session of the same game taught of its costs: this one begins with it, in doubt.
-struct EarlierCosts {
-    std::string from;     // that session, as it was called
-    std::size_t runs = 0; // that taught it
-    std::string chips;    // chipsOf its machine
-    std::string version;  // of the game
-    std::vector<cost::LearntCost> costs;
-    friend bool operator==(const EarlierCosts&, const EarlierCosts&) = default;
+/// A run of an earlier session of the same game: what it took of each resource (cost::Resource), mean of its parts; 0:
+/// not told.
+struct EarlierRun {
+    game::Values values;
+    std::array<double, 3> taken{};
+    friend bool operator==(const EarlierRun&, const EarlierRun&) = default;
 };
-
+inline constexpr std::size_t mostEarlierRuns = 60;
+/// With which this one begins: each counts as a part of a run.
+struct EarlierRuns {
+    std::string from;    // the session, as it was called
+    std::string chips;   // chipsOf its machine
+    std::string version; // of the game
+    std::vector<EarlierRun> runs;
+    friend bool operator==(const EarlierRuns&, const EarlierRuns&) = default;
+};
 /// CPU and GPU, which a machine's costs are of; empty: no machine.
 std::string chipsOf(const machine::Machine* machine);
 
@@ -42,7 +48,7 @@ struct Settings {
     bool startOpen = false; // nobody has said yet that the baseline levels are those of the game
     bool enough = false;    // no more levels are measured, whatever is not known yet
     choose::WalkSchool walk = choose::WalkSchool::Measured; // how the next run is found
-    std::optional<EarlierCosts> earlier = {};
+    std::optional<EarlierRuns> earlier = {};
     std::optional<double> goodEnough = {}; // picture that the choice may miss, a share of its own; none: as usual
     friend bool operator==(const Settings&, const Settings&) = default;
 };
@@ -55,9 +61,8 @@ Edit askStart(bool open);
 Edit stopMeasuring(bool enough);
 /// How much of the picture the choice may be expected to miss before test runs end. Errors: OutOfRange.
 Edit setGoodEnough(double share);
-/// Costs begin with what an earlier session learnt, or with what is usual. Errors: BadValue where shares or doubts are
-/// none.
-Edit beginWith(std::optional<EarlierCosts> earlier);
+/// Runs of an earlier session count beside this one's, or none do. Errors: BadValue where a figure is none.
+Edit beginWith(std::optional<EarlierRuns> earlier);
 /// How the next run is found; a stop of the test runs is taken back.
 Edit takeWalk(choose::WalkSchool walk);
 Edit lockSetting(std::string setting, std::optional<std::string> level);
