@@ -124,8 +124,10 @@ TEST(SizeTest, TypedResolutionsAreSizesOfTheOutput) {
     EXPECT_EQ(own.levels.front().scale, 0.5);
     EXPECT_TRUE(withLevels({}, "1920 \xC3\x97 1080, 2560 \xC3\x97 1440")->output) << "as a menu writes it";
     own.levels[1].picture = 0.77;
+    own.levels[1].written = "1";
     own = *withLevels(own, "1920x1080, 2560x1440");
     EXPECT_EQ(own.levels[0].picture, 0.77) << "as it was said";
+    EXPECT_EQ(own.levels[0].written, "1");
     own = *withLevels(own, "low, high");
     EXPECT_FALSE(own.output || own.changesSize());
     EXPECT_EQ(own.levels[0].picture, 0) << "nothing of the outputs stays";

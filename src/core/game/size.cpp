@@ -168,7 +168,7 @@ std::optional<Setting> withLevels(Setting before, std::string_view text) {
         out.levels.clear();
         for (std::size_t i = 0; i < names->size(); ++i) {
             const auto known = before.unordered ? before.levelIndex((*names)[i]) : std::nullopt;
-            out.levels.push_back({(*names)[i], known ? before.levels[*known].picture : 1.0, {}});
+            out.levels.push_back(known ? before.levels[*known] : Level{(*names)[i], 1.0, {}});
         }
         return out;
     }
@@ -181,8 +181,10 @@ std::optional<Setting> withLevels(Setting before, std::string_view text) {
         });
         if (!asOutputs(out, true)) return std::nullopt;
         for (auto& level : out.levels)
-            if (const auto known = before.output ? before.levelIndex(level.name) : std::nullopt)
+            if (const auto known = before.output ? before.levelIndex(level.name) : std::nullopt) {
                 level.picture = before.levels[*known].picture;
+                level.written = before.levels[*known].written;
+            }
         return out;
     }
     if (before.unordered || before.output) before.levels.clear(); // what they showed says nothing of an order
