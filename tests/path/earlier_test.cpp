@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A session that begins with what an earlier one of the same game learnt, against one that begins with what is usual,
+// A session in which runs of an earlier one of the same game count in part, against one without,
 // on the simulator's true costs.
 #include "support/support.h"
 

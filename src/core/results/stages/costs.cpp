@@ -164,8 +164,7 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     auto all = seen;
     if (const auto& said = in.earlier()) {
         const auto earlier = earlierRuns(*said, {*in.game(), in.machine(), in.baseline()}, layout, seen);
-        if (!earlier.empty())
-            costs.earlier = earlierFit(layout, seen, earlier) ? Earlier::Counts : Earlier::FitsNoMore;
+        if (!earlier.empty()) costs.earlier = earlierFit(layout, seen, earlier) ? Earlier::Counts : Earlier::FitsNoMore;
         if (costs.earlier == Earlier::Counts) all.insert(all.end(), earlier.begin(), earlier.end());
     }
     auto belief = cost::Belief::of(layout, all);
