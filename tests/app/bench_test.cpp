@@ -152,6 +152,9 @@ TEST(BenchTest, WaysToRunAndSizesOfTheOutputAreTyped) {
     ASSERT_NE(field, nullptr);
     EXPECT_EQ(field->edit, QStringLiteral("one of old, new"));
     expectTidy(d.window->column()->drawing(), QSizeF(d.window->column()->size()), "ways to run");
+    d.click(d.window->easel(), QStringLiteral("level.") + QString::fromStdString(output));
+    EXPECT_TRUE(shows(d.window->column(), QStringLiteral("sizes of the output"))) << "it is seen as what it is";
+    d.click(d.window->easel(), QStringLiteral("level.") + QString::fromStdString(renderer));
     d.studio.edited(QStringLiteral("setting.levels"), QStringLiteral("one of old, new, newest"));
     EXPECT_EQ(game().setting(renderer)->levels.size(), 3U);
     EXPECT_TRUE(game().setting(renderer)->unordered);

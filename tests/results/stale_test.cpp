@@ -48,6 +48,13 @@ TEST(StaleTest, EveryEditHasItsRow) {
              return setShares({0.8, 0.98, 0.9});
          },
          join({"brief"}), join({"brief"}), join({"brief"})},
+        {"runs of an earlier session",
+         [](SessionStore& s) {
+             return beginWith(EarlierRuns{"x", {}, {}, {{s.session().edits->settings.baseline, {5, 8, 3000}}}});
+         },
+         join({"costs"}),
+         {},
+         {}},
         {"style", [&](SessionStore&) { return setBrief(brief); }, join({"brief"}), join({"brief"}), join({"brief"})},
         {"floor",
          [&](SessionStore& s) {

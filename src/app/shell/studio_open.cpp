@@ -210,25 +210,23 @@ void Studio::openSession(const SessionId& id) {
 void Studio::beginWith(const SessionId& id) {
     if (m_open == nullptr) return;
     say(app::say("Reading what that session learnt"));
-    m_loader.post(
-        [this, id, now = m_view.session, file = m_options.logbook, pending = pending()](const std::stop_token& stop) {
-            auto reading = logbook::Logbook::openToRead(file);
-            auto stored = reading ? (*reading)->load(id) : Result<logbook::Stored>(tl::unexpected(reading.error()));
-            Result<document::EarlierRuns> runs = tl::unexpected(Error{ErrorCode::Cancelled, {}, {}, {}});
-            if (stored) {
-                results::ResultsCache cache;
-                runs = results::earlierOf(stored->session, results::compute(stored->session, cache, {}), now);
-            } else {
-                runs = tl::unexpected(stored.error());
-            }
-            if (stop.stop_requested()) return;
-            m_bridge.post([this, runs = std::move(runs), of = now.id, pending] {
-                if (m_open == nullptr || m_view.session.id != of) return;
-                if (!runs) return tell(runs.error());
-                apply(document::beginWith(*runs));
-                say(qs(wording::earlierRuns(m_view.w, m_view.session, *m_view.results)));
-            });
+    m_loader.post([this, id, now = m_view.session, file = m_options.logbook,
+                   pending = pending()](const std::stop_token& stop) {
+        auto reading = logbook::Logbook::openToRead(file);
+        auto stored = reading ? (*reading)->load(id) : Result<logbook::Stored>(tl::unexpected(reading.error()));
+        results::ResultsCache cache;
+        auto runs =
+            stored ? results::earlierOf(stored->session, results::compute(stored->session, cache, {}, {stop, {}}), now)
+                   : Result<document::EarlierRuns>(tl::unexpected(stored.error()));
+        if (stop.stop_requested()) return;
+        m_bridge.post([this, runs = std::move(runs), now, pending] {
+            if (m_open == nullptr || m_view.session.id != now.id) return;
+            if (m_view.edits().subject.game != now.edits->subject.game) return say({}); // another one meanwhile
+            if (!runs) return tell(runs.error());
+            apply(document::beginWith(*runs));
+            say(qs(wording::earlierRuns(m_view.w, m_view.session, *m_view.results)));
         });
+    });
 }
 
 void Studio::tryRun(const RunId& run) {

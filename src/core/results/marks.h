@@ -20,6 +20,16 @@ inline std::uint64_t markOf(const document::PlayState& state) {
     return f.value();
 }
 
+inline std::uint64_t markOf(const document::EarlierRuns& earlier) {
+    Fingerprint f;
+    f.add(earlier.chips).add(earlier.version);
+    for (const auto& run : earlier.runs) {
+        f.add(markOf(run.values));
+        for (const double taken : run.taken) f.add(taken);
+    }
+    return f.value();
+}
+
 inline std::uint64_t markOf(std::span<const capture::Span> trims) {
     Fingerprint f;
     for (const auto& span : trims) f.add(span.fromMs).add(span.toMs);

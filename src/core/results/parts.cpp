@@ -108,17 +108,6 @@ std::uint64_t ofAllowed(const document::Settings& settings) {
     return f.value();
 }
 
-std::uint64_t ofEarlier(const std::optional<document::EarlierRuns>& earlier) {
-    Fingerprint f;
-    if (!earlier) return f.value();
-    f.add(earlier->chips).add(earlier->version);
-    for (const auto& run : earlier->runs) {
-        f.add(markOf(run.values));
-        for (const double taken : run.taken) f.add(taken);
-    }
-    return f.value();
-}
-
 std::uint64_t ofShares(const document::Goal& goal) {
     return Fingerprint()
         .add(goal.shares.gpu.value_or(0))
@@ -180,7 +169,7 @@ std::uint64_t markOf(Part part, const Session& s, const pace::CapRules& rules, c
     case Part::GoodEnough:
         return Fingerprint().add(e.settings.goodEnough.value_or(0)).value();
     case Part::Earlier:
-        return ofEarlier(e.settings.earlier);
+        return e.settings.earlier ? markOf(*e.settings.earlier) : 0;
     case Part::Walk:
         return Fingerprint().add(choose::keyOf(e.settings.walk)).value();
     case Part::Choice:

@@ -15,6 +15,12 @@ QString levelsText(const game::Setting& setting) {
     return qs(game::levelsText(names, setting.unordered));
 }
 
+QString levelsAre(const game::Setting& setting) {
+    return setting.unordered ? say("ways to run: any of them may cost more")
+           : setting.output  ? say("sizes of the output, from the smallest")
+                             : say("levels, from the least to the most");
+}
+
 /// Words of which one, or any, are chosen.
 void words(Sheet& sheet, double x, double y, double width,
            const std::vector<std::tuple<QString, QString, bool>>& choices) {
@@ -55,9 +61,7 @@ void layoutSetting(Sheet& sheet, const View& view, const game::Setting& setting,
         }
     };
     if (mine) text("label", say("name in the game's menu"), qs(setting.label));
-    text("levels",
-         setting.unordered ? say("ways to run: any of them may cost more") : say("levels, from the least to the most"),
-         levelsText(setting));
+    text("levels", levelsAre(setting), levelsText(setting));
     const QString rules = view.session.game() == nullptr ? QString() : qs(game::rulesOf(*view.session.game(), setting));
     if (mine || !rules.isEmpty())
         text("rules", say("what its levels ask of other settings"), rules, say("nothing; as: high needs Fog: thin"));

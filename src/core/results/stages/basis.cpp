@@ -97,7 +97,9 @@ Maybe<Standing> standing(const Inputs& in, const Context&) {
         former = briefMark(in, *brief).value();
     }
     b["baseline"] = Fingerprint().add(markOf(in.baseline())).add(markOfRuns(in, in.get<BaselineRuns>()->ids)).value();
-    b["costs"] = Fingerprint().add(b["baseline"]).add(markOfRuns(in, in.get<CostRuns>()->ids)).value();
+    auto costs = Fingerprint().add(b["baseline"]).add(markOfRuns(in, in.get<CostRuns>()->ids));
+    if (const auto& earlier = in.earlier()) costs.add(markOf(*earlier)); // else as in logbooks from before
+    b["costs"] = costs.value();
     if (in.choice()) b["choice"] = markOf(in.choice()->values);
     if (in.cap()) b["cap"] = markOfCap(in.cap()->plan);
     if (in.choice()) s.choice = staleNames(in.choice()->basis, b, former);
@@ -127,7 +129,8 @@ const Standing& standingOf(const Results& results) {
 std::vector<Stage> basisStages() {
     return {stage("standing",
                   {Part::Machine, Part::State, Part::Game, Part::Route, Part::Target, Part::Wishes, Part::LowRule,
-                   Part::Shares, Part::Locked, Part::Baseline, Part::Choice, Part::Cap, Part::Kept, Part::Trims},
+                   Part::Shares, Part::Locked, Part::Earlier, Part::Baseline, Part::Choice, Part::Cap, Part::Kept,
+                   Part::Trims},
                   {use<BaselineRuns>(), use<CostRuns>()}, standing)};
 }
 

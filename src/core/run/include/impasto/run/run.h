@@ -33,12 +33,12 @@ struct StyleRule {
 };
 const StyleRule& ruleOf(Style style);
 
-/// What the lowest bearable low is a low of.
 /// What the player steers with. Pad players notice latency less than mouse players (common practice, no source).
 enum class Steering { Mouse, Pad };
 std::string_view keyOf(Steering steering);
 std::optional<Steering> steeringOf(std::string_view key);
 
+/// What the lowest bearable low is a low of.
 enum class FloorOf { OnePercentLow, SlowestSecond };
 std::string_view keyOf(FloorOf floor);
 std::optional<FloorOf> floorOfKey(std::string_view key);
