@@ -48,7 +48,7 @@ Problem problem(std::uint64_t seed, bool hard) {
 
 void greedyReference(benchmark::State& state) {
     const auto p = problem(static_cast<std::uint64_t>(state.range(1)), state.range(0) != 0);
-    for (auto _ : state) benchmark::DoNotOptimize(solve(p, {}, 1));
+    for (auto _ : state) benchmark::DoNotOptimize(solve(p, {}, {.nodes = 1}));
 }
 BENCHMARK(greedyReference)
     ->ArgNames({"hard", "seed"})

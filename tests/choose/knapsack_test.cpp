@@ -108,12 +108,50 @@ TEST(KnapsackTest, WhenTheSearchIsCutTheGapIsSaid) {
     const auto whole = solve(p);
     ASSERT_TRUE(whole.has_value());
     for (const std::uint64_t nodes : {0U, 3U}) {
-        const auto cut = solve(p, {}, nodes);
+        const auto cut = solve(p, {}, {.nodes = nodes});
         ASSERT_TRUE(cut.has_value()) << nodes;
         EXPECT_FALSE(cut->proven) << nodes;
         EXPECT_GE(cut->bound, whole->value) << nodes;
         EXPECT_LE(cut->value, whole->value) << nodes;
     }
+}
+
+TEST(KnapsackTest, BegunWhereAnotherEndedItFindsTheSame) {
+    Footing footing, other{{1, 2}, {0.5}}; // of no such problem: not used
+    for (std::uint64_t seed = 0; seed < 40; ++seed) {
+        auto p = randomProblem(200, 8, 4, 2, true);
+        for (auto& most : p.capacity) most = most * static_cast<std::int64_t>(60 + seed) / 80;
+        const auto wanted = solve(p);
+        for (Footing* begun : {&footing, &other}) {
+            const auto got = solve(p, {}, {.footing = begun});
+            ASSERT_EQ(got.has_value(), wanted.has_value()) << seed;
+            if (got) EXPECT_EQ(got->items, wanted->items) << seed;
+        }
+    }
+    EXPECT_EQ(footing.multipliers.size(), 2U);
+    EXPECT_EQ(footing.tangent.size(), 32U);
+}
+
+TEST(KnapsackTest, WhatMayBeMissedIsSaidAndSparesNodes) {
+    std::uint64_t all = 0, fewer = 0;
+    for (std::uint64_t seed = 0; seed < 20; ++seed) {
+        const auto p = randomProblem(seed, 20, 5, 3, true);
+        const auto best = solve(p);
+        if (!best) continue;
+        ASSERT_TRUE(best->proven);
+        const std::int64_t may = best->value / 100;
+        const auto near = solve(p, {}, {.mayMiss = may});
+        ASSERT_TRUE(near.has_value()) << seed;
+        EXPECT_GE(near->value, best->value - may) << seed;
+        EXPECT_GE(near->bound, best->value) << seed;
+        EXPECT_LE(near->bound, near->value + may) << seed;
+        all += best->nodes;
+        fewer += near->nodes;
+        // What is asked to beat the best finds nothing; what is asked to beat a little less finds the best.
+        EXPECT_EQ(solve(p, {}, {.beats = best->value}).error().code, ErrorCode::NothingFits) << seed;
+        EXPECT_EQ(solve(p, {}, {.beats = best->value - 1})->items, best->items) << seed;
+    }
+    EXPECT_LT(2 * fewer, all);
 }
 
 TEST(KnapsackTest, CancelIsAnswered) {

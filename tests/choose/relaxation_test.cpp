@@ -50,6 +50,12 @@ void everyChoice(See see) {
     }
 }
 
+Shares sharesOf(const Items& items) {
+    Shares out(12, 0.0);
+    for (std::size_t g = 0; g < items.size(); ++g) out[3 * g + items[g]] = 1;
+    return out;
+}
+
 double roomLeft(const Linear& linear, const Items& items, std::size_t resource) {
     double left = linear.capacity[resource];
     for (std::size_t g = 0; g < items.size(); ++g) left -= linear.useOf(linear.first[g] + items[g])[resource];
@@ -63,7 +69,7 @@ TEST(RelaxationTest, ATangentNeverTakesMoreThanTheMarginAndAllOfItWhereItTouches
         const auto p = problemWithDoubt(seed);
         const Exact exact(p);
         const Items at{1, 2, 0, 1};
-        const Linear linear = linearAt(p, at);
+        const Linear linear = linearAt(p, sharesOf(at));
         everyChoice([&](const Items& items) {
             const auto left = exact.left(items), margin = exact.margins(items);
             const double exactly = static_cast<double>(left[1] - margin[1]);
@@ -74,12 +80,49 @@ TEST(RelaxationTest, ATangentNeverTakesMoreThanTheMarginAndAllOfItWhereItTouches
     }
 }
 
+TEST(RelaxationTest, ATangentAtAMixtureNeverTakesMoreThanTheMargin) {
+    for (std::uint64_t seed = 0; seed < 20; ++seed) {
+        const auto p = problemWithDoubt(seed);
+        const Exact exact(p);
+        Shares mixed = sharesOf({1, 2, 0, 1});
+        for (std::size_t i = 0; i < mixed.size(); ++i) mixed[i] = 0.7 * mixed[i] + 0.3 * sharesOf({0, 2, 1, 2})[i];
+        const Linear linear = linearAt(p, mixed);
+        everyChoice([&](const Items& items) {
+            EXPECT_GE(roomLeft(linear, items, 1),
+                      static_cast<double>(exact.left(items)[1] - exact.margins(items)[1]) - 1e-9);
+        });
+    }
+}
+
+TEST(RelaxationTest, OfChoicesNearOneNoneThatFitsIsTurnedAway) {
+    int fitting = 0, turnedAway = 0, broken = 0;
+    for (std::uint64_t seed = 0; seed < 20; ++seed) {
+        const auto p = problemWithDoubt(seed);
+        const Exact exact(p);
+        const Items base{1, 2, 0, 1}, groups{0, 2, 3};
+        Nearby nearby(p);
+        nearby.around(base, groups);
+        everyChoice([&](Items items) {
+            items[1] = base[1];
+            const std::array<Nearby::Change, 3> changes{{{0, items[0]}, {2, items[2]}, {3, items[3]}}};
+            const bool may = nearby.mayFit(changes), fits = exact.fits(items);
+            EXPECT_TRUE(may || !fits) << seed;
+            fitting += fits;
+            turnedAway += !may;
+            broken += exact.left(items)[1] < exact.margins(items)[1];
+        });
+    }
+    EXPECT_GT(fitting, 50);
+    EXPECT_GT(turnedAway, broken * 9 / 10) << "whatever its doubt breaks by more than a unit";
+    EXPECT_GT(broken, 50);
+}
+
 TEST(RelaxationTest, NoBoundIsUnderAChoiceThatFits) {
     const Items all{0, 1, 2, 3};
     for (std::uint64_t seed = 0; seed < 20; ++seed) {
         const auto p = problemWithDoubt(seed);
         const Exact exact(p);
-        const Linear linear = linearAt(p, {0, 0, 0, 0});
+        const Linear linear = linearAt(p, sharesOf({0, 0, 0, 0}));
         Relaxation relaxation(linear);
         Relaxed at{{0, 0}, infinity, {}};
         const Relaxation::Alive alive(4, 7);

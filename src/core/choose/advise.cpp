@@ -61,9 +61,10 @@ Result<Advice> advise(const Chooser& chooser, const Room& room, const std::vecto
     out.standing = chooser.standing(out.best.set, room);
     std::vector<cost::Set> about;
     double more = 0;
+    Footings drawn;
     for (std::size_t i = 0; i < draws; ++i) {
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
-        const auto found = chooser.best(room, chooser.belief().draw(seed + i, out.best.set));
+        const auto found = chooser.best(room, chooser.belief().draw(seed + i, out.best.set), &drawn);
         if (!found) continue;
         more += std::max(0.0, found->picture - out.best.picture) / static_cast<double>(draws);
         addTo(about, found->set);
@@ -82,7 +83,7 @@ Result<Advice> advise(const Chooser& chooser, const Room& room, const std::vecto
         if (out.next || out.standing.sure < -usualSafety) return out;
     }
     for (const double safety : {0.0, 0.6}) {
-        const auto found = chooser.best(room, safety, context, nodes);
+        const auto found = chooser.best(room, safety, context, {nodes, 0, nullptr});
         if (!found) return tl::unexpected(found.error());
         addTo(about, found->set);
     }

@@ -153,7 +153,7 @@ std::vector<std::vector<std::size_t>> openLevels(const Allowed& allowed) {
 } // namespace
 
 template <class Problems>
-std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
+std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& problemAt, const Pains& pains,
                                   const Context& context) const {
     struct Case { // a list of levels at a rendered size
         std::size_t list = 0, size = 0;
@@ -174,13 +174,19 @@ std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& proble
     }
     std::stable_sort(cases.begin(), cases.end(), [](const Case& a, const Case& b) { return a.most > b.most; });
     std::optional<Best> best;
+    const auto mayMiss = down(unitsOfPicture * pains.mayMiss);
     std::int64_t value = 0, bound = 0, unknown = 0;
     for (const auto& [list, g, most] : cases) {
         const auto& levels = lists[list];
         if (best && most <= value) break; // nothing more in those that follow
         const auto problem = problemAt(g, levels);
-        const auto found = solve(problem, context, nodeLimit, best ? value + 1 - m_sizeValues[g] : 0);
-        if (!found) continue;
+        Effort effort{pains.nodes, {}, mayMiss, pains.footings ? &pains.footings->searches[{list, g}] : nullptr};
+        if (best) effort.beats = value - m_sizeValues[g];
+        const auto found = solve(problem, context, effort);
+        if (!found) {
+            if (best) unknown = std::max(unknown, value + mayMiss);
+            continue;
+        }
         if (found->items.empty()) { // the search was ended: what is there is not known
             unknown = std::max(unknown, found->bound + m_sizeValues[g]);
             continue;
@@ -200,7 +206,7 @@ std::optional<Best> Chooser::over(const Allowed& allowed, const Problems& proble
     return best;
 }
 
-std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& draw) const {
+std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& draw, Footings* footings) const {
     constexpr std::uint64_t nodes = 2000;
     return over(m_allowed,
                 [&](std::size_t g, const auto& levels) {
@@ -225,7 +231,7 @@ std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& dr
                     }
                     return problem;
                 },
-                nodes, {});
+                {nodes, 0, footings}, {});
 }
 
 cost::Set Chooser::safest(const Allowed& allowed, const Room& room) const {
@@ -313,28 +319,34 @@ void Chooser::moveTo(Best& best, cost::Set set) const {
 }
 
 /// Settings work on each other: what they do at a set, and to its doubt, is added to what they do apart, first at the
-/// answer without doubt, then at each answer, and it is solved again until the answer fits as it is and stays.
+/// answer without doubt (or as it was for a room like this), then at each answer, and it is solved again until the
+/// answer fits as it is and stays.
 Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double safety, const Context& context,
-                             std::uint64_t nodeLimit) const {
+                             const Pains& pains) const {
     constexpr int rounds = 7;
+    Footings own;
+    Pains here = pains;
+    if (!here.footings) here.footings = &own;
     const auto surest = safest(allowed, room);
     std::optional<Best> best;
     if (allowed.obeyed(surest) && fits(surest, room, safety))
         best = Best{surest, picture(surest), true, false, 1 - picture(surest), 0};
-    const std::vector<double> none(m_rows.size(), 0.0);
-    const auto hoped = over(
-        allowed, [&](std::size_t g, const auto& levels) { return problemAt(g, levels, room, 0, none); }, nodeLimit,
-        context);
-    auto excess = excessAt(hoped ? hoped->set : surest, room, safety);
+    const auto solved = [&](double doubt, const std::vector<double>& shift) {
+        return over(
+            allowed, [&](std::size_t g, const auto& levels) { return problemAt(g, levels, room, doubt, shift); }, here,
+            context);
+    };
+    auto& shift = here.footings->shift;
+    if (shift.size() != m_rows.size()) {
+        const auto hoped = solved(0, std::vector<double>(m_rows.size(), 0.0));
+        shift = excessAt(hoped ? hoped->set : surest, room, safety).shift;
+    }
     std::optional<cost::Set> last;
     for (int round = 0; round < rounds; ++round) {
-        auto found = over(
-            allowed,
-            [&](std::size_t g, const auto& levels) { return problemAt(g, levels, room, safety, excess.shift); },
-            nodeLimit, context);
+        auto found = solved(safety, shift);
         if (context.cancelled()) return fail(ErrorCode::Cancelled);
         if (!found) break;
-        excess = excessAt(found->set, room, safety);
+        auto excess = excessAt(found->set, room, safety);
         const bool fitting = excess.fits;
         if (fitting)
             if (auto more = raised(found->set, allowed, room, safety, 1); more != found->set) {
@@ -342,12 +354,14 @@ Result<Best> Chooser::bestOf(const Allowed& allowed, const Room& room, double sa
                 moveTo(*found, std::move(more));
                 excess = excessAt(found->set, room, safety);
             }
+        shift = std::move(excess.shift);
         const bool again = last == found->set;
+        const bool enough = best && std::abs(found->picture - best->picture) < pains.mayMiss;
         last = found->set;
         if (fitting && (!best || found->picture >= best->picture)) best = std::move(found);
-        if (fitting && again) break;
+        if (fitting && (again || enough)) break;
         if (again) // it moves no more and does not fit: a little less
-            for (double& s : excess.shift) s -= 0.002 * std::abs(s) + 1e-3;
+            for (double& s : shift) s -= 0.002 * std::abs(s) + 1e-3;
     }
     if (!best) return Best{surest, picture(surest), false, false, 0, 0};
     moveTo(*best, raised(best->set, allowed, room, safety, 2));

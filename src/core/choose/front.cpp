@@ -8,8 +8,10 @@
 namespace impasto::choose {
 namespace {
 
-/// Nodes that one of many questions may take.
-constexpr std::uint64_t fewNodes = 3'000;
+/// What one of many questions may take: pictures are read in whole hundredths.
+Pains few(Footings& footings) {
+    return {1'000, 0.002, &footings};
+}
 
 Standpoint standpointOf(const Ground& ground, const cost::Set& set) {
     double rate = 60; // shares of a budget are the same at every rate ...
@@ -106,9 +108,10 @@ Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& con
     if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
     std::vector<Standpoint> out;
     const double fastest = standpointOf(ground, cheapest(ground)).holds.value();
+    Footings footings;
     double rate = 1, step = 0;
     while (rate <= fastest) {
-        const auto best = ground.chooser->best(ground.room(Fps(rate)), usualSafety, context, fewNodes);
+        const auto best = ground.chooser->best(ground.room(Fps(rate)), usualSafety, context, few(footings));
         if (!best) return tl::unexpected(best.error());
         if (!best->fits) break;
         auto here = standpointOf(ground, best->set);
@@ -130,12 +133,13 @@ Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context&
     std::vector<Way> out;
     if (layout.sizes.size() < 2) return out;
     const auto room = ground.room(target);
+    Footings footings;
     for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
         auto only = ground.chooser->allowed();
         if (!only.sizes[g]) continue;
         only.sizes.assign(layout.sizes.size(), false);
         only.sizes[g] = true;
-        const auto best = ground.chooser->bestOf(only, room, usualSafety, context, fewNodes);
+        const auto best = ground.chooser->bestOf(only, room, usualSafety, context, few(footings));
         if (!best) return tl::unexpected(best.error());
         if (best->fits) out.push_back({layout.sizes[g], proposalOf(ground, *best, target)});
     }
@@ -155,6 +159,7 @@ Result<std::optional<LeastMemory>> leastMemoryFor(const Ground& ground, Fps targ
     auto& most = room[static_cast<std::size_t>(memory - resources.begin())].front();
     // Enough for whatever is chosen; then half of what is left between too little and enough, again and again.
     double enough = 0, little = 0;
+    Footings footings;
     const auto& layout = ground.belief().layout();
     for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
         cost::Set highest{{}, g};
@@ -165,7 +170,7 @@ Result<std::optional<LeastMemory>> leastMemoryFor(const Ground& ground, Fps targ
     for (bool first = true; first || enough - little > fine; first = false) {
         const double tried = first ? enough : (little + enough) / 2;
         most = tried;
-        const auto best = ground.chooser->best(room, usualSafety, context, fewNodes);
+        const auto best = ground.chooser->best(room, usualSafety, context, few(footings));
         if (!best) return tl::unexpected(best.error());
         const bool fits = best->fits && best->picture >= picture - 1e-9;
         if (first && !fits) return out;

@@ -13,9 +13,9 @@ namespace {
 /// Depth first under Lagrangian bounds that are tightened at every node.
 class Search {
   public:
-    Search(const Problem& problem, const Context& context, std::uint64_t nodeLimit, std::int64_t atLeast)
-        : m_problem(problem), m_exact(problem), m_context(context), m_nodeLimit(nodeLimit),
-          m_free(problem.groups.size()), m_frames(problem.groups.size() + 1) {
+    Search(const Problem& problem, const Context& context, const Effort& effort)
+        : m_problem(problem), m_exact(problem), m_context(context), m_effort(effort), m_free(problem.groups.size()),
+          m_frames(problem.groups.size() + 1), m_nearby(problem) {
         std::iota(m_free.begin(), m_free.end(), std::size_t{0});
         for (const auto& group : problem.groups) {
             const auto [least, most] = std::minmax_element(
@@ -24,11 +24,11 @@ class Search {
             m_dearest.push_back(most->value);
             m_frames[0].alive.push_back(~std::uint64_t{0} >> (64 - group.size()));
         }
-        m_need = std::max(m_need, atLeast);
+        if (effort.beats) m_need = std::max(m_need, *effort.beats + 1);
     }
 
     Result<Choice> run() {
-        prepare();
+        if (!prepare()) return fail(m_context.cancelled() ? ErrorCode::Cancelled : ErrorCode::NothingFits);
         m_room = m_rest = m_linear.capacity;
         for (std::size_t i = 0; i < m_linear.least.size(); ++i) m_rest[i % m_rest.size()] -= m_linear.least[i];
         m_items.assign(m_problem.groups.size(), 0);
@@ -40,36 +40,65 @@ class Search {
     }
 
   private:
-    static constexpr int rootSteps = 150, nodeSteps = 4;
+    static constexpr int rootSteps = 25, nodeSteps = 4;
 
     // A choice to start from, and the place of the tangents.
 
-    void prepare() {
-        Relaxed& root = m_frames[0].at;
-        root.lambda.assign(m_problem.capacity.size(), 0.0);
-        Items at(m_problem.groups.size(), 0);
-        constexpr int rounds = 4;
-        for (int round = 0; round < rounds; ++round) {
-            relaxAt(at, root);
-            startFrom(root, round + 1 == rounds);
-            at = root.picks;
+    /// The tangents move to where the relaxation has its best, and the multipliers with them, until neither says more.
+    /// False where nothing is worth enough.
+    bool prepare() {
+        constexpr int rounds = 16, mostStale = 4;
+        constexpr double memory = 3, calmer = 0.8, more = 2e-4; // `more`: of the bound, else a round is stale
+        const bool begun = beginAtFooting();
+        Relaxed now;
+        now.lambda = m_multipliers;
+        Linear best;
+        Shares mixture;
+        double bound = infinity, said = infinity, pace = 1;
+        int stale = begun ? mostStale / 2 : 0;
+        for (int round = 0; round < rounds && stale < mostStale; ++round, pace *= calmer) {
+            m_linear = linearAt(m_problem, m_tangent);
+            Relaxation(m_linear).tighten(m_free, m_frames[0].alive, m_linear.capacity, threshold(), rootSteps, now,
+                                         pace, &mixture);
+            if (now.bound < bound) {
+                bound = now.bound;
+                best = m_linear;
+                m_frames[0].at = now;
+                m_multipliers = now.lambda;
+            }
+            if (!m_best && std::floor(bound + 1e-6) < threshold()) return false;
+            if (round == 0 || round == mostStale) startFrom(now, false);
+            stale = bound < said - more * std::abs(said) ? 0 : stale + 1;
+            said = std::min(said, bound);
+            if (mixture.empty()) break;
+            const double share = 1 / (begun ? memory : std::min(round + 1.0, memory));
+            for (std::size_t i = 0; i < m_tangent.size(); ++i) m_tangent[i] += share * (mixture[i] - m_tangent[i]);
         }
-        // Where the bound is lower: at the relaxed choice, or at the best that is known.
-        relaxAt(at, root);
-        Relaxed other = root;
-        Linear there = m_linear;
-        if (m_best) relaxAt(*m_best, other);
-        if (other.bound < root.bound)
-            root = other;
-        else
-            m_linear = std::move(there);
-        m_rootBound = root.bound;
+        m_linear = std::move(best);
+        startFrom(m_frames[0].at, true);
+        m_rootBound = bound;
+        if (m_effort.footing) *m_effort.footing = {m_multipliers, m_tangent};
+        return true;
     }
 
-    void relaxAt(const Items& at, Relaxed& root) {
-        m_linear = linearAt(m_problem, at);
-        Relaxation(m_linear).tighten(m_free, m_frames[0].alive, m_linear.capacity, static_cast<double>(m_need),
-                                     rootSteps, root);
+    /// False where there is none that is of such a problem: then at the first items, for nothing.
+    bool beginAtFooting() {
+        std::size_t items = 0;
+        for (const auto& group : m_problem.groups) items += group.size();
+        m_multipliers.assign(m_problem.capacity.size(), 0.0);
+        if (const auto* footing = m_effort.footing;
+            footing && footing->multipliers.size() == m_multipliers.size() && footing->tangent.size() == items) {
+            m_multipliers = footing->multipliers;
+            m_tangent = footing->tangent;
+            return true;
+        }
+        m_tangent.assign(items, 0.0);
+        items = 0;
+        for (const auto& group : m_problem.groups) {
+            m_tangent[items] = 1;
+            items += group.size();
+        }
+        return false;
     }
 
     /// The relaxed choice, made dearer until it fits, then where asked exchanges of one and of two groups uphill.
@@ -97,6 +126,8 @@ class Search {
             for (std::size_t r = 0; r < left.size(); ++r) left[r] -= m_linear.useOf(m_linear.first[g] + items[g])[r];
         Items best = items, other = items;
         double most = 0;
+        Nearby nearby(m_problem);
+        nearby.around(items, m_free);
         const auto more = [&](std::size_t g, auto numberOf) {
             return numberOf(m_linear.first[g] + other[g]) - numberOf(m_linear.first[g] + items[g]);
         };
@@ -106,7 +137,8 @@ class Search {
             if (gain <= most) return;
             for (std::size_t r = 0; r < left.size(); ++r)
                 if (of([&](std::size_t item) { return m_linear.useOf(item)[r]; }) > left[r] + 1e-6) return;
-            if (!m_exact.fits(other)) return;
+            const std::array<Nearby::Change, 2> changes{{{g, other[g]}, {h, other[h]}}};
+            if (!nearby.mayFit(std::span(changes).first(h == g ? 1 : 2)) || !m_exact.fits(other)) return;
             most = gain;
             best = other;
         };
@@ -145,8 +177,12 @@ class Search {
         std::vector<Survivor> items, others;
     };
 
+    /// What a bound must reach, lest nothing be lost that matters.
+    [[nodiscard]] double threshold(std::int64_t value = 0) const {
+        return static_cast<double>(m_need + (m_best || m_effort.beats ? m_effort.mayMiss : 0) - value);
+    }
     [[nodiscard]] bool reaches(double bound, std::int64_t value) const {
-        return std::floor(bound + 1e-6) >= static_cast<double>(m_need - value);
+        return std::floor(bound + 1e-6) >= threshold(value);
     }
 
     /// Items of a group that may still lead to `need`, the most promising first.
@@ -205,14 +241,17 @@ class Search {
     }
 
     void descend(Relaxation& relaxation, std::size_t depth, std::int64_t value, int steps) {
-        if (++m_nodes > m_nodeLimit || (m_nodes % 512 == 0 && m_context.cancelled())) m_stopped = true;
+        if (++m_nodes > m_effort.nodes || (m_nodes % 512 == 0 && m_context.cancelled())) m_stopped = true;
         if (m_stopped) return;
         for (const double v : m_rest)
             if (v < -1e-6) return;
-        if (m_free.size() - depth <= 3) return finish(depth, value);
+        if (m_free.size() - depth <= Nearby::most) {
+            m_last = std::span(m_free).subspan(depth);
+            m_lastSeen = false;
+            return finish(depth, value);
+        }
         Frame& frame = m_frames[depth];
-        relaxation.tighten(std::span(m_free).subspan(depth), frame.alive, m_room, static_cast<double>(m_need - value),
-                           steps, frame.at);
+        relaxation.tighten(std::span(m_free).subspan(depth), frame.alive, m_room, threshold(value), steps, frame.at);
         if (!reaches(frame.at.bound, value)) return;
         const auto where = branchOn(relaxation, depth, value);
         if (!where) return;
@@ -234,7 +273,7 @@ class Search {
     /// The last groups, every combination that is worth enough and has room.
     void finish(std::size_t depth, std::int64_t value) {
         if (depth == m_free.size()) {
-            if (value >= m_need && m_exact.fits(m_items)) keep(m_items);
+            if (value >= m_need && mayFit() && m_exact.fits(m_items)) keep(m_items);
             return;
         }
         const std::size_t g = m_free[depth];
@@ -252,6 +291,17 @@ class Search {
         }
     }
 
+    /// Whether the choice may fit: it differs in the last groups from the first of them that was asked about.
+    bool mayFit() {
+        if (!m_lastSeen) m_nearby.around(m_items, m_last);
+        m_lastSeen = true;
+        std::array<Nearby::Change, Nearby::most> changes{};
+        std::transform(m_last.begin(), m_last.end(), changes.begin(), [&](std::size_t g) {
+            return Nearby::Change{g, m_items[g]};
+        });
+        return m_nearby.mayFit(std::span(changes).first(m_last.size()));
+    }
+
     Choice result() {
         Choice choice;
         choice.nodes = m_nodes;
@@ -261,9 +311,9 @@ class Search {
         }
         choice.items = *m_best;
         choice.value = m_exact.value(choice.items);
-        choice.proven = !m_stopped;
-        choice.bound = m_stopped ? std::max(choice.value, static_cast<std::int64_t>(std::floor(m_rootBound + 1e-6)))
-                                 : choice.value;
+        choice.bound = std::max(choice.value, static_cast<std::int64_t>(std::floor(m_rootBound + 1e-6)));
+        if (!m_stopped) choice.bound = std::min(choice.bound, choice.value + m_effort.mayMiss);
+        choice.proven = choice.bound == choice.value;
         choice.margin = m_exact.margins(choice.items);
         choice.left = m_exact.left(choice.items);
         for (std::size_t r = 0; r < choice.left.size(); ++r) choice.left[r] -= choice.margin[r];
@@ -273,13 +323,19 @@ class Search {
     const Problem& m_problem;
     const Exact m_exact;
     const Context& m_context;
-    std::uint64_t m_nodeLimit, m_nodes = 0;
+    const Effort& m_effort;
+    std::uint64_t m_nodes = 0;
     Linear m_linear;
     std::vector<std::size_t> m_free;
     std::vector<Frame> m_frames; // by depth
     Numbers m_room, m_rest;
+    Numbers m_multipliers;
+    Shares m_tangent;
     double m_rootBound = infinity; // on any choice
     Items m_items;
+    Nearby m_nearby;
+    std::span<const std::size_t> m_last; // groups that are finished
+    bool m_lastSeen = false;
     std::optional<Items> m_best;
     std::vector<std::int64_t> m_dearest; // value, by group
     std::int64_t m_need = 0;             // what a choice must be worth to matter
@@ -288,8 +344,8 @@ class Search {
 
 } // namespace
 
-Result<Choice> solve(const Problem& problem, const Context& context, std::uint64_t nodeLimit, std::int64_t atLeast) {
-    return Search(problem, context, nodeLimit, atLeast).run();
+Result<Choice> solve(const Problem& problem, const Context& context, const Effort& effort) {
+    return Search(problem, context, effort).run();
 }
 
 } // namespace impasto::choose

@@ -2,6 +2,7 @@
 // Bounds for the exact choice: margins by their tangents, resources by their multipliers.
 #pragma once
 
+#include <array>
 #include <impasto/choose/knapsack.h>
 #include <limits>
 #include <span>
@@ -9,6 +10,7 @@
 namespace impasto::choose {
 
 using Items = std::vector<std::size_t>; // one a group
+using Shares = std::vector<double>;     // one an item, groups after each other; of a group they sum to 1
 using Numbers = std::vector<double>;    // one a resource
 inline constexpr double infinity = std::numeric_limits<double>::infinity();
 
@@ -25,8 +27,32 @@ class Exact {
     const Problem& m_problem;
 };
 
-/// The problem with every margin replaced by its tangent at one choice y: sqrt(x'Cx) >= x'Cy / sqrt(y'Cy) for every x
-/// (Cauchy and Schwarz), so that whatever fits the problem fits this too, and nothing is lost at y.
+/// Margins of the choices that differ from one in a few groups, without summing all of it again.
+class Nearby {
+  public:
+    static constexpr std::size_t most = 3; // groups
+    struct Change {
+        std::size_t group, item;
+    };
+    explicit Nearby(const Problem& problem) : m_problem(problem), m_margins(problem.margins.size()) {}
+    /// About this choice, with other items of these groups.
+    void around(const Items& items, std::span<const std::size_t> groups);
+    /// False where it surely does not fit.
+    [[nodiscard]] bool mayFit(std::span<const Change> changes) const;
+
+  private:
+    struct Around {
+        double left = 0, variance = 0; // left: before the margin
+        std::vector<double> with;      // by column: with all that the choice holds
+    };
+    const Problem& m_problem;
+    Items m_items;
+    std::vector<Around> m_margins;
+};
+
+/// The problem with every margin replaced by its tangent at one mixture y of choices: sqrt(x'Cx) >= x'Cy / sqrt(y'Cy)
+/// for every x (Cauchy and Schwarz), so that whatever fits the problem fits this too. Where y solves the problem of
+/// mixtures, the bound of this one is the lowest that tangents give: there the two have the same best.
 struct Linear {
     std::size_t resources = 0;
     std::vector<std::size_t> first; // of the items of group g: first[g] ... first[g + 1]
@@ -37,7 +63,7 @@ struct Linear {
     [[nodiscard]] std::size_t groups() const { return first.size() - 1; }
     [[nodiscard]] const double* useOf(std::size_t item) const { return &use[item * resources]; }
 };
-Linear linearAt(const Problem& problem, const Items& at);
+Linear linearAt(const Problem& problem, const Shares& at);
 
 /// A Lagrangian bound of some groups under some room, and what makes it.
 struct Relaxed {
@@ -58,8 +84,10 @@ class Relaxation {
     }
 
     /// Improves the multipliers by Polyak's subgradient steps (1969) towards `need`, until no choice can reach it.
+    /// `mixture`: what the later steps pick, by their lengths, which nears the relaxation's own best (Larsson,
+    /// Patriksson and Stroemberg 1999); empty where no step was due.
     void tighten(std::span<const std::size_t> groups, const Alive& alive, const Numbers& room, double need, int steps,
-                 Relaxed& at);
+                 Relaxed& at, double pace = 1, Shares* mixture = nullptr);
     /// The bound at the multipliers, and the items that make it.
     double evaluate(std::span<const std::size_t> groups, const Alive& alive, const Numbers& room, const Numbers& lambda,
                     Items& picks);

@@ -6,6 +6,7 @@
 #include <impasto/base/error.h>
 #include <impasto/choose/knapsack.h>
 #include <impasto/cost/belief.h>
+#include <map>
 #include <span>
 
 namespace impasto::choose {
@@ -64,20 +65,34 @@ inline constexpr double fitTolerance = 1.0005;
 /// Doubt that a choice allows for, in standard deviations of one run in every part: about 93% each.
 inline constexpr double usualSafety = 1.5;
 
+/// Where earlier searches ended: those for much the same room begin there.
+struct Footings {
+    std::map<std::pair<std::size_t, std::size_t>, Footing> searches; // by list of levels, rendered size
+    std::vector<double> shift; // by limit: what the sums apart lay above the set as it is
+};
+
+/// What a choice may cost.
+struct Pains {
+    std::uint64_t nodes = 200'000; // of each search
+    double mayMiss = 0;            // of the picture
+    Footings* footings = nullptr;  // begun at, and left where it ended
+};
+
 class Chooser {
   public:
     Chooser(cost::Belief belief, const game::Game& game, Allowed allowed);
 
     /// The most picture that fits with so many standard deviations of doubt. Errors: Cancelled.
     [[nodiscard]] Result<Best> best(const Room& room, double safety, const Context& context = {},
-                                    std::uint64_t nodeLimit = 200'000) const {
-        return bestOf(m_allowed, room, safety, context, nodeLimit);
+                                    const Pains& pains = {}) const {
+        return bestOf(m_allowed, room, safety, context, pains);
     }
     /// The same of other levels than usual: with one of them forced, say.
     [[nodiscard]] Result<Best> bestOf(const Allowed& allowed, const Room& room, double safety,
-                                      const Context& context = {}, std::uint64_t nodeLimit = 200'000) const;
+                                      const Context& context = {}, const Pains& pains = {}) const;
     /// The most picture that would fit if a draw were true; nothing where none does.
-    [[nodiscard]] std::optional<Best> best(const Room& room, const cost::Belief::Draw& draw) const;
+    [[nodiscard]] std::optional<Best> best(const Room& room, const cost::Belief::Draw& draw,
+                                           Footings* footings = nullptr) const;
     [[nodiscard]] Standing standing(const cost::Set& set, const Room& room) const;
     /// A set's sums against the room, with so many standard deviations of doubt: the highest share of it that any
     /// resource takes in any part, of CPU and GPU, and of memory.
@@ -96,7 +111,7 @@ class Chooser {
     };
     /// Over the rendered sizes, and the lists that the rules leave, the most picture first.
     template <class Problems>
-    [[nodiscard]] std::optional<Best> over(const Allowed& allowed, const Problems& problemAt, std::uint64_t nodeLimit,
+    [[nodiscard]] std::optional<Best> over(const Allowed& allowed, const Problems& problemAt, const Pains& pains,
                                            const Context& context) const;
     /// Mean and standard deviation of a row's sums for a set; without what settings do to each other.
     [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;

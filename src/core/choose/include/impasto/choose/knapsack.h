@@ -1,14 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The multiple-choice knapsack (one item of every group, several resources), solved exactly by branch and bound on
 // whole numbers. Bounds: Lagrangian relaxation (Kellerer, Pferschy, Pisinger 2004, ch. 11) with multipliers from
-// subgradient steps, tightened at every node; margins enter it by a tangent. Ties: the lexicographically highest choice
+// subgradient steps, tightened at every node; margins enter it by a tangent, taken where the relaxation has its best.
+// Ties: the lexicographically highest choice
 // wins, so that a proposal does not flicker under the hand.
 #pragma once
 
 #include <cmath>
 #include <impasto/base/context.h>
 #include <impasto/base/error.h>
-#include <limits>
+#include <optional>
 #include <vector>
 
 namespace impasto::choose {
@@ -46,9 +47,21 @@ struct Choice {
     std::uint64_t nodes = 0;
 };
 
-/// Errors: NothingFits (nothing worth `atLeast` or more), Cancelled. When `nodeLimit` ends the search first, the best
-/// found so far with its bound; no items where none was found, which is not to say that none fits.
-Result<Choice> solve(const Problem& problem, const Context& context = {}, std::uint64_t nodeLimit = 4'000'000,
-                     std::int64_t atLeast = std::numeric_limits<std::int64_t>::min());
+/// Where a search ended: one of much the same problem, of as many resources and items, begins there.
+struct Footing {
+    std::vector<double> multipliers; // one a resource
+    std::vector<double> tangent;     // one an item, groups after each other: how much of it the tangents are taken at
+};
+
+struct Effort {
+    std::uint64_t nodes = 4'000'000;
+    std::optional<std::int64_t> beats = {}; // only what is worth more matters
+    std::int64_t mayMiss = 0;               // the choice need not be better than the best less this
+    Footing* footing = nullptr;             // begun at, and left where the search ended
+};
+
+/// Errors: NothingFits (nothing that is worth enough), Cancelled. Where the nodes end the search first, the best found
+/// so far with its bound; no items where none was found, which is not to say that none fits.
+Result<Choice> solve(const Problem& problem, const Context& context = {}, const Effort& effort = {});
 
 } // namespace impasto::choose
