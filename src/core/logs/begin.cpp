@@ -1,9 +1,31 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "begin.h"
 
+#include <algorithm>
 #include <utility>
 
+#include "heading.h"
+#include "nature.h"
+
 namespace impasto::logs {
+namespace {
+
+/// A clock or a counter of frames falls all the way, and no clock rises.
+bool standsNewestFirst(const Table& table) {
+    bool falls = false;
+    for (std::size_t c = 0; c < table.values.size(); ++c) {
+        const std::string_view header =
+            c < table.header.size() ? std::string_view(table.header[c]) : std::string_view();
+        const bool left = hasWord(header, "left") || hasWord(header, "remain") || hasWord(header, "countdown");
+        if (left || saysFrameTime(header) || saysOtherFigure(header, table.clocks[c].used)) continue;
+        const auto nature = natureOf(table.values[c], table.missing[c]);
+        if (nature.cumulative) return false;
+        falls = falls || nature.falls;
+    }
+    return falls;
+}
+
+} // namespace
 
 Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cells) {
     auto sample = sampleOf(text);
@@ -26,7 +48,12 @@ Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cell
     if (!columns.empty()) *sample = ofOneProgram(*sample, table, columns);
     if (!columns.empty()) table = read(*sample);
     Table rendered = invented ? read(renderedOf(*sample, table, *invented)) : Table();
-    return Begin{std::move(table), std::move(all), std::move(columns), std::move(invented), std::move(rendered)};
+    const bool newestFirst = standsNewestFirst(table);
+    if (newestFirst)
+        for (Table* turned : {&table, &all, &rendered})
+            for (auto& column : turned->values) std::reverse(column.begin(), column.end());
+    return Begin{std::move(table),    std::move(all),      std::move(columns),
+                 std::move(invented), std::move(rendered), newestFirst};
 }
 
 } // namespace impasto::logs

@@ -13,6 +13,7 @@ struct Begin {
     std::vector<std::size_t> programColumns;
     std::optional<Invented> invented;
     Table rendered;
+    bool newestFirst = false; // the rows of the text; those of the tables stand in the order of time
 };
 /// Errors: those of a text that holds no row.
 Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cells);

@@ -107,7 +107,8 @@ std::string textOf(const Dialect& d) {
         programText(d) + inventedText(d) +
             (d.clockColumn ? fmt::format(" clock_column={} clock_unit={}", *d.clockColumn + 1, keyOf(d.clockUnit))
                            : "") +
-            (d.recording > 1 ? fmt::format(" recording={}", d.recording) : ""));
+            (d.recording > 1 ? fmt::format(" recording={}", d.recording) : "") +
+            (d.newestFirst ? " order=newest_first" : ""));
 }
 
 std::optional<Dialect> dialectOf(std::string_view text) {
@@ -139,6 +140,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     d.meaning = valueIn(meanings, said["meaning"]).value_or(TimeMeaning::PerFrame);
     if (said.contains("clock_column")) d.clockColumn = number("clock_column") - 1;
     if (said.contains("clock_unit")) d.clockUnit = unit("clock_unit");
+    d.newestFirst = said["order"] == "newest_first";
     if (said.contains("recording")) d.recording = number("recording");
     d.unit = unit("unit");
     if (said.contains("cpu_column")) d.cpuColumn = number("cpu_column") - 1;

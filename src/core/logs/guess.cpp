@@ -29,6 +29,7 @@ class Guess {
         : m_table(table), m_all(all), m_programColumns(std::move(programColumns)) {
         for (std::size_t c = 0; c < table.values.size(); ++c) {
             auto& nature = m_natures.emplace_back(natureOf(table.values[c], table.missing[c]));
+            if (nature.mostlyFalls && !saysFrameTime(header(c))) nature.perFrame = false;
             if (nature.fall && (nature.wide || (says(c, {"time", "elapsed", "stamp"}) && !says(c, {"frame"}))))
                 nature.perFrame = false;
             else
@@ -417,10 +418,12 @@ Result<Dialect> guessColumns(std::string_view text, const std::optional<CellRule
     const auto begin = beginOf(text, cells);
     if (!begin) return tl::unexpected(begin.error());
     auto dialect = Guess(begin->table, begin->all, begin->programColumns).dialect(asked);
+    if (dialect) dialect->newestFirst = begin->newestFirst;
     if (!begin->invented) return dialect;
     const Guess ofRendered(begin->rendered, begin->rendered, begin->programColumns);
     if (!dialect) dialect = ofRendered.dialect(asked); // the others may tell no time
     if (!dialect) return dialect;
+    dialect->newestFirst = begin->newestFirst;
     dialect->inventedColumn = begin->invented->column;
     dialect->inventedCells = begin->invented->cells;
     ofRendered.addColumns(*dialect);

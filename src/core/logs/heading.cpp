@@ -59,6 +59,11 @@ bool saysTime(std::string_view heading) {
            std::any_of(said.begin(), said.end(), [heading](const char* word) { return hasWord(heading, word); });
 }
 
+bool saysFrameTime(std::string_view heading) {
+    return hasWord(heading, "frame") && !hasWord(heading, "stamp") &&
+           (unitInHeader(heading) || hasWord(heading, "time") || hasWord(heading, "delta"));
+}
+
 bool saysOtherFigure(std::string_view heading, bool clockTime) {
     const auto any = [heading](std::initializer_list<std::string_view> words) {
         return std::any_of(words.begin(), words.end(), [heading](auto word) { return hasWord(heading, word); });

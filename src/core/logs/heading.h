@@ -16,6 +16,8 @@ bool saysRate(std::string_view heading);
 bool saysFrameCount(std::string_view heading);
 /// It names times, or a unit of them.
 bool saysTime(std::string_view heading);
+/// It names what frames take.
+bool saysFrameTime(std::string_view heading);
 /// A figure of something else than frames; `clockTime`: its cells are clock times.
 bool saysOtherFigure(std::string_view heading, bool clockTime);
 /// A slow reading by the heading of the column; its values must be possible ones.

@@ -16,7 +16,8 @@
 namespace impasto::logs {
 namespace {
 
-constexpr std::size_t headLines = 2100, mostHead = std::size_t{1} << 23U, mostJson = std::size_t{1} << 28U;
+constexpr std::size_t headLines = 2100, mostHead = std::size_t{1} << 23U,
+                      mostWhole = std::size_t{1} << 28U; // of what is not read block by block
 
 bool looksLikeJson(std::string_view text) {
     if (text.substr(0, 3) == "\xef\xbb\xbf") text.remove_prefix(3);
@@ -72,6 +73,45 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
     return capture;
 }
 
+/// Of a log whose rows are read from the last one on: the line in the text of one in what is read, from 1.
+std::size_t turnedLine(std::size_t line, std::size_t heading, std::size_t lines) {
+    return line <= heading || line > lines ? line : heading + 1 + lines - line;
+}
+
+/// The same with the rows of the whole text turned round.
+Result<capture::Capture> importTurned(std::string_view text, const Dialect& dialect, const Context& context,
+                                      std::size_t mostRows) {
+    std::string turned;
+    turned.reserve(text.size() + 1);
+    std::size_t begin = 0, lines = 0;
+    for (; lines < dialect.firstDataLine && begin < text.size(); ++lines) {
+        const auto end = std::min(text.size() - 1, text.find('\n', begin));
+        turned.append(text.substr(begin, end + 1 - begin));
+        begin = end + 1;
+    }
+    const std::size_t heading = lines;
+    for (auto rest = text.substr(begin); !rest.empty(); ++lines) {
+        if (lines % linesBetweenLooks == 0 && context.cancelled()) return fail(ErrorCode::Cancelled);
+        if (rest.back() == '\n') rest.remove_suffix(1);
+        const auto before = rest.rfind('\n');
+        const std::size_t from = before == std::string_view::npos ? 0 : before + 1;
+        turned.append(rest.substr(from)).push_back('\n');
+        rest = rest.substr(0, from);
+    }
+    auto capture = importLines(Lines(turned), dialect, lines, context, mostRows);
+    if (!capture) {
+        auto error = capture.error();
+        if (error.where.line) error.where.line = turnedLine(*error.where.line, heading, lines);
+        return tl::unexpected(std::move(error));
+    }
+    for (auto note : notesOf(*capture)) {
+        note.firstLine = turnedLine(note.firstLine, heading, lines);
+        keep(*capture, note);
+    }
+    keep(*capture, {NoteKind::NewestFirst, capture->frames(), 0, {}});
+    return capture;
+}
+
 /// A remembered dialect stands for a heading: where the data begins and whose rows count is the log's own matter.
 Dialect adapted(Dialect remembered, std::string_view begin) {
     if (const auto table = guessTable(begin, CellRule{remembered.delimiter, remembered.decimalComma}))
@@ -105,6 +145,35 @@ Result<Dialect> dialectFor(const Origin& origin, const Head& head, const ReadOpt
     return dialect;
 }
 
+/// All of the text, in memory.
+Result<void> readWhole(Head& head) {
+    if (head.text.data() != head.storage.data()) return {};
+    // What still comes goes behind it.
+    if (head.opened.how.empty()) head.storage.reserve(std::min(head.opened.onDisk, mostWhole));
+    for (auto block = head.opened.source->next(); !block.empty(); block = head.opened.source->next()) {
+        if (head.storage.size() + block.size() > mostWhole)
+            return fail(ErrorCode::FileTooLarge, fmt::format("{} bytes", mostWhole), {}, Kept::Nothing);
+        head.storage.append(block);
+    }
+    if (head.opened.source->fault()) return tl::unexpected(*head.opened.source->fault());
+    head.text = head.storage;
+    return {};
+}
+
+/// The table of a JSON document in the place of its text.
+Result<void> turnIntoTable(Head& head) {
+    if (const auto whole = readWhole(head); !whole) return whole;
+    constexpr std::size_t mostKept = std::size_t{1} << 25U; // for the place of a fault
+    auto table = tableOfJson(head.text);
+    if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
+    if (head.text.size() <= mostKept) head.document = std::string(head.text);
+    head.storage = std::move(table->text);
+    head.text = head.storage;
+    head.json = std::move(*table);
+    head.opened.how += head.opened.how.empty() ? "JSON" : ", JSON";
+    return {};
+}
+
 /// A fault in the table of a JSON document, told where it stands in the document.
 Error placed(Error error, const Head& head) {
     if (!head.json || !error.where.line) return error;
@@ -131,8 +200,13 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
     } else {
         const auto dialect = dialectFor(origin, **head, options);
         if (!dialect) return tl::unexpected(placed(dialect.error(), **head));
-        capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress, options.mostRows,
-                              (*head)->opened.source.get());
+        if (dialect->newestFirst) {
+            if (const auto whole = readWhole(**head); !whole) return tl::unexpected(whole.error());
+            capture = importTurned((*head)->text, *dialect, progress, options.mostRows);
+        } else {
+            capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress, options.mostRows,
+                                  (*head)->opened.source.get());
+        }
     }
     if ((*head)->opened.source->fault()) return tl::unexpected(*(*head)->opened.source->fault());
     if (!capture) return tl::unexpected(placed(capture.error(), **head));
@@ -149,29 +223,6 @@ Result<T> naming(Result<T> result, const std::filesystem::path& path) {
     Error error = result.error();
     error.where.file = path.string();
     return tl::unexpected(error);
-}
-
-/// The table of a JSON document in the place of its text.
-Result<void> turnIntoTable(Head& head) {
-    if (head.text.data() == head.storage.data()) { // what still comes goes behind it
-        if (head.opened.how.empty()) head.storage.reserve(std::min(head.opened.onDisk, mostJson));
-        for (auto block = head.opened.source->next(); !block.empty(); block = head.opened.source->next()) {
-            if (head.storage.size() + block.size() > mostJson)
-                return fail(ErrorCode::FileTooLarge, fmt::format("{} bytes", mostJson), {}, Kept::Nothing);
-            head.storage.append(block);
-        }
-        if (head.opened.source->fault()) return tl::unexpected(*head.opened.source->fault());
-        head.text = head.storage;
-    }
-    constexpr std::size_t mostKept = std::size_t{1} << 25U; // for the place of a fault
-    auto table = tableOfJson(head.text);
-    if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
-    if (head.text.size() <= mostKept) head.document = std::string(head.text);
-    head.storage = std::move(table->text);
-    head.text = head.storage;
-    head.json = std::move(*table);
-    head.opened.how += head.opened.how.empty() ? "JSON" : ", JSON";
-    return {};
 }
 
 } // namespace
@@ -201,6 +252,7 @@ Result<std::unique_ptr<Head>> openHead(const Origin& origin, std::size_t mostByt
 
 Result<capture::Capture> importText(std::string_view text, const Dialect& dialect) {
     if (auto fault = faultOfText(text)) return tl::unexpected(*fault);
+    if (dialect.newestFirst) return importTurned(text, dialect, {}, ReadOptions().mostRows);
     return importLines(Lines(text), dialect, linesIn(text), {}, ReadOptions().mostRows);
 }
 

@@ -62,6 +62,10 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
     // game that slows down evenly lie close together.
     constexpr std::size_t enough = 20;
     if (neverFalls && rising > 0 && v.size() >= enough) return nature;
+    const auto falling = std::count_if(steps.begin(), steps.end(), [](double s) { return s < 0; });
+    const double share = static_cast<double>(falling) / static_cast<double>(std::max<std::size_t>(1, steps.size()));
+    nature.falls = v.size() >= enough && rising == 0 && share >= upward;
+    nature.mostlyFalls = nature.falls || (v.size() >= enough && share >= 0.98);
     if (v.size() >= enough && static_cast<double>(rising) >= 0.98 * static_cast<double>(steps.size())) {
         const auto fall = std::find_if(steps.begin(), steps.end(), [](double s) { return s < 0; });
         nature.fall = static_cast<std::size_t>(fall - steps.begin()) + 1;

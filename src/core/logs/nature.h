@@ -11,6 +11,8 @@ struct Nature {
     bool perFrame = false;
     bool cumulative = false;
     bool counts = false;             // rises by one each row
+    bool falls = false;              // all the way: a clock or a counter of rows that stand newest first
+    bool mostlyFalls = false;        // but for a row in fifty: no list of frame times
     double uneven = 1;               // how far the steps of all rows but one of fifty lie from the usual one, relative
     bool wide = false;               // its values lie far apart
     bool whole = false;              // its values are whole numbers

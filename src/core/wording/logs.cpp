@@ -88,6 +88,8 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return w.say("The last row, line {}, is cut: left out.", note.firstLine);
     case logs::NoteKind::CutFile:
         return w.say("The packed file ends early or is damaged: whole rows before that are kept.");
+    case logs::NoteKind::NewestFirst:
+        return w.say("The rows stand newest first: read from the last one on.");
     case logs::NoteKind::SensorsBeside: {
         auto text = note.count == 1
                         ? w.say("1 sensor of this machine was read while the log was written.")
@@ -128,6 +130,7 @@ std::string dialect(const Words& w, const logs::Dialect& d) {
         d.decimalComma
             ? w.say("Cells separated by {}, decimal comma; frames from line {}.", separator, d.firstDataLine + 1)
             : w.say("Cells separated by {}; frames from line {}.", separator, d.firstDataLine + 1));
+    if (d.newestFirst) said.push_back(w.say("Rows newest first."));
     if (d.sensors.size() == 1) said.push_back(w.say("1 sensor column."));
     if (d.sensors.size() > 1) said.push_back(w.say("{} sensor columns.", d.sensors.size()));
     if (d.others.size() == 1) said.push_back(w.say("1 more column was kept."));

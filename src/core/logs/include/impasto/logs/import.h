@@ -53,6 +53,7 @@ struct Dialect {
     std::optional<std::size_t> inventedColumn = {}; // tells rows of invented frames from rendered ones
     std::vector<std::string> inventedCells = {};    // what it says of invented ones
     std::size_t recording = 1;                      // which of those that follow one another, each from its own start
+    bool newestFirst = false;                       // rows, which are read from the last one on
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
 
