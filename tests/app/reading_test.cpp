@@ -282,6 +282,27 @@ TEST(ReadingTest, AFollowedRunCountsBetweenItsMarks) {
     EXPECT_EQ(d.view().session.facts->runs.front().capture->frames(), 1700U) << "the recording stays whole";
 }
 
+TEST(ReadingTest, WhatTwoStatesTellTogetherStandsBesideTheRun) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::vector<std::filesystem::path> files;
+    for (int i = 0; i < 4; ++i) {
+        std::string text = "frame_ms,cpu work (ms),gpu work (ms)\n";
+        for (int k = 0; k < 1500; ++k) {
+            const double gpu = 10 + 0.1 * (k * 7 % 5) + 0.001 * i;
+            text += fmt::format("{:.3f},6.2,{:.3f}\n", gpu + (i < 2 ? 2.5 : 0.1), gpu);
+        }
+        files.push_back(folder.write(fmt::format("route{}.csv", i), text));
+    }
+    d.drop(files);
+    ASSERT_EQ(results::setsOf(d.view().session, *d.view().results).size(), 2U);
+    ASSERT_EQ(d.view().run, d.view().session.facts->runs.back().id);
+    QString column;
+    for (const auto& shape : d.window->column()->drawing().shapes) column += shape.text + QLatin1Char(' ');
+    EXPECT_TRUE(column.contains(QStringLiteral("Against the baseline"))) << column.toStdString();
+    EXPECT_TRUE(column.contains(QStringLiteral("as when frames are no longer copied"))) << column.toStdString();
+}
+
 TEST(ReadingTest, ThePictureIsSavedByItsEnding) {
     const support::TemporaryFolder folder;
     Driven d(folder);

@@ -3,12 +3,15 @@
 // refused. Every rule in both directions.
 #include "support/support.h"
 
+#include <impasto/base/random.h>
+
 #include <cmath>
 #include <fcntl.h>
 #include <impasto/logs/import.h>
 #include <impasto/logs/notes.h>
 #include <sys/stat.h>
 #include <zlib.h>
+#include <zstd.h>
 
 using namespace impasto;
 using namespace impasto::logs;
@@ -281,6 +284,44 @@ TEST(NotesTest, APackedFileThatEndsEarlyIsTold) {
     flipped[bytes.size() - 6] = static_cast<char>(flipped[bytes.size() - 6] ^ 0x10); // of the checksum
     const auto wrong = readLog(folder.write("flipped.gz", flipped));
     EXPECT_TRUE(!wrong || noted(*wrong).contains("cut_file"));
+}
+
+TEST(NotesTest, AFlippedBitOfAPackedLogIsNeverSilent) {
+    const auto text = logOf("index,frame_ms", 3000, plainRow);
+    const auto frames = readLogText(text)->framesMs;
+    std::string gzip(compressBound(static_cast<uLong>(text.size())) + 64, '\0');
+    z_stream stream{};
+    ASSERT_EQ(deflateInit2(&stream, 6, Z_DEFLATED, 15 + 16, 8, Z_DEFAULT_STRATEGY), Z_OK);
+    std::string in = text;
+    stream.next_in = reinterpret_cast<Bytef*>(in.data());
+    stream.avail_in = static_cast<uInt>(in.size());
+    stream.next_out = reinterpret_cast<Bytef*>(gzip.data());
+    stream.avail_out = static_cast<uInt>(gzip.size());
+    ASSERT_EQ(deflate(&stream, Z_FINISH), Z_STREAM_END);
+    gzip.resize(stream.total_out);
+    deflateEnd(&stream);
+    const auto zstd = [&](int checksum) {
+        const std::unique_ptr<ZSTD_CCtx, std::size_t (*)(ZSTD_CCtx*)> context(ZSTD_createCCtx(), ZSTD_freeCCtx);
+        ZSTD_CCtx_setParameter(context.get(), ZSTD_c_checksumFlag, checksum);
+        std::string out(ZSTD_compressBound(text.size()), '\0');
+        out.resize(ZSTD_compress2(context.get(), out.data(), out.size(), text.data(), text.size()));
+        return out;
+    };
+    EXPECT_FALSE(noted(*readLogText(zstd(1))).contains("unchecked"));
+    EXPECT_TRUE(noted(*readLogText(zstd(0))).contains("unchecked"));
+    RandomStream s(6, "flipped bits");
+    int read = 0;
+    for (const auto& packed : {gzip, zstd(1), zstd(0)})
+        for (int i = 0; i < 150; ++i) {
+            auto flipped = packed;
+            auto& byte = flipped[s.below(flipped.size())];
+            byte = static_cast<char>(byte ^ (1 << s.below(8)));
+            const auto got = readLogText(flipped);
+            if (!got) continue;
+            ++read;
+            EXPECT_TRUE(got->framesMs == frames || !notesOf(*got).empty()) << i;
+        }
+    EXPECT_GT(read, 100);
 }
 
 TEST(NotesTest, OnlyPlainFilesAreRead) {

@@ -88,6 +88,37 @@ TEST(AnswerTest, LogsOfTwoVariantsAreNeverPooled) {
     EXPECT_EQ(answer(walk.store, {log(16.2), log(15.8), log(16), log(12.5)})->variants, 1U);
 }
 
+TEST(AnswerTest, AVariantThatIsNamedIsHeldAgainstTheBaseline) {
+    Walk walk(SessionStore{Session{}});
+    RandomStream s(5, "states");
+    const auto log = [&](double besides) { // 10 ms on the GPU, and so much besides
+        ReadLog out;
+        out.run.id = {walk.ids()};
+        auto frames = flatCapture(10 + besides, 3000, 6, 10);
+        for (std::size_t i = 0; i < frames.frames(); ++i) {
+            const double swing = 0.2 * s.normal();
+            (*frames.gpuWorkMs)[i] += swing;
+            frames.framesMs[i] += swing;
+        }
+        out.run.capture = std::make_shared<const capture::Capture>(std::move(frames));
+        return out;
+    };
+    const auto given = answer(walk.store, {log(2), log(2.01), log(0.1), log(0.11)});
+    ASSERT_TRUE(given.has_value());
+    ASSERT_EQ(given->variants, 2U);
+    const auto found = [&] { return walk.results().get<results::NamedStates>()->ofRun; };
+    EXPECT_FALSE(found().contains(given->runs[0])) << "of the baseline";
+    for (const std::size_t i : {2U, 3U}) {
+        ASSERT_EQ(found().at(given->runs[i]).size(), 1U);
+        const auto& one = found().at(given->runs[i]).front();
+        EXPECT_EQ(one.sign, limits::PairSign::CopyRouteOff);
+        EXPECT_NEAR(one.before - one.after, 1.9, 0.1);
+    }
+    // Named back it is of the baseline, and held against nothing.
+    for (const std::size_t i : {2U, 3U}) ASSERT_TRUE(sayVariant(walk.store, given->runs[i], "").has_value());
+    EXPECT_TRUE(found().empty());
+}
+
 TEST(AnswerTest, EveryMisfitIsLeftOutAndTheFitsAreTaken) {
     Walk walk(demoStore());
     ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());

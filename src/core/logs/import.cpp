@@ -214,6 +214,7 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
         return fail(ErrorCode::BadValue, "plausible: " + *wrong, {}, Kept::Nothing);
     if (!(*head)->opened.how.empty()) capture->notes["packing"] = (*head)->opened.how;
     if ((*head)->opened.source->cut()) keep(*capture, {NoteKind::CutFile, 1, 0, {}});
+    if ((*head)->opened.unchecked) keep(*capture, {NoteKind::Unchecked, 1, 0, {}});
     return capture;
 }
 

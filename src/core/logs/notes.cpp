@@ -24,6 +24,7 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::Unlike, "unlike"},
                                            {NoteKind::CutRow, "cut_row"},
                                            {NoteKind::CutFile, "cut_file"},
+                                           {NoteKind::Unchecked, "unchecked"},
                                            {NoteKind::NewestFirst, "newest_first"},
                                            {NoteKind::SensorsBeside, "sensors_beside"}}};
 constexpr std::string_view prefix = "note.";

@@ -300,6 +300,8 @@ Result<Opened> openSource(const Origin& origin, std::size_t limit) {
         else
             out.source = std::make_unique<Unzstd>(std::move(out.source), limit);
         out.how = gzip ? "gzip" : "zstd";
+        constexpr unsigned checksum = 4; // of the descriptor behind the mark (RFC 8878, 3.1.1.1.1)
+        out.unchecked = zstd && first.size() > 4 && (static_cast<unsigned char>(first[4]) & checksum) == 0;
         first = out.source->next();
         if (out.source->fault()) return tl::unexpected(*out.source->fault());
         out.source = again(first);

@@ -31,6 +31,7 @@ struct Opened {
     std::unique_ptr<Source> source;
     std::string how;        // "gzip", "UTF-16", "zstd, UTF-16"; empty: plain
     std::size_t onDisk = 0; // bytes
+    bool unchecked = false; // packed without a checksum of what is in it
 };
 /// Errors: CannotRead, EmptyFile. While reading: CannotRead, NotText (packed and damaged from the start), FileTooLarge
 /// (unpacks to more than `limit` bytes). A packed log that ends early gives what could be unpacked.

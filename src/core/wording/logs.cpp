@@ -88,6 +88,8 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return w.say("The last row, line {}, is cut: left out.", note.firstLine);
     case logs::NoteKind::CutFile:
         return w.say("The packed file ends early or is damaged: whole rows before that are kept.");
+    case logs::NoteKind::Unchecked:
+        return w.say("The packed file has no checksum: damage inside it would not show.");
     case logs::NoteKind::NewestFirst:
         return w.say("The rows stand newest first: read from the last one on.");
     case logs::NoteKind::SensorsBeside: {

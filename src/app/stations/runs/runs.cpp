@@ -110,6 +110,25 @@ double trimLines(Sheet& sheet, const View& view, const run::Run& run, double x, 
     return y + 38;
 }
 
+/// Of a variant that the user named: what its runs and the baseline's tell together; gives the y below.
+double stateLines(Sheet& sheet, const View& view, const run::Run& run, double x, double y, double w) {
+    const auto* states = view.get<results::NamedStates>();
+    if (states == nullptr || !states->ofRun.contains(run.id) || y + 90 > sheet.height()) return y;
+    const auto& found = states->ofRun.at(run.id);
+    if (found.empty()) return y;
+    sheet.text(x, y + 6, say("Against the baseline"), Type::BodyBold);
+    y += 25;
+    for (const auto& each : found) {
+        if (y + 60 > sheet.height()) break;
+        y = sheet.wrapped(
+                x, y, w,
+                say("%1 %2 sure.").arg(qs(wording::pairFinding(view.w, each)), qs(wording::percent(each.sure))),
+                Type::Note, Ink::Ink, 3) +
+            2;
+    }
+    return y + 4;
+}
+
 QString framesAndSeconds(const frames::Summary& s) {
     return say("%1 frames · %2 s").arg(qs(wording::count(s.frames)), QString::number(s.durationMs / 1000, 'f', 1));
 }
@@ -314,6 +333,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
     const bool out = view.session.leftOut(*run).has_value();
     y = answerLine(sheet, view, *run, x, y, w);
     y = variantLine(sheet, view, *run, x, y, w);
+    y = stateLines(sheet, view, *run, x, y, w);
     y = partLine(sheet, view, *run, x, y, w);
     y = trimLines(sheet, view, *run, x, y, w);
     y = examinedLines(sheet, view, *run, *figures, x, y, w);

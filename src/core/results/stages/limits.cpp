@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
 #include <impasto/game/size.h>
 #include <impasto/limits/tested.h>
 #include <impasto/results/baseline.h>
@@ -35,19 +36,37 @@ std::vector<limits::Tested> testedOf(const Inputs& in,
     return out;
 }
 
-Maybe<Limits> judge(const Inputs& in, const Context&) {
-    std::vector<std::shared_ptr<const capture::Capture>> captures;
-    for (const auto& id : spread(in.get<BaselineRuns>()->ids))
-        if (const auto* frames = in.of<RunFrames>(id)) captures.push_back(frames->capture);
-    const auto target = in.target();
-    run::Variant variant; // without a cap, whatever a dropped log had
+using Captures = std::vector<std::shared_ptr<const capture::Capture>>;
+
+Captures framesOf(const Inputs& in, const std::vector<RunId>& ids) {
+    Captures out;
+    for (const auto& id : spread(ids))
+        if (const auto* frames = in.of<RunFrames>(id)) out.push_back(frames->capture);
+    return out;
+}
+
+/// The order of the baseline's first run, where there is one.
+const run::Order* baselineOrder(const Inputs& in) {
     const auto& ids = in.get<BaselineRuns>()->ids;
-    const auto* like = ids.empty() ? nullptr : in.orderOf(ids.front());
-    if (like != nullptr) {
-        variant.refresh = like->variant.refresh;
-        variant.sync = like->variant.sync;
-        variant.direct = like->variant.direct;
-    }
+    return ids.empty() ? nullptr : in.orderOf(ids.front());
+}
+
+/// How the baseline meets the panel; without a cap, whatever a dropped log had.
+run::Variant shownAs(const run::Order* like) {
+    run::Variant variant;
+    if (like == nullptr) return variant;
+    variant.refresh = like->variant.refresh;
+    variant.sync = like->variant.sync;
+    variant.direct = like->variant.direct;
+    return variant;
+}
+
+Maybe<Limits> judge(const Inputs& in, const Context&) {
+    const auto& ids = in.get<BaselineRuns>()->ids;
+    const auto captures = framesOf(in, ids);
+    const auto target = in.target();
+    const auto* like = baselineOrder(in);
+    const auto variant = shownAs(like);
     limits::Around around{in.machine(), {}};
     for (const auto& id : in.get<ShownRuns>()->ids) {
         const auto* order = in.orderOf(id);
@@ -68,6 +87,28 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     std::vector<std::vector<limits::WhatIf>> whatIfs;
     for (const auto& part : parts) whatIfs.push_back(limits::whatIfsOf(part, captures));
     return std::make_shared<const Limits>(Limits{std::move(parts), std::move(whatIfs)});
+}
+
+Maybe<NamedStates> namedStates(const Inputs& in, const Context& context) {
+    const auto& session = in.session({Part::Runs, Part::Answers, Part::Machine});
+    std::map<std::string, std::vector<RunId>> named;
+    for (const auto& id : in.get<ShownRuns>()->ids) {
+        const auto& run = in.runOf(id);
+        if (const auto name = session.variantName(run); !name.empty() && session.counts(run)) named[name].push_back(id);
+    }
+    const auto before = framesOf(in, in.get<BaselineRuns>()->ids);
+    NamedStates out;
+    for (const auto& [name, ids] : named) {
+        if (context.cancelled()) return fail(ErrorCode::Cancelled);
+        const auto after = framesOf(in, ids);
+        const bool alike = !before.empty() && std::all_of(after.begin(), after.end(), [&](const auto& capture) {
+            return capture::alike(capture->kind, before.front()->kind);
+        });
+        if (!alike) continue;
+        const auto found = limits::heldAgainst(before, after, shownAs(baselineOrder(in)), in.panel(), in.machine());
+        for (const auto& id : ids) out.ofRun[id] = found;
+    }
+    return std::make_shared<const NamedStates>(std::move(out));
 }
 
 /// The pixels that the variant renders, where it differs from the baseline in them alone.
@@ -149,7 +190,9 @@ std::vector<Stage> limitStages() {
             stage("ladder",
                   {Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline,
                    Part::Game},
-                  {use<BaselineRuns>(), use<ShownRuns>(), useOf<RunFrames, ShownRuns>()}, ladder)};
+                  {use<BaselineRuns>(), use<ShownRuns>(), useOf<RunFrames, ShownRuns>()}, ladder),
+            stage("named states", {Part::Runs, Part::Answers, Part::Machine},
+                  {use<BaselineRuns>(), use<ShownRuns>(), useOf<RunFrames, ShownRuns>()}, namedStates)};
 }
 
 } // namespace impasto::results

@@ -23,11 +23,12 @@ enum class NoteKind {
     Unlike,  // long frames whose cell is written unlike nearly all others: without a decimal mark, or with an exponent
     CutRow,  // the last row, cut while it was written
     CutFile, // a packed file that ends early or is damaged: whole rows before that are kept
+    Unchecked,    // a packed file without a checksum: damage inside it does not show
     NewestFirst,  // rows that stand newest first: read from the last one on
     SensorsBeside // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
                   // work in the place of the one that renders first
 };
-inline constexpr std::size_t noteKinds = 17;
+inline constexpr std::size_t noteKinds = 18;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <impasto/limits/ladder.h>
+#include <impasto/limits/pairs.h>
 #include <impasto/limits/what_if.h>
 #include <impasto/results/runs.h>
 
@@ -16,6 +17,11 @@ struct Limits {
 /// Of the runs that differ from the baseline in the rendered size alone, a part each.
 struct Ladders {
     std::vector<limits::Ladder> parts;
+};
+
+/// Runs of a variant that the user named, all of it held against the baseline's runs: what neither tells alone.
+struct NamedStates {
+    std::map<RunId, std::vector<limits::PairFinding>> ofRun;
 };
 
 /// Empty without runs.
