@@ -289,8 +289,8 @@ TEST(ReadingTest, WhatTwoStatesTellTogetherStandsBesideTheRun) {
     for (int i = 0; i < 4; ++i) {
         std::string text = "frame_ms,cpu work (ms),gpu work (ms)\n";
         for (int k = 0; k < 1500; ++k) {
-            const double gpu = 10 + 0.1 * (k * 7 % 5) + 0.001 * i;
-            text += fmt::format("{:.3f},6.2,{:.3f}\n", gpu + (i < 2 ? 2.5 : 0.1), gpu);
+            const double swing = 0.1 * (k * 5 % 9) + 0.001 * i, gpu = 10 + swing;
+            text += fmt::format("{:.3f},{:.3f},{:.3f}\n", gpu + (i < 2 ? 2.5 : 0.1), 6 + swing / 2, gpu);
         }
         files.push_back(folder.write(fmt::format("route{}.csv", i), text));
     }

@@ -297,6 +297,16 @@ TEST(SeveralTest, AHeadingBetweenFramesBeginsAnotherRecording) {
     EXPECT_EQ(noteOf(*readLogText(text + heading + rows(30, 20)), NoteKind::OtherRecording)->count, 531U);
 }
 
+TEST(SeveralTest, ALoadThatComesAndGoesSplitsNothing) {
+    // By chance the frames of one load in nine fill what rises by one each row.
+    std::string text = "frame_ms,GPU load,tick\n";
+    for (int i = 0; i < 900; ++i) text += fmt::format("{:.4f},{},{}.5\n", 9 + 0.01 * (i * 7 % 11), 90 + i % 9, i);
+    const auto capture = readLogText(text);
+    ASSERT_TRUE(capture.has_value());
+    EXPECT_EQ(capture->frames(), 900U);
+    EXPECT_FALSE(noteOf(*capture, NoteKind::OtherProgram));
+}
+
 TEST(SeveralTest, AWordBetweenFramesIsNoHeading) {
     std::string text = "frame_ms,gpu_work_ms\n";
     for (int i = 0; i < 400; ++i) text += fmt::format("{:.2f},12.0\n", 16 + 0.1 * (i % 5));

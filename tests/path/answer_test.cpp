@@ -110,7 +110,7 @@ TEST(AnswerTest, AVariantThatIsNamedIsHeldAgainstTheBaseline) {
     EXPECT_FALSE(found().contains(given->runs[0])) << "of the baseline";
     for (const std::size_t i : {2U, 3U}) {
         ASSERT_EQ(found().at(given->runs[i]).size(), 1U);
-        const auto& one = found().at(given->runs[i]).front();
+        const auto one = found().at(given->runs[i]).front();
         EXPECT_EQ(one.sign, limits::PairSign::CopyRouteOff);
         EXPECT_NEAR(one.before - one.after, 1.9, 0.1);
     }

@@ -267,8 +267,10 @@ std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Tab
         if (each.size() == table.columns) cells.push_back(std::move(each));
     }
     if (cells.size() != table.rows) return std::nullopt;
-    for (std::size_t c = 0; c < table.columns; ++c)
+    for (std::size_t c = 0; c < table.columns; ++c) {
+        if (c < table.header.size() && saysOtherFigure(table.header[c], false)) continue; // a load that comes and goes
         if (const auto groups = groupsOf(cells, c); groups && makesSenseAlone(table, c, *groups)) return c;
+    }
     return std::nullopt;
 }
 
