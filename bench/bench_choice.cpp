@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The exact choice for 20 settings of 5 levels under GPU, CPU and memory, with the doubt margin, against the greedy
 // choice (which is not exact) in the same run. Dragging needs under 16 ms. "Game": a setting pays on one lane, a few on
-// two, and each level more buys less picture; "hard": every setting pays everywhere, at random. Then, from eight runs
-// of as many settings, every best set and why not of every level, against one choice in the same run.
+// two, and each level more buys less picture; "hard": every setting pays everywhere, at random. 200 more games of each,
+// once: the middle one, the one in a hundred and the worst. Then, from eight runs of as many settings, every best set
+// and why not of every level, against one choice in the same run.
+#include <algorithm>
 #include <benchmark/benchmark.h>
+#include <chrono>
 #include <cmath>
 #include <fmt/core.h>
 #include <impasto/base/random.h>
@@ -68,6 +71,32 @@ void exactChoice(benchmark::State& state) {
     state.counters["proven"] = proven ? 1 : 0;
 }
 BENCHMARK(exactChoice)->ArgNames({"hard", "seed"})->ArgsProduct({{0, 1}, {1, 2, 3, 4}})->Unit(benchmark::kMillisecond);
+
+/// One choice each of many games, each timed once; the greedy choices of the same games are the reference.
+void manyGames(benchmark::State& state) {
+    constexpr std::uint64_t games = 200;
+    const bool hard = state.range(0) != 0;
+    std::vector<Problem> problems;
+    for (std::uint64_t seed = 1; seed <= games; ++seed) problems.push_back(problem(1000 + seed, hard));
+    const auto timed = [&](const Effort& effort) {
+        std::vector<double> ms;
+        for (const auto& p : problems) {
+            const auto begun = std::chrono::steady_clock::now();
+            benchmark::DoNotOptimize(solve(p, {}, effort));
+            ms.push_back(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - begun).count());
+        }
+        std::sort(ms.begin(), ms.end());
+        return ms;
+    };
+    for (auto _ : state) {
+        const auto exact = timed({}), greedy = timed({.nodes = 1});
+        state.counters["median_ms"] = exact[games / 2];
+        state.counters["p99_ms"] = exact[games - 3];
+        state.counters["worst_ms"] = exact.back();
+        state.counters["to_greedy"] = exact[games / 2] / greedy[games / 2];
+    }
+}
+BENCHMARK(manyGames)->ArgNames({"hard"})->ArgsProduct({{0, 1}})->Unit(benchmark::kMillisecond)->Iterations(1);
 
 /// What eight runs say of 20 settings of 5 levels, at three rendered sizes.
 choose::Ground ground() {

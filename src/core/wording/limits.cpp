@@ -151,11 +151,11 @@ std::string pairFinding(const Words& w, const limits::PairFinding& f) {
             "first time. Leave that run out.",
             f.before, f.after);
     case PairSign::CopyRouteOff:
-        return w.say("{}: {} ms of every frame went, as when frames are no longer copied through another chip.",
-                     part(w, f.part), ms(f.before - f.after));
+        return w.say("{} ms of every frame went ({}), as when frames are no longer copied through another chip.",
+                     ms(f.before - f.after), part(w, f.part));
     case PairSign::CopyRouteOn:
-        return w.say("{}: {} ms of every frame came, as when frames are copied through another chip.", part(w, f.part),
-                     ms(f.after - f.before));
+        return w.say("{} ms of every frame came ({}), as when frames are copied through another chip.",
+                     ms(f.after - f.before), part(w, f.part));
     }
     return {};
 }
