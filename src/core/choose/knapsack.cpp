@@ -60,7 +60,7 @@ class Search {
             m_linear = linearAt(m_problem, m_tangent);
             Relaxation(m_linear).tighten(m_free, m_frames[0].alive, m_linear.capacity, threshold(), rootSteps, now,
                                          pace, &mixture);
-            if (now.bound < bound) {
+            if (round == 0 || now.bound < bound) {
                 bound = now.bound;
                 best = m_linear;
                 m_frames[0].at = now;
