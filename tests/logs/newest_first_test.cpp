@@ -102,6 +102,25 @@ TEST(NewestFirstTest, LinesInNotesAndFaultsAreThoseOfTheLog) {
     EXPECT_EQ(negative.error().where.line, 2 + 300 - 40U);
 }
 
+TEST(NewestFirstTest, ARememberedDialectLeavesTheOrderToTheLog) {
+    const support::TemporaryFolder folder;
+    const auto rows =
+        orderedRows([](const OrderedFrame& f) { return fmt::format("{:.6f},{}", f.atMs / 1000, f.i % 7); }, 400);
+    const auto usual = folder.write("usual.csv", textInOrder("time,x\n", rows, false)),
+               turned = folder.write("turned.csv", textInOrder("time,x\n", rows, true));
+    for (const auto& [corrected, other] : {std::pair(usual, turned), {turned, usual}}) {
+        const auto preview = previewLog(corrected);
+        ASSERT_TRUE(preview.has_value());
+        ReadOptions options;
+        options.remembered[preview->headingMark] = preview->dialect;
+        const auto read = readLog(other, options), same = readLog(corrected, options);
+        ASSERT_TRUE(read && same) << other;
+        EXPECT_EQ(capture::fingerprintOf(*read), capture::fingerprintOf(*same));
+        EXPECT_EQ(read->frames(), 399U);
+        EXPECT_EQ(newestFirstNote(*read).has_value(), other == turned);
+    }
+}
+
 TEST(NewestFirstTest, WhatCountsDownInOrderTurnsNothing) {
     const std::vector<std::pair<std::string, OrderedRow>> logs{
         {"remaining_s,frame_ms\n",

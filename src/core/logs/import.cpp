@@ -9,6 +9,7 @@
 #include <impasto/base/text.h>
 #include <impasto/capture/check.h>
 
+#include "begin.h"
 #include "head.h"
 #include "importer.h"
 #include "rows.h"
@@ -112,10 +113,12 @@ Result<capture::Capture> importTurned(std::string_view text, const Dialect& dial
     return capture;
 }
 
-/// A remembered dialect stands for a heading: where the data begins and whose rows count is the log's own matter.
-Dialect adapted(Dialect remembered, std::string_view begin) {
-    if (const auto table = guessTable(begin, CellRule{remembered.delimiter, remembered.decimalComma}))
-        remembered.firstDataLine = table->firstDataLine;
+/// A remembered dialect stands for a heading: where the data begins, which row comes first and whose rows count is the
+/// log's own matter.
+Dialect adapted(Dialect remembered, std::string_view text) {
+    const CellRule cells{remembered.delimiter, remembered.decimalComma};
+    if (const auto table = guessTable(text, cells)) remembered.firstDataLine = table->firstDataLine;
+    if (const auto begin = beginOf(text, cells)) remembered.newestFirst = begin->newestFirst;
     return remembered;
 }
 

@@ -132,7 +132,6 @@ std::string dialect(const Words& w, const logs::Dialect& d) {
         d.decimalComma
             ? w.say("Cells separated by {}, decimal comma; frames from line {}.", separator, d.firstDataLine + 1)
             : w.say("Cells separated by {}; frames from line {}.", separator, d.firstDataLine + 1));
-    if (d.newestFirst) said.push_back(w.say("Rows newest first."));
     if (d.sensors.size() == 1) said.push_back(w.say("1 sensor column."));
     if (d.sensors.size() > 1) said.push_back(w.say("{} sensor columns.", d.sensors.size()));
     if (d.others.size() == 1) said.push_back(w.say("1 more column was kept."));
