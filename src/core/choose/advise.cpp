@@ -83,7 +83,7 @@ Result<Advice> advise(const Chooser& chooser, const Room& room, const std::vecto
         if (out.next || out.standing.sure < -usualSafety) return out;
     }
     for (const double safety : {0.0, 0.6}) {
-        const auto found = chooser.best(room, safety, context, {nodes, 0, nullptr});
+        const auto found = chooser.best(room, safety, context, {.nodes = nodes});
         if (!found) return tl::unexpected(found.error());
         addTo(about, found->set);
     }

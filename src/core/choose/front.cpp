@@ -8,9 +8,14 @@
 namespace impasto::choose {
 namespace {
 
-/// What one of many questions may take: pictures are read in whole hundredths.
-Pains few(Footings& footings) {
-    return {1'000, 0.002, &footings};
+/// What one of a few questions may take: what it finds may still be proven best.
+Pains oneOfFew(Footings& footings) {
+    return {.nodes = 3'000, .footings = &footings};
+}
+
+/// And one of many: their pictures are read in whole hundredths.
+Pains oneOfMany(Footings& footings) {
+    return {.nodes = 1'000, .mayMiss = 0.002, .footings = &footings};
 }
 
 Standpoint standpointOf(const Ground& ground, const cost::Set& set) {
@@ -111,7 +116,7 @@ Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& con
     Footings footings;
     double rate = 1, step = 0;
     while (rate <= fastest) {
-        const auto best = ground.chooser->best(ground.room(Fps(rate)), usualSafety, context, few(footings));
+        const auto best = ground.chooser->best(ground.room(Fps(rate)), usualSafety, context, oneOfMany(footings));
         if (!best) return tl::unexpected(best.error());
         if (!best->fits) break;
         auto here = standpointOf(ground, best->set);
@@ -139,7 +144,7 @@ Result<std::vector<Way>> waysTo(const Ground& ground, Fps target, const Context&
         if (!only.sizes[g]) continue;
         only.sizes.assign(layout.sizes.size(), false);
         only.sizes[g] = true;
-        const auto best = ground.chooser->bestOf(only, room, usualSafety, context, few(footings));
+        const auto best = ground.chooser->bestOf(only, room, usualSafety, context, oneOfFew(footings));
         if (!best) return tl::unexpected(best.error());
         if (best->fits) out.push_back({layout.sizes[g], proposalOf(ground, *best, target)});
     }
@@ -170,7 +175,7 @@ Result<std::optional<LeastMemory>> leastMemoryFor(const Ground& ground, Fps targ
     for (bool first = true; first || enough - little > fine; first = false) {
         const double tried = first ? enough : (little + enough) / 2;
         most = tried;
-        const auto best = ground.chooser->best(room, usualSafety, context, few(footings));
+        const auto best = ground.chooser->best(room, usualSafety, context, oneOfFew(footings));
         if (!best) return tl::unexpected(best.error());
         const bool fits = best->fits && best->picture >= picture - 1e-9;
         if (first && !fits) return out;
