@@ -89,8 +89,10 @@ class Player {
     explicit Player(const Case& c)
         : m_case(c), m_rig(std::move(*rig_sim::simulatedRig(c.originals, c.machine, c.game))) {}
     /// Settles first where clocks and heat are played.
-    capture::Capture run(const pace::CapPlan& plan, const std::string& purpose, bool settle) {
+    capture::Capture run(const pace::CapPlan& plan, const std::string& purpose, bool settle,
+                         run::LimiterPlace limiter = run::LimiterPlace::Engine) {
         run::Order order = m_case.order;
+        order.variant.limiter = limiter;
         order.variant.cap = plan.cap;
         order.variant.sync = plan.sync;
         order.variant.refresh = plan.refresh;

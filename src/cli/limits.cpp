@@ -54,7 +54,8 @@ std::optional<display::Panel> panelOf(const std::optional<machine::Machine>& mac
 void print(const exports::LimitedLog& log) {
     const wording::Words w;
     fmt::print("{}\n", shown(log.name));
-    for (const auto& v : log.parts) {
+    for (std::size_t i = 0; i < log.parts.size(); ++i) {
+        const auto& v = log.parts[i];
         fmt::print("  {} ({:.1f} to {:.1f} s, {} fps)\n", shown(wording::part(w, v.part)), v.fromMs / 1000,
                    v.toMs / 1000, wording::fps(v.rate.value()));
         fmt::print("    {}\n", wording::bottleneck(w, v));
@@ -73,6 +74,10 @@ void print(const exports::LimitedLog& log) {
         for (const auto& s : v.suspicions)
             if (const auto test = limits::testOf(s.cause); test != v.test())
                 fmt::print("    {}\n", wording::decidingTest(w, test, v.brake));
+        for (const auto& each : log.whatIfs[i])
+            fmt::print("    what if, {}: {} fps, {} to {}\n", wording::changeName(w, each),
+                       wording::fps(each.rate.value()), wording::fps(each.low.value()),
+                       wording::fps(each.high.value()));
     }
 }
 
@@ -107,12 +112,14 @@ int limitsOf(const Options& options) {
         auto parts = limits::judge(runs, variant, panel, 0.97, {}, {machine ? &*machine : nullptr, {}});
         if (const auto test = limits::decidingTestOf(options.test))
             limits::applyTested(parts, limits::compareTested(*test, runs, decided));
-        return parts;
+        std::vector<std::vector<limits::WhatIf>> whatIfs;
+        for (const auto& part : parts) whatIfs.push_back(limits::whatIfsOf(part, runs));
+        return exports::LimitedLog{{}, std::move(parts), std::move(whatIfs)};
     };
-    if (options.together && !captures.empty())
-        out.push_back({wording::listed(wording::Words(), names), judged(captures)});
-    for (std::size_t i = 0; i < captures.size() && !options.together; ++i)
-        out.push_back({names[i], judged({&captures[i], 1})});
+    if (options.together && !captures.empty()) out.push_back(judged(captures));
+    for (std::size_t i = 0; i < captures.size() && !options.together; ++i) out.push_back(judged({&captures[i], 1}));
+    for (std::size_t i = 0; i < out.size(); ++i)
+        out[i].name = options.together ? wording::listed(wording::Words(), names) : names[i];
     std::optional<std::vector<limits::PairFinding>> found;
     if (!against.empty() && !captures.empty())
         found = limits::heldAgainst(captures, against, variant, panel, machine ? &*machine : nullptr);

@@ -139,6 +139,9 @@ int caps(const Options& o) {
                                            {"on time, worst part", pace::Figure::OnTime}})
             fmt::print("  {:20} {}\n", name, wording::capBand(w, figure, p.of(figure)));
         if (p.latencyMs) fmt::print("  {:20} {} ms\n", "latency", wording::ms(*p.latencyMs));
+        for (const auto& held : pace::atEveryPlace(in->replay, offer.plan))
+            fmt::print("  {:20} {}\n", w.say("applied in {}", wording::limiterPlace(w, held.place)),
+                       wording::limiterFigures(w, held));
         for (const auto bound : run::allBounds)
             if (const auto &asked = brief.bounds[bound], &is = offer.bounds[bound]; asked)
                 fmt::print("  {:20} {}{}\n", "asked", wording::boundAsked(w, bound, *asked),

@@ -118,3 +118,33 @@ TEST(LimitsStationTest, TheLadderStandsUnderThePartsOrInTheirPlace) {
     d.key(Qt::Key_V);
     EXPECT_FALSE(says(d.window->easel()->drawing(), "Resolution ladder"));
 }
+
+TEST(LimitsTest, WhatIfIsAskedByAnotherShare) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.key(Qt::Key_Space);
+    d.rest();
+    ASSERT_TRUE(d.spaceUntil(path::Action::RecordCosts));
+    d.studio.go({"limits"});
+    d.rest();
+    const auto rate = [&](double by) {
+        const auto* limits = d.view().get<results::Limits>();
+        const auto slowest = results::slowestOf(*d.view().results) - limits->parts.data();
+        for (const auto& each : limits->whatIfs.at(static_cast<std::size_t>(slowest)))
+            if (each.change == limits::Change::GpuFaster && each.by == by) return each.rate.value();
+        return 0.0;
+    };
+    for (const double by : {0.2, 0.3, 0.5, 0.1}) {
+        QString all;
+        for (const auto& shape : d.window->column()->drawing().shapes) all += shape.text + QLatin1Char(' ');
+        const QString name = QString::number(std::lround(100 * by)) + QStringLiteral("%");
+        EXPECT_TRUE(all.contains(QStringLiteral("GPU ") + name + QStringLiteral(" faster"))) << by;
+        EXPECT_TRUE(all.contains(QString::fromStdString(wording::fps(rate(by))).left(3))) << by << ": " << rate(by);
+        if (by == 0.2)
+            d.click(d.window->column(), QStringLiteral("limits.faster"));
+        else
+            d.key(Qt::Key_F);
+        d.rest();
+    }
+    expectAllTidy(d, "what if");
+}

@@ -5,6 +5,7 @@
 #include <QtTest/QTest>
 #include <impasto/pace/cap.h>
 #include <impasto/results/power.h>
+#include <impasto/wording/pace.h>
 
 using namespace impasto;
 using namespace impasto::app;
@@ -319,6 +320,16 @@ TEST(PaceTest, WhatACapDrawsIsToldAndThenMeasured) {
     d.studio.undo();
     d.rest();
     EXPECT_EQ(d.view().edits().pacing.upkeep, (document::Upkeep{10, 0}));
+    const auto column = [&](const char* words) {
+        return says(d.window->column()->drawing(), QString::fromUtf8(words));
+    };
+    EXPECT_FALSE(column("there saves")) << "nobody said how much of it is rest";
+    d.studio.edited(QStringLiteral("upkeep.rest"), QStringLiteral("25 %"));
+    d.rest();
+    EXPECT_EQ(d.view().edits().pacing.upkeep.restShare, 0.25);
+    EXPECT_TRUE(column("a cap of 30 there saves") && column("the high rate is back after")) << "33.3 ms at most";
+    d.studio.edited(QStringLiteral("upkeep.rest"), QStringLiteral("125"));
+    EXPECT_EQ(d.view().edits().pacing.upkeep.restShare, 0.25);
     expectAllTidy(d, "power");
     d.studio.go(StationId{"pace"});
     d.key(Qt::Key_F1);
@@ -371,4 +382,27 @@ TEST(PaceTest, WithoutAPowerReadingTheTableStaysAndNoWattsAreInvented) {
     EXPECT_TRUE(says(drawing, QStringLiteral("These runs tell no power")));
     for (const auto& shape : drawing.shapes)
         EXPECT_FALSE(shape.text.endsWith(QStringLiteral(" W"))) << shape.text.toStdString();
+}
+
+TEST(PaceTest, TheFramesAreLookedAtWithTheCapAppliedElsewhere) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    demoUntilTheCap(d);
+    const auto plan = shownPlan(d.view());
+    const auto held = pace::atEveryPlace(d.view().get<results::CapView>()->replay, plan);
+    ASSERT_EQ(held.size(), 4U);
+    EXPECT_EQ(shownLimiter(d.view()), run::LimiterPlace::Engine);
+    for (const auto& each : held) {
+        d.click(d.window->easel(),
+                QStringLiteral("pace.place.") + QString::fromStdString(std::string(run::keyOf(each.place))));
+        EXPECT_EQ(shownLimiter(d.view()), each.place);
+        EXPECT_TRUE(
+            says(d.window->easel()->drawing(), QString::fromStdString(wording::limiterFigures(d.view().w, each))));
+    }
+    expectAllTidy(d, "the cap applied in the compositor");
+    d.studio.go(StationId{"pace"});
+    d.rest();
+    d.key(Qt::Key_L);
+    EXPECT_EQ(shownLimiter(d.view()), run::LimiterPlace::Engine) << "round again";
+    EXPECT_FALSE(d.view().edits().pacing.cap) << "a look decides nothing";
 }

@@ -324,3 +324,39 @@ TEST(ReadingTest, AJsonLogIsDroppedLikeAnyOther) {
     EXPECT_TRUE(d.view().message.isEmpty()) << d.view().message.toStdString();
     EXPECT_NEAR(averageOf(d), 1000.0 / 17, 0.2);
 }
+
+TEST(ReadingTest, AColumnInForeignWordsIsTakenForASensor) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    std::string text = "Bildzeit (ms),Karte,Speicher GB\n";
+    for (int i = 0; i < 2000; ++i) text += fmt::format("{}.5,{},{}.25\n", 16 + i % 3, 95 + i % 5, 5 + i % 2);
+    const auto file = folder.write("log.csv", text);
+    openReading(d.studio, file);
+    d.rest();
+    const auto reading = [&]() -> const Reading& { return *d.view().state<RunsState>().reading; };
+    ASSERT_NE(d.view().state<RunsState>().reading, nullptr);
+    const auto takenFor = [&](std::size_t column) -> std::optional<logs::SensorColumn> {
+        for (const auto& s : reading().preview.dialect.sensors)
+            if (s.column == column) return s;
+        return std::nullopt;
+    };
+    const auto until = [&](std::size_t column, capture::Sensor sensor) {
+        for (int clicks = 0; clicks < 16; ++clicks) {
+            if (takenFor(column) && takenFor(column)->sensor == sensor) return true;
+            d.click(d.window->easel(), QStringLiteral("reading.taken.%1").arg(column));
+            d.rest();
+        }
+        return false;
+    };
+    EXPECT_TRUE(until(1, capture::Sensor::GpuLoad));
+    EXPECT_TRUE(until(2, capture::Sensor::GpuMemory));
+    EXPECT_EQ(takenFor(2)->factor, 1024) << "its heading says GB";
+    EXPECT_FALSE(until(2, capture::Sensor::GpuLoad)) << "another column is that";
+    EXPECT_TRUE(until(2, capture::Sensor::GpuMemory));
+    d.click(d.window->easel(), QStringLiteral("reading.take"));
+    d.rest();
+    ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
+    const auto& capture = *d.view().session.facts->runs[0].capture;
+    EXPECT_NEAR(*capture::trackMean(capture, capture::Sensor::GpuLoad), 97, 0.2);
+    EXPECT_NEAR(*capture::trackMean(capture, capture::Sensor::GpuMemory), 5.75 * 1024, 20);
+}

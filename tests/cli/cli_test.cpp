@@ -172,7 +172,7 @@ TEST(CliTest, LimitsNamesWhatStandsBehind) {
         EXPECT_NE(text.out.find(piece), std::string::npos) << piece << "\n" << text.out;
     const auto json = cli("limits " + log + " --machine " + machine + " --json");
     for (const char* piece : {"\"schema\": 1", "\"limit\": \"heat\"", "\"sign\": \"clock-fell\"", "\"start_s\": 0.0",
-                              "\"test\": \"fans-up\""})
+                              "\"test\": \"fans-up\"", "\"change\": \"gpu-faster\""})
         EXPECT_NE(json.out.find(piece), std::string::npos) << piece << "\n" << json.out;
     EXPECT_EQ(cli("limits " + folder.path("none.csv").string()).code, 1);
     EXPECT_EQ(cli("limits").code, 2);

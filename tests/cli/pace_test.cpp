@@ -32,6 +32,10 @@ TEST(PaceCliTest, EveryRuleStandsBesideTheOthersWithItsBands) {
     EXPECT_TRUE(first["against_the_panel"].is_null());
     EXPECT_LE(first["predicted"]["average_fps"]["low"], first["predicted"]["average_fps"]["high"]);
     EXPECT_TRUE(first["holds"]);
+    const auto& held = first["applied_in"];
+    EXPECT_LT(held["engine"]["latency_ms"], held["present"]["latency_ms"]);
+    EXPECT_LT(held["present"]["latency_ms"], held["compositor"]["latency_ms"]);
+    EXPECT_NE(text.out.find("applied in driver"), std::string::npos);
 }
 
 TEST(PaceCliTest, WhatCapsDrawWhereALogTellsPower) {

@@ -111,7 +111,7 @@ TEST(WhatIfTest, TheLongerWorkDecides) {
         std::make_shared<const capture::Capture>(support::flatCapture(20, 2000, 17.5, 20)),
         std::make_shared<const capture::Capture>(support::flatCapture(20.1, 2000, 17.5, 20.1))};
     const auto verdict = judge(runs, {}, {}).at(0);
-    const auto all = whatIfsOf(verdict, runs);
+    const auto all = whatIfsOf(verdict, runs, std::array{0.2});
     ASSERT_EQ(all.size(), 3U); // no heat, no copy route
     EXPECT_EQ(all[0].change, Change::GpuFaster);
     EXPECT_NEAR(all[0].rate.value(), 1000 / 17.5, 0.5); // the CPU takes over
@@ -123,6 +123,10 @@ TEST(WhatIfTest, TheLongerWorkDecides) {
         EXPECT_LT(w.low, w.rate);
         EXPECT_GT(w.high, w.rate);
     }
+    const auto every = whatIfsOf(verdict, runs); // each share of each chip
+    ASSERT_EQ(every.size(), 3 * fasterBy.size());
+    for (std::size_t i = 0; i < fasterBy.size(); ++i) EXPECT_EQ(every[i].by, fasterBy[i]);
+    EXPECT_NEAR(every.back().rate.value(), 1.5 * 1000 / 20.05, 0.8);
     // Frame times alone say nothing of it; a cap holds what it held.
     const std::vector<std::shared_ptr<const capture::Capture>> times{
         std::make_shared<const capture::Capture>(support::flatCapture(20, 2000))};

@@ -38,7 +38,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     pace::CapPlan plan{Fps(70), run::Sync::Variable, Hertz(144)};
     plan.generation = run::Generation{run::GenerationKind::External, 3, Fps(140), true};
     ASSERT_TRUE(walk.store.apply(document::chooseCap({pace::CapSchool::Generation, plan, {}})).has_value());
-    ASSERT_TRUE(walk.store.apply(document::setUpkeep({12.5, 0.31})).has_value());
+    ASSERT_TRUE(walk.store.apply(document::setUpkeep({12.5, 0.31, 0.25})).has_value());
     const document::EarlierRuns earlier{
         "Evening \"one\"",
         "a CPU, a GPU",
@@ -47,6 +47,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(walk.store.apply(document::beginWith(earlier)).has_value());
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({169, 0.31})).has_value()) << "a week has 168 hours";
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({10, -1})).has_value());
+    EXPECT_FALSE(walk.store.apply(document::setUpkeep({10, 0, 1.5})).has_value());
     EXPECT_EQ(walk.store.session().chosenVariant(true)->generation, plan.generation) << "and is ordered";
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));

@@ -144,3 +144,41 @@ TEST(HeadingTest, TwoThreadsOfOneProgramAreTwoRecordings) {
     ASSERT_TRUE(read.has_value());
     EXPECT_EQ(read->framesMs.size(), 400U);
 }
+
+TEST(HeadingTest, AColumnIsTakenForASensorByHandWhereItsValuesCanBe) {
+    using capture::Sensor;
+    const std::vector<double> share{40, 95, 100}, gibibytes{5.5, 5.75, 6}, mebibytes{5600, 5800, 6100}, none{};
+    const auto factor = [](Sensor sensor, std::string_view heading, const std::vector<double>& values) {
+        const auto taken = logs::takenForSensor(sensor, 3, heading, values);
+        return taken ? taken->factor : 0;
+    };
+    EXPECT_EQ(factor(Sensor::GpuLoad, "Karte", share), 1);
+    EXPECT_EQ(factor(Sensor::GpuLoad, "Karte", mebibytes), 0) << "no share";
+    EXPECT_EQ(factor(Sensor::GpuMemory, "Speicher", gibibytes), 1024);
+    EXPECT_EQ(factor(Sensor::GpuMemory, "Speicher", mebibytes), 1);
+    EXPECT_EQ(factor(Sensor::GpuMemory, "Speicher (MB)", gibibytes), 1) << "the heading's unit stands above it";
+    EXPECT_EQ(factor(Sensor::SystemMemory, "Speicher (KB)", mebibytes), 1.0 / 1024);
+    EXPECT_EQ(factor(Sensor::GpuTemperature, "Grad", share), 1);
+    EXPECT_EQ(factor(Sensor::GpuTemperature, "Grad", {60, 190}), 0) << "nothing is so hot";
+    EXPECT_EQ(factor(Sensor::GpuPower, "", {120, -3}), 0);
+    EXPECT_EQ(factor(Sensor::Fan, "", none), 0) << "no value";
+    EXPECT_EQ(factor(Sensor::GpuClock, "Takt", share), 0) << "of what highest clock, no log tells";
+}
+
+TEST(HeadingTest, TheGreatestOfSeveralColumnsIsTheTimeOnlyWhereAHeadingSaysSo) {
+    const auto log = [](const char* heading) {
+        return rowsOf(heading, [](std::size_t i, double ms, double) {
+            return fmt::format("{:.3f},{:.1f},{:.2f}\n", ms, 93 + 0.7 * static_cast<double>(i % 9),
+                               5 + 0.25 * static_cast<double>(i % 2));
+        });
+    };
+    const auto named = readLogText(log("Bildzeit (ms),Karte,Speicher GB\n"));
+    ASSERT_TRUE(named.has_value()) << named.error().what;
+    EXPECT_NEAR(named->framesMs[1], unevenMs(1), 0.001) << "one heading has a unit of time";
+    for (const char* heading : {"Bildzeit,Karte,Speicher\n", "one,two,three\n"}) { // loads, watts, degrees: who knows
+        const auto unclear = readLogText(log(heading));
+        ASSERT_FALSE(unclear.has_value()) << heading;
+        EXPECT_EQ(unclear.error().code, ErrorCode::AmbiguousColumns) << heading;
+    }
+    EXPECT_NEAR(readLogText(log("frame time,two,three\n"))->framesMs[1], unevenMs(1), 0.001);
+}

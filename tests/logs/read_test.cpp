@@ -162,12 +162,12 @@ TEST(ReadTest, NamesAndWordsOfAnyKindReadBack) {
 
 TEST(ReadTest, ACorrectedDialectIsRememberedForItsHeading) {
     const support::TemporaryFolder folder;
-    std::string text = "one;two\n";
+    std::string text = "frame;two\n";
     for (int i = 0; i < 60; ++i) text += fmt::format("{};{}\n", 9 + i % 4, 12 + i % 5);
     const auto file = folder.write("a.csv", text);
     const auto preview = previewLog(file);
     ASSERT_TRUE(preview.has_value());
-    EXPECT_EQ(preview->heading, (std::vector<std::string>{"one", "two"}));
+    EXPECT_EQ(preview->heading, (std::vector<std::string>{"frame", "two"}));
     EXPECT_EQ(preview->rows.size(), 14U);
     EXPECT_EQ(preview->rows[1], (std::vector<std::string>{"10", "13"}));
     EXPECT_FALSE(preview->remembered);
@@ -185,7 +185,7 @@ TEST(ReadTest, ACorrectedDialectIsRememberedForItsHeading) {
     EXPECT_NE(fingerprintOf(*guess), fingerprintOf(*known));
     EXPECT_EQ(fingerprintOf(*moved), fingerprintOf(*known)) << "the heading counts, not where it stands";
     EXPECT_TRUE(previewLog(file, options)->remembered);
-    text.replace(0, 3, "uno");
+    text.replace(0, 5, "frame a");
     EXPECT_EQ(readLogText(text, options)->framesMs, guess->framesMs) << "another heading is guessed";
     const auto bad = folder.write("bad.txt", "rubbish\n0000000000000001 delimiter=\nffff\n\xff\xfe");
     EXPECT_TRUE(loadDialects(bad).empty());

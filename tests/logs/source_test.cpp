@@ -111,9 +111,9 @@ TEST(SourceTest, ATruncatedFileKeepsEveryWholeRow) {
 }
 
 TEST(SourceTest, DamagedAndHostileFilesAreRefused) {
-    EXPECT_EQ(readLogText("\x1f\x8b rubbish that is no gzip").error().code, ErrorCode::NotText);
-    EXPECT_EQ(readLogText("\x1f\x8b").error().what, "damaged gzip");
-    EXPECT_EQ(readLogText("\x28\xb5\x2f\xfd rubbish").error().what, "damaged zstd");
+    EXPECT_EQ(readLogText("\x1f\x8b rubbish that is no gzip").error().code, ErrorCode::DamagedPacking);
+    EXPECT_EQ(readLogText("\x1f\x8b").error().what, "gzip");
+    EXPECT_EQ(readLogText("\x28\xb5\x2f\xfd rubbish").error().what, "zstd");
     EXPECT_EQ(readLogText("\xff\xfe").error().code, ErrorCode::EmptyFile);
     // A small file that unpacks to far more than is allowed.
     const auto bomb = gzipped(std::string(8U << 20U, '0')), other = zstdOf(std::string(8U << 20U, '0'));

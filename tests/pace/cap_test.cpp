@@ -264,3 +264,26 @@ TEST(CapTest, TheCurveStopsWhenCancelled) {
     EXPECT_TRUE(offers(replay, {}, {stop.get_token(), {}}).all.empty());
     EXPECT_EQ(curve(replay, Fps(40), Fps(90), 5, {}, {}).size(), 5U);
 }
+
+TEST(CapTest, EveryPlaceOfALimiterHasItsLatency) {
+    const auto replay = replayed(flatCapture(6, 6000, 4, 6), {}, briefOf(60)); // two frames in flight
+    const auto held = atEveryPlace(replay, {Fps(50)});
+    ASSERT_EQ(held.size(), 4U);
+    // 20 ms a frame, 4 on the CPU, 6 on the GPU; a limiter is 0.064 ms late on average.
+    EXPECT_NEAR(held[0].latencyMs, 10, 0.2) << "engine: the wait comes before the input";
+    EXPECT_NEAR(held[1].latencyMs, 20 + 6, 0.4) << "present: the CPU waits with a frame in its hand";
+    EXPECT_GT(held[2].latencyMs, held[1].latencyMs + 5) << "driver: frames queue behind it";
+    EXPECT_GE(held[3].latencyMs, held[2].latencyMs) << "compositor: finished frames wait";
+    EXPECT_LT(held[3].swingMs, 0.2);
+    EXPECT_TRUE(atEveryPlace(replay, {}).empty()) << "no cap";
+    auto times = flatCapture(10, 6000, 4, 6);
+    times.cpuWorkMs.reset();
+    times.gpuWorkMs.reset();
+    EXPECT_TRUE(atEveryPlace(replayed(times, {}, briefOf(60)), {Fps(50)}).empty()) << "frame times alone";
+    const std::array<UncappedRun, 1> driver{{{&times, [] { // as the state of the runs has it
+                                                  run::Variant v;
+                                                  v.limiter = run::LimiterPlace::Driver;
+                                                  return v;
+                                              }()}}};
+    EXPECT_EQ(replayOf(driver, {}, briefOf(60), Clocks::Held)->limiter, run::LimiterPlace::Driver);
+}

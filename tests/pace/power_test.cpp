@@ -165,3 +165,18 @@ TEST(PowerTest, RulesAreReadAndRefused) {
     EXPECT_EQ(parseCapRules("[power.gpu]\nheld = [0.6, 0.5, 0.7]\n", "rules")->power.gpu[0],
               (PowerRule{0.6, 0.5, 0.7}));
 }
+
+TEST(PowerTest, ALowCapAtRestSavesItsShare) {
+    const Power power{{{std::nullopt, {PowerOf::System, Fps(100), 200, {}, {}}}}, Clocks::Held, {}};
+    const auto half = atRest(power, 200, Fps(30), 0.5, {});
+    ASSERT_TRUE(half);
+    EXPECT_NEAR(half->watts, 0.5 * (200 - wattsAt(power, Fps(30), {}).middle), 1e-9);
+    EXPECT_GT(half->watts, 20);
+    EXPECT_NEAR(half->backMs, 33.3, 0.1);
+    EXPECT_FALSE(atRest(power, 200, Fps(30), 0, {})) << "never at rest";
+    EXPECT_FALSE(atRest(power, 50, Fps(30), 0.5, {})) << "it draws less than that already";
+    EXPECT_NEAR(atRest({{{std::nullopt, {PowerOf::System, Fps(20), 60, {}, {}}}}, Clocks::Held, {}}, 80, Fps(30), 1, {})
+                    ->backMs,
+                50, 1e-9)
+        << "no faster than it can";
+}

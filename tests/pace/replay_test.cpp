@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/support.h"
 
+#include <impasto/base/random.h>
 #include <impasto/pace/generate.h>
 #include <impasto/pace/headset.h>
+#include <impasto/pace/predict.h>
 #include <impasto/pace/replay.h>
 #include <numeric>
 
@@ -163,4 +165,51 @@ TEST(HeadsetTest, FoveationHelpsOnlyWhereTheCpuHasRoom) {
     for (double& ms : *capture.cpuWorkMs) ms += 4;
     EXPECT_EQ(foveationOf(replayed(capture, worn, 90), Hertz(90))->advice, FoveationAdvice::CpuLacks);
     EXPECT_FALSE(foveationOf(replayed(capture, std::nullopt, 90), Hertz(90)));
+}
+
+TEST(ReplayTest, ALimiterIsAsLateAsItWasWhenACapWasRun) {
+    // Constant work under a limiter that is 0.4 ms late on average.
+    const auto capped = [](double cap, double lateMs) {
+        Pipeline p;
+        p.limiterMs = 1000 / cap;
+        FramePipeline pipeline(p);
+        RandomStream noise(3, "late");
+        auto c = flatCapture(10, 0, 4, 6);
+        double last = 0;
+        for (int i = 0; i < 4000; ++i) {
+            pipeline.start(2 * lateMs * noise.uniform());
+            pipeline.cpu(4);
+            const auto frame = pipeline.gpu(6);
+            if (i > 0) {
+                c.framesMs.push_back(frame.shown - last);
+                c.cpuWorkMs->push_back(4);
+                c.gpuWorkMs->push_back(6);
+            }
+            last = frame.shown;
+        }
+        return c;
+    };
+    const CapPlan at60{Fps(60)}, at90{Fps(90)};
+    const auto late = limiterLateness(capped(60, 0.4), at60);
+    ASSERT_TRUE(late);
+    EXPECT_NEAR(*late, 0.4, 0.02);
+    auto replay = replayed(flatCapture(8, 6000, 4, 6));
+    const auto before = expectedOf(replay, at90);
+    setLateness(replay, *late);
+    EXPECT_EQ(replay.measuredLateness, late);
+    const auto truth = capped(90, 0.4);
+    const double is = 1000 * static_cast<double>(truth.frames()) / capture::durationMs(truth);
+    const auto told = [](const Expected& e) { return valueOf(Figure::Average, e.middle[0]); };
+    EXPECT_NEAR(told(expectedOf(replay, at90)), is, 0.15) << "another cap, told by the one that was run";
+    EXPECT_GT(told(before), is + 1.5) << "as limiters are it would be too fast";
+    // Nothing of frames that the work held, that a refresh paces, without lanes, or of few.
+    EXPECT_FALSE(limiterLateness(capped(160, 0.4), {Fps(160)}));
+    EXPECT_FALSE(limiterLateness(capped(60, 0.4), {Fps(60), run::Sync::Fixed}));
+    EXPECT_FALSE(limiterLateness(capped(60, 0.4), {}));
+    auto times = capped(60, 0.4);
+    times.cpuWorkMs.reset();
+    EXPECT_FALSE(limiterLateness(times, at60));
+    EXPECT_FALSE(limiterLateness(flatCapture(16.7, 150, 4, 6), at60));
+    auto early = flatCapture(16, 3000, 4, 6);
+    EXPECT_EQ(limiterLateness(early, at60), 0.0) << "never early";
 }

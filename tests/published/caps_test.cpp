@@ -41,3 +41,39 @@ TEST(CapsTest, ProofsFallIntoTheirBandsAndTheFirstCapIsNearTheBest) {
     EXPECT_GE(drawnInside / drawn, 0.85) << drawnInside << " of " << drawn << " in watts";
     EXPECT_GE(near / taken, 0.78) << near << " of " << taken << "; 0.88 to 0.93 over 300 cases";
 }
+
+// What a limiter's place means is told before anybody moves it: held against runs with the cap applied there.
+TEST(CapsTest, LatencyAtEveryPlaceOfALimiterIsAsPlayed) {
+    constexpr std::size_t cases = 16;
+    std::vector<std::vector<std::pair<double, double>>> made(cases); // told, played; by place
+    inParallel(cases, [&](std::size_t i) {
+        const auto c = cap_study::drawn(support::dataFile(""), 310001 + i);
+        cap_study::Player player(c);
+        const auto base = player.run({}, "base", true);
+        const std::array<pace::UncappedRun, 1> runs{{{&base, c.order.variant}}};
+        const auto replay = pace::replayOf(runs, c.machine.panel, c.brief, pace::Clocks::Free);
+        if (!replay || !replay->lanes) return;
+        const pace::CapPlan plan{Fps(std::round(0.8 * replay->average().value()))};
+        for (const auto& held : pace::atEveryPlace(*replay, plan)) {
+            const auto played = player.run(plan, fmt::format("at {}", run::keyOf(held.place)), false, held.place);
+            made[i].emplace_back(held.latencyMs, *stats::finiteMean(*played.latencyMs));
+        }
+    });
+    std::vector<double> off;
+    std::size_t told = 0, engineFirst = 0;
+    for (const auto& places : made) {
+        if (places.empty()) continue;
+        ++told;
+        ASSERT_EQ(places.size(), 4U);
+        const auto least = [](const auto& a, const auto& b) { return a.second < b.second; };
+        const auto first = std::min_element(places.begin(), places.end(), least);
+        engineFirst += first->first == std::min_element(places.begin(), places.end())->first ? 1 : 0;
+        for (const auto& [is, was] : places) off.push_back(std::abs(is / was - 1));
+    }
+    ASSERT_GE(told, 10U);
+    EXPECT_EQ(engineFirst, told) << "the place that is told to answer first does";
+    EXPECT_LT(*stats::quantile(off, 0.5), 0.05);
+    EXPECT_LT(*stats::quantile(off, 0.9), 0.15);
+    fmt::print("latency off by {:.1f}% in the middle, {:.1f}% at 90 of 100, {:.1f}% at most\n",
+               100 * *stats::quantile(off, 0.5), 100 * *stats::quantile(off, 0.9), 100 * *stats::quantile(off, 1));
+}

@@ -147,6 +147,41 @@ TEST(LadderTruthTest, CeilingCrossingAndRateWithinTheirIntervals) {
     EXPECT_GE(times.crossingsHeld, 0.93 * times.crossings);
 }
 
+TEST(LadderTruthTest, WhatAHigherPowerLimitDoes) {
+    const auto game = saltmarsh();
+    const auto desktop = [](double watts) {
+        return machineWith("marram-desktop.toml", {{"sustained_w = 156", fmt::format("sustained_w = {}", watts)},
+                                                   {"burst_w = 168", fmt::format("burst_w = {}", watts)}});
+    };
+    int all = 0, held = 0;
+    for (const double watts : {100.0, 120.0, 140.0}) {
+        const auto machine = desktop(watts);
+        run::Variant variant;
+        variant.values = game.presets.front().values;
+        variant.resolution = machine.panel.native;
+        std::vector<std::shared_ptr<const capture::Capture>> runs, then;
+        for (std::uint64_t k = 0; k < 3; ++k) {
+            runs.push_back(shared(recorded(machine, game, variant, 10 + k), true));
+            then.push_back(shared(recorded(desktop((1 + powerHigherBy) * watts), game, variant, 20 + k), true));
+        }
+        for (const auto& v : judge(runs, variant, machine.panel, 0.97, {}, {&machine, {}}))
+            for (const auto& w : whatIfsOf(v, runs)) {
+                if (w.change != Change::PowerHigher) continue;
+                double sum = 0;
+                for (const auto& run : then)
+                    for (const auto& mean : frames::partMeans(*run))
+                        if (mean.part == v.part) sum += 1000 / mean.periodMs / static_cast<double>(then.size());
+                ++all;
+                held += w.low.value() <= sum && sum <= w.high.value() ? 1 : 0;
+                EXPECT_GT(sum, v.rate.value()) << "it is worth something";
+                fmt::print("{} W, {}: {:.1f}, told {:.1f} ({:.1f} to {:.1f}), is {:.1f}\n", watts, v.part,
+                           v.rate.value(), w.rate.value(), w.low.value(), w.high.value(), sum);
+            }
+    }
+    EXPECT_GE(all, 5);
+    EXPECT_GE(held, 0.9 * all);
+}
+
 TEST(LadderTruthTest, WhatAFasterChipDoes) {
     int all = 0, held = 0;
     const auto game = saltmarsh();
@@ -161,7 +196,7 @@ TEST(LadderTruthTest, WhatAFasterChipDoes) {
             runs.push_back(
                 shared(recorded(towerWith(cpu, gpu), game, variant, deriveSeed(seed, fmt::format("{}", k))), true));
         for (const auto& v : judge(runs, variant, {}))
-            for (const auto& w : whatIfsOf(v, runs)) {
+            for (const auto& w : whatIfsOf(v, runs, std::array{speedOf - 1})) {
                 const double c = w.change == Change::GpuFaster ? cpu : speedOf * cpu,
                              g = w.change == Change::CpuFaster ? gpu : speedOf * gpu;
                 double sum = 0;

@@ -327,7 +327,20 @@ std::string limitsOfLogsJson(std::span<const LimitedLog> logs,
                              const std::optional<std::vector<limits::PairFinding>>& found) {
     const wording::Words w;
     Json out{{"schema", 1}, {"logs", Json::array()}};
-    for (const auto& log : logs) out["logs"].push_back({{"file", shown(log.name)}, {"parts", limitsJson(log.parts)}});
+    for (const auto& log : logs) {
+        Json parts = limitsJson(log.parts);
+        for (std::size_t i = 0; i < log.parts.size(); ++i) {
+            parts[i]["what_if"] = Json::array();
+            for (const auto& each : log.whatIfs.at(i))
+                parts[i]["what_if"].push_back({{"change", limits::keyOf(each.change)},
+                                               {"by_percent", number(100 * each.by)},
+                                               {"fps", number(each.rate.value())},
+                                               {"low", number(each.low.value())},
+                                               {"high", number(each.high.value())},
+                                               {"limit", brakeKey(each.then)}});
+        }
+        out["logs"].push_back({{"file", shown(log.name)}, {"parts", std::move(parts)}});
+    }
     if (!found) return written(out);
     out["findings"] = Json::array();
     for (const auto& f : *found)

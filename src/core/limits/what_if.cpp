@@ -8,10 +8,11 @@
 namespace impasto::limits {
 namespace {
 
-constexpr Keys<Change, 5> keys{{{Change::GpuFaster, "gpu-faster"},
+constexpr Keys<Change, 6> keys{{{Change::GpuFaster, "gpu-faster"},
                                 {Change::CpuFaster, "cpu-faster"},
                                 {Change::BothFaster, "both-faster"},
                                 {Change::FansUp, "fans-up"},
+                                {Change::PowerHigher, "power-limit-higher"},
                                 {Change::NoCopyRoute, "no-copy-route"}}};
 
 /// Work times these, and of what a frame takes besides this share.
@@ -26,14 +27,14 @@ double ofClock(double share) {
     return bound * share + 1 - bound;
 }
 
-std::optional<Factors> factorsOf(Change change, const PartVerdict& v) {
+std::optional<Factors> factorsOf(Change change, double by, const PartVerdict& v) {
     switch (change) {
     case Change::GpuFaster:
-        return Factors{1, 1 / (1 + fasterBy), 1};
+        return Factors{1, 1 / (1 + by), 1};
     case Change::CpuFaster:
-        return Factors{1 / (1 + fasterBy), 1, 1};
+        return Factors{1 / (1 + by), 1, 1};
     case Change::BothFaster:
-        return Factors{1 / (1 + fasterBy), 1 / (1 + fasterBy), 1};
+        return Factors{1 / (1 + by), 1 / (1 + by), 1};
     case Change::FansUp:
         for (const auto& s : v.suspicions)
             for (const auto& fact : s.evidence)
@@ -42,6 +43,15 @@ std::optional<Factors> factorsOf(Change change, const PartVerdict& v) {
                     const bool gpu = s.chip == run::Lane::Gpu;
                     return Factors{gpu ? 1 : share, gpu ? share : 1, 1, 0.05 + 0.3 * (1 - share)};
                 }
+        return std::nullopt;
+    case Change::PowerHigher:
+        // A clock goes with between the third and the square root of the power (voltage follows it near the top).
+        for (const auto& s : v.suspicions)
+            if (s.cause == Cause::Power && !s.evidence.empty() && s.evidence.front().sign == Sign::PowerFlat) {
+                const double share = ofClock(std::pow(1 + by, -0.4));
+                const bool gpu = s.chip == run::Lane::Gpu;
+                return Factors{gpu ? 1 : share, gpu ? share : 1, 1, 0.02};
+            }
         return std::nullopt;
     case Change::NoCopyRoute:
         for (const auto& s : v.suspicions)
@@ -85,25 +95,28 @@ std::string_view keyOf(Change change) {
     return keyIn(keys, change);
 }
 
-std::vector<WhatIf> whatIfsOf(const PartVerdict& v, std::span<const std::shared_ptr<const capture::Capture>> runs) {
+std::vector<WhatIf> whatIfsOf(const PartVerdict& v, std::span<const std::shared_ptr<const capture::Capture>> runs,
+                              std::span<const double> shares) {
+    constexpr std::array none{0.0}, higher{powerHigherBy};
     std::vector<WhatIf> out;
     // What holds the frames holds them still.
     if (!v.cpu || !v.gpu || v.brake == Brake::Cap || v.brake == Brake::Refresh) return out;
     for (const auto& [change, key] : keys) {
-        const auto factors = factorsOf(change, v);
-        if (!factors) continue;
-        const auto sums = changed(v, runs, *factors);
-        const auto mean = stats::meanInterval(sums.periods);
-        if (!mean || !(mean->estimate > 0)) continue;
-        const double share =
-            std::hypot(mean->halfWidth.value_or(0.02 * mean->estimate) / mean->estimate, factors->doubt);
-        WhatIf w;
-        w.change = change;
-        w.rate = Fps(1000 / mean->estimate);
-        w.low = Fps(w.rate.value() * (1 - share));
-        w.high = Fps(w.rate.value() * (1 + share));
-        w.then = sums.gpu >= sums.cpu ? Brake::Gpu : Brake::Cpu;
-        out.push_back(w);
+        const bool faster = change == Change::GpuFaster || change == Change::CpuFaster || change == Change::BothFaster;
+        for (const double by : faster                          ? shares
+                               : change == Change::PowerHigher ? std::span<const double>(higher)
+                                                               : std::span<const double>(none)) {
+            const auto factors = factorsOf(change, by, v);
+            if (!factors) continue;
+            const auto sums = changed(v, runs, *factors);
+            const auto mean = stats::meanInterval(sums.periods);
+            if (!mean || !(mean->estimate > 0)) continue;
+            const double share =
+                std::hypot(mean->halfWidth.value_or(0.02 * mean->estimate) / mean->estimate, factors->doubt);
+            const double rate = 1000 / mean->estimate;
+            out.push_back({change, by, Fps(rate), Fps(rate * (1 - share)), Fps(rate * (1 + share)),
+                           sums.gpu >= sums.cpu ? Brake::Gpu : Brake::Cpu});
+        }
     }
     return out;
 }

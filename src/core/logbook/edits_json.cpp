@@ -165,7 +165,9 @@ document::Pacing pacingFrom(const Json& j) {
                                  planFrom(c), c.at("basis").get<Basis>()};
     if (j.contains("upkeep")) {
         const Json& u = j.at("upkeep");
-        auto said = document::setUpkeep({u.value("hours_a_week", 0.0), u.value("price_per_kwh", 0.0)}).apply(e);
+        auto said = document::setUpkeep(
+                        {u.value("hours_a_week", 0.0), u.value("price_per_kwh", 0.0), u.value("rest_share", 0.0)})
+                        .apply(e);
         if (!said) throw std::invalid_argument("upkeep");
         e = std::move(*said);
     }
@@ -328,7 +330,7 @@ Json jsonOf(const Edits& e) {
                                     : Json();
     j["cap"] = e.pacing.cap ? capJson(*e.pacing.cap) : Json();
     if (const auto& u = e.pacing.upkeep; u != document::Upkeep{})
-        j["upkeep"] = {{"hours_a_week", u.hoursAWeek}, {"price_per_kwh", u.pricePerKwh}};
+        j["upkeep"] = {{"hours_a_week", u.hoursAWeek}, {"price_per_kwh", u.pricePerKwh}, {"rest_share", u.restShare}};
     j["kept"] = e.record.kept ? Json{{"at_s", e.record.kept->atSeconds},
                                      {"basis", basisJson(e.record.kept->basis)},
                                      {"goals_met", e.record.kept->met},

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <impasto/base/text.h>
 #include <utility>
 
 namespace impasto::logs {
@@ -78,36 +79,87 @@ bool saysOtherFigure(std::string_view heading, bool clockTime) {
            (hasWord(heading, "count") && !hasWord(heading, "counter"));
 }
 
+namespace {
+
+/// MiB of one of the unit that the heading says; 0: it says none.
+double mebibytesOf(std::string_view heading) {
+    const auto any = [heading](std::initializer_list<std::string_view> words) {
+        return std::any_of(words.begin(), words.end(), [heading](auto word) { return hasWord(heading, word); });
+    };
+    return any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : any({"mib", "mb"}) ? 1 : 0;
+}
+
+/// The greatest reading that makes sense, in the sensor's unit; 0: it is not read from a log.
+double greatestOf(capture::Sensor sensor) {
+    switch (sensor) {
+    case capture::Sensor::GpuLoad:
+    case capture::Sensor::CpuLoad:
+    case capture::Sensor::BusiestCore:
+        return 100.5;
+    case capture::Sensor::GpuMemory:
+    case capture::Sensor::SystemMemory:
+        return 1e6;
+    case capture::Sensor::GpuPower:
+    case capture::Sensor::CpuPower:
+    case capture::Sensor::SystemPower:
+        return 3000;
+    case capture::Sensor::CpuTemperature:
+    case capture::Sensor::GpuTemperature:
+        return 150;
+    case capture::Sensor::Fan:
+        return 100;
+    case capture::Sensor::CpuClock:
+    case capture::Sensor::GpuClock:
+        return 0;
+    }
+    return 0;
+}
+
+/// Some values, all of them possible.
+bool canBe(const SensorColumn& column, std::span<const double> values) {
+    const double most = greatestOf(column.sensor) / column.factor;
+    const auto impossible = [most](double v) { return v < 0 || v > most; };
+    const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
+    return most > 0 && some && std::none_of(values.begin(), values.end(), impossible);
+}
+
+} // namespace
+
 std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, const std::vector<double>& values) {
     const auto any = [h](std::initializer_list<std::string_view> words) {
         return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });
     };
     const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
     std::optional<SensorColumn> found;
-    double most = 0;
-    const auto is = [&](capture::Sensor sensor, double factor, double highest) {
-        found = SensorColumn{sensor, column, factor};
-        most = highest;
-    };
-    const double memory = any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : 1;
+    const auto is = [&](capture::Sensor sensor, double factor = 1) { found = SensorColumn{sensor, column, factor}; };
     if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
         // none that is kept
     } else if (any({"fan"})) {
-        if (any({"%", "percent"})) is(capture::Sensor::Fan, 1, 100);
+        if (any({"%", "percent"})) is(capture::Sensor::Fan);
     } else if (any({"temp", "\xc2\xb0"})) {
-        if (gpu || cpu) is(gpu ? capture::Sensor::GpuTemperature : capture::Sensor::CpuTemperature, 1, 150);
+        if (gpu || cpu) is(gpu ? capture::Sensor::GpuTemperature : capture::Sensor::CpuTemperature);
     } else if (any({"power", "watt"})) {
-        is(gpu ? capture::Sensor::GpuPower : cpu ? capture::Sensor::CpuPower : capture::Sensor::SystemPower, 1, 3000);
+        is(gpu ? capture::Sensor::GpuPower : cpu ? capture::Sensor::CpuPower : capture::Sensor::SystemPower);
     } else if (any({"mem", "vram", "ram "}) || h == "ram") {
+        const double said = mebibytesOf(h);
         if (!any({"%", "percent", "load"}))
-            is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory, memory, 1e6 / memory);
+            is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory, said > 0 ? said : 1);
     } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
-        is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad, 1, 100.5);
+        is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad);
     }
-    if (!found) return std::nullopt;
-    const auto impossible = [most](double v) { return v < 0 || v > most; };
-    const bool some = std::any_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
-    return some && std::none_of(values.begin(), values.end(), impossible) ? found : std::nullopt;
+    return found && canBe(*found, values) ? found : std::nullopt;
+}
+
+std::optional<SensorColumn> takenForSensor(capture::Sensor sensor, std::size_t column, std::string_view heading,
+                                           std::span<const double> values) {
+    SensorColumn out{sensor, column};
+    if (sensor == capture::Sensor::GpuMemory || sensor == capture::Sensor::SystemMemory) {
+        constexpr double fewMebibytes = 256;
+        const double said = mebibytesOf(lowered(heading));
+        const bool few = std::none_of(values.begin(), values.end(), [](double v) { return v >= fewMebibytes; });
+        out.factor = said > 0 ? said : few ? 1024 : 1;
+    }
+    return canBe(out, values) ? std::optional(out) : std::nullopt;
 }
 
 } // namespace impasto::logs

@@ -47,7 +47,18 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
     Note cutRow{NoteKind::CutRow, 0, 0, {}};
     Rows rows(std::move(lines), dialect);
     std::size_t linesRead = 0;
-    while (const auto row = rows.next()) {
+    const std::size_t cells = importer.cellsTogether();
+    while (true) {
+        if (rows.lineNumber() >= dialect.firstDataLine && importer.takesTogether()) {
+            const std::size_t taken = importer.rows(rows.together(cells));
+            rows.skip(taken);
+            if (taken > 0) linesRead = rows.lineNumber();
+            if (linesRead > mostRows) return tl::unexpected(tooManyRows(mostRows));
+            if (context.cancelled()) return fail(ErrorCode::Cancelled);
+            context.report(0);
+        }
+        const auto row = rows.next();
+        if (!row) break;
         const Line& line = row->line;
         linesRead = line.number + 1;
         if (const auto fault = faultOfLength(line)) return tl::unexpected(*fault);
@@ -168,7 +179,7 @@ Result<void> turnIntoTable(Head& head) {
     if (const auto whole = readWhole(head); !whole) return whole;
     constexpr std::size_t mostKept = std::size_t{1} << 25U; // for the place of a fault
     auto table = tableOfJson(head.text);
-    if (!table) return fail(ErrorCode::NotText, "JSON without a table of frames", {}, Kept::Nothing);
+    if (!table) return fail(ErrorCode::NoTable, {}, {}, Kept::Nothing);
     if (head.text.size() <= mostKept) head.document = std::string(head.text);
     head.storage = std::move(table->text);
     head.text = head.storage;

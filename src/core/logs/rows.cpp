@@ -38,8 +38,10 @@ Rows::Rows(Lines lines, const Dialect& dialect)
 }
 
 void Rows::cutLine(Block& block, std::string_view text, double* numbers) const {
-    const std::size_t from = block.cells.size();
+    const std::size_t from = block.used;
+    block.cells.resize(from);
     splitCells(text, m_delimiter, block.cells);
+    block.used = block.cells.size();
     for (const auto column : m_columns) {
         const bool has = from + column < block.cells.size();
         const auto value = has ? parseDouble(block.cells[from + column], m_decimalComma) : std::nullopt;
@@ -47,20 +49,21 @@ void Rows::cutLine(Block& block, std::string_view text, double* numbers) const {
     }
 }
 
-/// The same in one pass, without quotes and with a delimiter that is neither a space nor the decimal mark.
-void Rows::cutPlainLine(Block& block, std::string_view text, double* numbers) const {
+/// The same in one pass, without quotes and with a delimiter that is neither a space nor the decimal mark. There is
+/// room for as many cells as the line has bytes, and one more; gives their end.
+std::string_view* Rows::cutPlainLine(std::string_view text, std::string_view* cells, double* numbers) const {
     const char mark = m_decimalComma ? ',' : '.', delimiter = m_delimiter;
     const char *at = text.data(), *const end = at + text.size();
-    auto next = m_columns.begin();
+    const std::size_t *next = m_columns.data(), *const last = next + m_columns.size();
     for (std::size_t column = 0;; ++column) {
         const char* const from = at;
-        const bool read = next != m_columns.end() && *next == column;
+        const bool read = next != last && *next == column;
         double value = 0;
         if (read) at = readDecimal(at, end, mark, value);
         const bool plain = at != from && (at == end || *at == delimiter);
         while (at != end && *at != delimiter) ++at;
         const std::string_view cell(from, static_cast<std::size_t>(at - from));
-        block.cells.push_back(cell);
+        *cells++ = cell;
         if (read) {
             *numbers++ = plain ? value : parseDouble(cell, m_decimalComma).value_or(std::nan(""));
             ++next;
@@ -68,29 +71,38 @@ void Rows::cutPlainLine(Block& block, std::string_view text, double* numbers) co
         if (at == end) break;
         ++at;
     }
-    for (; next != m_columns.end(); ++next) *numbers++ = std::nan("");
+    for (; next != last; ++next) *numbers++ = std::nan("");
+    return cells;
+}
+
+/// Room for the numbers of one more line.
+double* Rows::Block::numbersOf(std::size_t line, std::size_t columns) {
+    const std::size_t at = line * columns;
+    if (at + columns > numbers.size()) numbers.resize(2 * at + 1024 * columns);
+    return numbers.data() + at;
 }
 
 void Rows::cut(Block& block) const {
     block.entries.clear();
-    block.cells.clear();
-    const bool everyPlain =
+    block.used = 0;
+    const bool plain =
         m_delimiter != ' ' && m_delimiter != (m_decimalComma ? ',' : '.') && block.text.find('"') == std::string::npos;
-    std::size_t used = 0;
     for (std::string_view rest = block.text; !rest.empty();) {
         const Line line = takeLine(rest, lineEnd(rest), 0);
         const bool comment = isComment(line.text);
+        double* const numbers = block.numbersOf(block.entries.size(), m_columns.size());
         block.entries.push_back({static_cast<std::uint32_t>(line.text.data() - block.text.data()),
-                                 static_cast<std::uint32_t>(line.text.size()),
-                                 static_cast<std::uint32_t>(block.cells.size()), line.ended, line.tooLong, comment});
-        if (used + m_columns.size() > block.numbers.size()) block.numbers.resize(2 * used + 1024 * m_columns.size());
-        double* const numbers = block.numbers.data() + used;
-        used += m_columns.size();
+                                 static_cast<std::uint32_t>(line.text.size()), static_cast<std::uint32_t>(block.used),
+                                 line.ended, line.tooLong, comment});
         if (comment) continue;
-        if (everyPlain)
-            cutPlainLine(block, line.text, numbers);
-        else
+        if (!plain) {
             cutLine(block, line.text, numbers);
+            continue;
+        }
+        if (const std::size_t most = block.used + line.text.size() + 1; most > block.cells.size())
+            block.cells.resize(2 * most);
+        std::string_view* const cells = block.cells.data() + block.used;
+        block.used += static_cast<std::size_t>(cutPlainLine(line.text, cells, numbers) - cells);
     }
 }
 
@@ -151,6 +163,28 @@ bool Rows::advance() {
     return true;
 }
 
+CutRows Rows::together(std::size_t cells) {
+    while (m_current == nullptr || m_at == m_current->entries.size())
+        if (!advance()) return {m_number, {}, {}, nullptr, 0};
+    const auto& entries = m_current->entries;
+    std::size_t to = m_at;
+    for (; to < entries.size(); ++to) {
+        const auto& entry = entries[to];
+        const std::size_t end = to + 1 < entries.size() ? entries[to + 1].from : m_current->used;
+        if (entry.comment || entry.tooLong || !entry.ended || end - entry.from < cells) break;
+    }
+    return {m_number,
+            {entries.data() + m_at, to - m_at},
+            {m_current->cells.data(), m_current->used},
+            m_current->numbers.data() + m_at * m_columns.size(),
+            m_columns.size()};
+}
+
+void Rows::skip(std::size_t rows) {
+    m_at += rows;
+    m_number += rows;
+}
+
 std::optional<CutLine> Rows::next() {
     while (m_current == nullptr || m_at == m_current->entries.size())
         if (!advance()) return std::nullopt;
@@ -158,7 +192,7 @@ std::optional<CutLine> Rows::next() {
         std::tie(m_current->text, m_current->entries, m_current->cells, m_current->numbers);
     const std::size_t i = m_at++;
     const auto& entry = entries[i];
-    const std::size_t to = m_at < entries.size() ? entries[m_at].from : cells.size();
+    const std::size_t to = m_at < entries.size() ? entries[m_at].from : m_current->used;
     return CutLine{{m_number++, {text.data() + entry.begin, entry.length}, entry.ended, entry.tooLong},
                    entry.comment,
                    {cells.data() + entry.from, to - entry.from},

@@ -20,7 +20,7 @@ Error tooLarge(std::size_t limit) {
 }
 
 Error damaged(const char* packing) {
-    return {ErrorCode::NotText, fmt::format("damaged {}", packing), {}, Kept::Nothing};
+    return {ErrorCode::DamagedPacking, packing, {}, Kept::Nothing};
 }
 
 class TextSource final : public Source {

@@ -33,7 +33,7 @@ struct Opened {
     std::size_t onDisk = 0; // bytes
     bool unchecked = false; // packed without a checksum of what is in it
 };
-/// Errors: CannotRead, EmptyFile. While reading: CannotRead, NotText (packed and damaged from the start), FileTooLarge
+/// Errors: CannotRead, EmptyFile. While reading: CannotRead, DamagedPacking (from the start), FileTooLarge
 /// (unpacks to more than `limit` bytes). A packed log that ends early gives what could be unpacked.
 Result<Opened> openSource(const Origin& origin, std::size_t limit = std::size_t{1} << 34U);
 

@@ -194,9 +194,24 @@ std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::si
     return out;
 }
 
-Played replayedFrames(const Replay& replay, const CapPlan& plan) {
+Played replayedFrames(const Replay& replay, const CapPlan& plan, std::optional<run::LimiterPlace> limiter) {
     if (!replay.lanes) return {};
-    return play(replay, replay.runs.front(), plan, replay.deferred);
+    return play(replay, replay.runs.front(), plan, replay.deferred, {1, 1}, limiter);
+}
+
+HeldAt heldAt(const Played& played, run::LimiterPlace place) {
+    HeldAt out{place, meanLatencyMs(played.frames).value_or(0)};
+    const auto shown = shownIntervals(played.frames);
+    for (std::size_t i = 1; i < shown.size(); ++i)
+        out.swingMs += std::abs(shown[i] - shown[i - 1]) / static_cast<double>(shown.size() - 1);
+    return out;
+}
+
+std::vector<HeldAt> atEveryPlace(const Replay& replay, const CapPlan& plan) {
+    std::vector<HeldAt> out;
+    if (!plan.cap || !replay.lanes || (replay.panel && replay.panel->headset)) return out;
+    for (const auto place : run::allLimiterPlaces) out.push_back(heldAt(replayedFrames(replay, plan, place), place));
+    return out;
 }
 
 } // namespace impasto::pace

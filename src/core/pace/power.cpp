@@ -198,4 +198,11 @@ Fps restingCap(const std::optional<display::Panel>& panel) {
     return Fps(slowest);
 }
 
+std::optional<Resting> atRest(const Power& power, double playing, Fps resting, double share, const PowerRules& rules) {
+    const Fps rate = std::min(resting, power.uncapped().rate);
+    const double saved = playing - wattsAt(power, rate, rules).middle;
+    if (!(saved > 0) || !(share > 0)) return std::nullopt;
+    return Resting{share * saved, 1000 / rate.value()};
+}
+
 } // namespace impasto::pace

@@ -264,9 +264,9 @@ std::string facts(const Words& w, std::span<const limits::Fact> all) {
     return out;
 }
 
-std::string changeName(const Words& w, limits::Change change) {
-    const std::string by = percent(limits::fasterBy);
-    switch (change) {
+std::string changeName(const Words& w, const limits::WhatIf& change) {
+    const std::string by = percent(change.by);
+    switch (change.change) {
     case limits::Change::GpuFaster:
         return w.say("GPU {} faster", by);
     case limits::Change::CpuFaster:
@@ -275,6 +275,8 @@ std::string changeName(const Words& w, limits::Change change) {
         return w.say("both {} faster", by);
     case limits::Change::FansUp:
         return w.say("fans up");
+    case limits::Change::PowerHigher:
+        return w.say("power limit {} higher", by);
     case limits::Change::NoCopyRoute:
         return w.say("no copy route");
     }

@@ -168,17 +168,45 @@ std::string capLoses(const Words& w, const run::Brief& brief, const pace::CapOff
     return w.say("about as good");
 }
 
-Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules) {
-    return {w.say("Cap: {}", capRule(w, offer.school)), capRuleMeaning(w, offer.school, rules),
-            capPrediction(w, offer.prediction),
-            w.say("The uncapped runs are replayed in time through CPU, GPU and display, as late as limiters are. A log "
-                  "cannot tell which slow frames are background work that idle time would serve, nor what clocks do "
-                  "with the slack; hence bands. 94 of 100 proofs of simulated games fell into theirs."),
-            (offer.measured ? w.say("It was run: the proof stands beside the prediction.")
-                            : w.say("It is a prediction until it is run.")) +
-                " " +
-                w.say("Set it in the game's own limiter where there is one: a driver's or an outer one holds finished "
-                      "work back, which answers later.")};
+std::string limiterPlace(const Words& w, run::LimiterPlace place) {
+    switch (place) {
+    case run::LimiterPlace::Engine:
+        return w.say("engine");
+    case run::LimiterPlace::Present:
+        return w.say("present");
+    case run::LimiterPlace::Driver:
+        return w.say("driver");
+    case run::LimiterPlace::Compositor:
+        return w.say("compositor");
+    }
+    return {};
+}
+
+std::string limiterFigures(const Words& w, const pace::HeldAt& held) {
+    return w.say("mean latency {} ms, {} ms from one frame to the next", ms(held.latencyMs), ms(held.swingMs));
+}
+
+Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules,
+           std::span<const pace::HeldAt> places, std::optional<double> latenessMs) {
+    const auto late = latenessMs ? w.say("as late as yours was when a cap was run ({} ms on average)",
+                                         fmt::format("{:.2f}", *latenessMs))
+                                 : w.say("as late as limiters are");
+    std::string atPlaces;
+    for (const auto& held : places)
+        atPlaces += " " + w.say("Applied in {}: {}.", limiterPlace(w, held.place), limiterFigures(w, held));
+    return {
+        w.say("Cap: {}", capRule(w, offer.school)), capRuleMeaning(w, offer.school, rules),
+        capPrediction(w, offer.prediction),
+        w.say("The uncapped runs are replayed in time through CPU, GPU and display, the limiter {}. A log cannot tell "
+              "which slow frames are background work that idle time would serve, nor what clocks do with the "
+              "slack; hence bands. 94 of 100 proofs of simulated games fell into theirs.",
+              late),
+        (offer.measured ? w.say("It was run: the proof stands beside the prediction.")
+                        : w.say("It is a prediction until it is run.")) +
+            " " +
+            w.say("Set it in the game's own limiter where there is one: a driver's or an outer one holds finished "
+                  "work back, which answers later.") +
+            atPlaces};
 }
 
 } // namespace impasto::wording

@@ -127,14 +127,19 @@ double whatIf(Sheet& sheet, const View& view, double x, double y, double w) {
     std::size_t at = 0;
     for (std::size_t i = 0; i < limits->parts.size(); ++i)
         if (limits->parts[i].periodMs > limits->parts[at].periodMs) at = i;
-    const auto& all = limits->whatIfs[at];
+    const double by = limits::fasterBy[view.state<LimitsState>().faster % limits::fasterBy.size()];
+    std::vector<limits::WhatIf> all;
+    for (const auto& each : limits->whatIfs[at])
+        if (each.by == 0 || each.by == by || each.change == limits::Change::PowerHigher) all.push_back(each);
     if (all.empty() || y + 44 + 20 * static_cast<double>(all.size()) > sheet.height()) return y;
     const double head = sheet.text(x, y, say("What if"), Type::Heading);
+    const double left = sheet.choice(x + w, y - 1, QStringLiteral("limits.faster"),
+                                     say("%1 faster").arg(qs(wording::percent(by))), say("F: the next share"), true);
     sheet.text(x + head + 8, y + 2, qs(wording::part(view.w, limits->parts[at].part)), Type::Body, Ink::Muted,
-               Align::Left, w - head - 8);
+               Align::Left, left - x - head - 8);
     y += 26;
     for (const auto& each : all) {
-        const auto name = qs(wording::changeName(view.w, each.change));
+        const auto name = qs(wording::changeName(view.w, each));
         const double half = (each.high.value() - each.low.value()) / 2;
         sheet.row(x, y, w,
                   each.then == limits->parts[at].brake ? name

@@ -30,6 +30,12 @@ void turn(Studio& s) {
     s.notify();
 }
 
+void nextShare(Studio& s) {
+    auto& faster = s.state<LimitsState>().faster;
+    faster = (faster + 1) % limits::fasterBy.size();
+    s.notify();
+}
+
 void decide(Studio& s, const QString& key) {
     if (const auto test = limits::decidingTestOf(key.toStdString())) s.decide(*test);
 }
@@ -41,8 +47,12 @@ Station limitsStation() {
     Station station{{"limits"}, "Limits", {}, {Action::RecordBaseline}, state};
     station.easel = layoutLimits;
     station.column = layoutLimitsColumn;
-    station.hands = {{"limit."}, {"decide.", decide}, {"limits.turn", [](Studio& s, const QString&) { turn(s); }}};
-    station.keys = {{Qt::Key_V, "V", "the parts or the ladder, in a low window", turn}};
+    station.hands = {{"limit."},
+                     {"decide.", decide},
+                     {"limits.turn", [](Studio& s, const QString&) { turn(s); }},
+                     {"limits.faster", [](Studio& s, const QString&) { nextShare(s); }}};
+    station.keys = {{Qt::Key_V, "V", "the parts or the ladder, in a low window", turn},
+                    {Qt::Key_F, "F", "what if chips were faster by another share", nextShare}};
     station.shots = {
         {"limits", Action::RecordCosts, [](Studio& s) { s.decide(limits::DecidingTest::LowerResolution); }}};
     return station;

@@ -190,13 +190,36 @@ class Life {
     Scale m_x;
 };
 
+/// Where the cap holds the frames, to be looked at elsewhere, and what it means for all of them; gives its end.
+double places(Sheet& sheet, const View& view, const pace::Played& played, double left, double y) {
+    const auto now = shownLimiter(view);
+    double x = sheet.width() - 24;
+    for (std::size_t i = run::allLimiterPlaces.size(); i-- > 0;) {
+        const auto place = run::allLimiterPlaces[i];
+        x = sheet.choice(x, y, QStringLiteral("pace.place.") + qs(std::string(run::keyOf(place))),
+                         qs(wording::limiterPlace(view.w, place)), say("L: the next one"), place == now);
+    }
+    const QString name = say("cap applied in");
+    x -= textWidth(name, Type::Body) + 4;
+    sheet.text(x, y + 2, name, Type::Body, Ink::Muted);
+    const QString means = qs(wording::limiterFigures(view.w, pace::heldAt(played, now)));
+    if (left + textWidth(means, Type::Body) + 16 > x) y += 24;
+    sheet.text(left, y + 2, means, Type::Body, Ink::Ink, Align::Left, sheet.width() - 24 - left);
+    return y + 24;
+}
+
 } // namespace
+
+run::LimiterPlace shownLimiter(const View& view) {
+    const auto* caps = view.get<results::CapView>();
+    return view.state<PaceState>().limiter.value_or(caps == nullptr ? run::LimiterPlace::Engine : caps->replay.limiter);
+}
 
 double drawFrames(Sheet& sheet, const View& view, double top) {
     const double left = 88;
     const auto& replay = view.get<results::CapView>()->replay;
     const auto plan = shownPlan(view);
-    const auto played = pace::replayedFrames(replay, plan);
+    const auto played = pace::replayedFrames(replay, plan, shownLimiter(view));
     const Rows rows = rowsFrom(top + 29, replay, plan);
     if (played.frames.size() < framesSeen + 4) {
         sheet.wrapped(
@@ -225,7 +248,8 @@ double drawFrames(Sheet& sheet, const View& view, double top) {
     hot.rect = QRectF(left, rows.cpu - 4, sheet.width() - 24 - left, rows.end - rows.cpu + 8);
     hot.hint = say("Up and Down follow another frame; drag to scrub through the run");
     sheet.hot(hot);
-    return rows.end + 30;
+    const bool held = plan.cap && !plan.generation && !(replay.panel && replay.panel->headset);
+    return held ? places(sheet, view, played, left, rows.end + 33) : rows.end + 30;
 }
 
 } // namespace impasto::app

@@ -87,8 +87,8 @@ Drawing layoutPace(const View& view, QSizeF size) {
                   say("%1, replayed · Up and Down: another frame, N: the worst")
                       .arg(qs(wording::runTitle(view.w, view.session, run))),
                   taken, size.width() - 20 - left);
-    if (frames) drawFrames(sheet, view, both ? 68 : 92);
-    if (both || !frames) drawCaps(sheet, view, both ? 270 : 100);
+    const double end = frames ? drawFrames(sheet, view, both ? 68 : 92) : 0;
+    if (both || !frames) drawCaps(sheet, view, both ? std::max(270.0, end + 30) : 100);
     return sheet.take();
 }
 

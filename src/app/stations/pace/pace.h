@@ -8,11 +8,12 @@ namespace impasto::app {
 enum class PaceFace { Caps, Generation, Power };
 
 struct PaceState {
-    std::optional<PaceFace> face;          // none: what is chosen, or is to be taken
-    std::optional<std::size_t> generation; // that is looked at, of the plan's; none: the chosen or the best one
-    std::size_t frame = 0;                 // that is followed, of the replay
-    std::optional<double> dragged;         // the cap under the hand, fps
-    std::optional<double> draggedBase;     // the base cap under the hand, of the plan that is shown, fps
+    std::optional<PaceFace> face;             // none: what is chosen, or is to be taken
+    std::optional<std::size_t> generation;    // that is looked at, of the plan's; none: the chosen or the best one
+    std::size_t frame = 0;                    // that is followed, of the replay
+    std::optional<run::LimiterPlace> limiter; // looked at; none: as the runs have it
+    std::optional<double> dragged;            // the cap under the hand, fps
+    std::optional<double> draggedBase;        // the base cap under the hand, of the plan that is shown, fps
     bool frames = false; // they are shown instead of the curves, where there is no room for both; of Power, its table
 };
 
@@ -24,7 +25,9 @@ pace::CapPlan shownPlan(const View& view);
 std::optional<Fps> shownCap(const View& view);
 /// Cap by pixel in the picture.
 Scale paceCapScale(const View& view, QSizeF size);
-/// Ten frames on their rows; gives their end.
+/// Where the cap holds the frames that are shown.
+run::LimiterPlace shownLimiter(const View& view);
+/// Ten frames on their rows, and where their cap holds them; gives their end.
 double drawFrames(Sheet& sheet, const View& view, double top);
 PaceFace paceFace(const View& view);
 /// Caps, plans with invented frames, or power, at the right of the title; gives how much of its width they take.

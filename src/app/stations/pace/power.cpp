@@ -248,6 +248,21 @@ Drawing layoutPowerColumn(const View& view, QSizeF size) {
     const auto number = [](double value) { return value > 0 ? QString::number(value) : QString(); };
     y = drawTyped(sheet, x, y + 28, w, QStringLiteral("upkeep.hours"), say("hours a week"), number(said.hoursAWeek));
     y = drawTyped(sheet, x, y, w, QStringLiteral("upkeep.price"), say("price of a kWh"), number(said.pricePerKwh));
+    y = drawTyped(sheet, x, y, w, QStringLiteral("upkeep.rest"), say("of it at rest, %"), number(100 * said.restShare));
+    if (power && draws && said.restShare > 0) {
+        const Fps resting = view.get<results::PowerView>()->resting;
+        const auto saved = pace::atRest(*power, draws->draws.watts.middle, resting, said.restShare, view.rules.power);
+        y += 4;
+        line(say("a cap of %1 there saves").arg(qs(wording::wishFps(resting))),
+             saved ? qs(wording::watts(view.w, saved->watts)) : say("nothing"));
+        if (saved && said.hoursAWeek > 0) {
+            const double kwh = pace::kwhAYear(saved->watts, said.hoursAWeek);
+            line(say("a year"), said.pricePerKwh > 0 ? qs(wording::energy(view.w, kwh)) + QStringLiteral(", ") +
+                                                           qs(wording::money(kwh * said.pricePerKwh))
+                                                     : qs(wording::energy(view.w, kwh)));
+        }
+        if (saved) line(say("the high rate is back after"), say("%1 ms at most").arg(qs(wording::ms(saved->backMs))));
+    }
     if (power && power->batteryWh)
         sheet.row(x, y + 2, w, say("battery holds"), say("%1 Wh").arg(std::round(*power->batteryWh)), Type::BodyBold);
     y += 32;

@@ -66,10 +66,12 @@ std::optional<wording::Why> whyCap(const View& view, Q key) {
     if (key.isEmpty() && paceFace(view) == PaceFace::Generation) return whyInventing(view, key);
     if (key.isEmpty() && paceFace(view) == PaceFace::Power) return whyPower(view, key);
     if (const auto* own = view.get<results::OwnCap>(); own != nullptr && own->offer && key == QStringLiteral("own"))
-        return wording::whyCap(view.w, *own->offer, view.rules);
+        return wording::whyCap(view.w, *own->offer, view.rules, pace::atEveryPlace(cap->replay, own->offer->plan),
+                               cap->replay.measuredLateness);
     for (const auto& offer : cap->offers)
         if (key.isEmpty() || qs(std::string(pace::keyOf(offer.school))) == key)
-            return wording::whyCap(view.w, offer, view.rules);
+            return wording::whyCap(view.w, offer, view.rules, pace::atEveryPlace(cap->replay, offer.plan),
+                                   cap->replay.measuredLateness);
     return std::nullopt;
 }
 
@@ -144,7 +146,8 @@ void stepFrame(Studio& s, Q, int steps) {
     auto& at = s.state<PaceState>().frame;
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr) return;
-    const auto last = static_cast<std::ptrdiff_t>(pace::replayedFrames(cap->replay, shownPlan(s.view())).frames.size());
+    const auto last = static_cast<std::ptrdiff_t>(
+        pace::replayedFrames(cap->replay, shownPlan(s.view()), shownLimiter(s.view())).frames.size());
     at = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at) + steps, 0, last));
     s.notify();
 }
@@ -154,7 +157,7 @@ void scrub(Studio& s, Q, QPointF at, DragPhase phase, QSizeF easel) {
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr || phase != DragPhase::Move) return;
     const double share = std::clamp((at.x() - 88) / (easel.width() - 112), 0.0, 1.0);
-    const auto frames = pace::replayedFrames(cap->replay, shownPlan(s.view())).frames.size();
+    const auto frames = pace::replayedFrames(cap->replay, shownPlan(s.view()), shownLimiter(s.view())).frames.size();
     s.state<PaceState>().frame = static_cast<std::size_t>(share * static_cast<double>(frames));
     s.notify();
 }
@@ -178,9 +181,13 @@ void nextFace(Studio& s) {
 /// A figure of the player's own; empty takes it back.
 void typeUpkeep(Studio& s, Q key, Q text) {
     auto upkeep = s.view().edits().pacing.upkeep;
-    const auto number = text.trimmed().isEmpty() ? std::optional(0.0) : typedNumber(text);
+    const auto number =
+        text.trimmed().isEmpty() ? std::optional(0.0) : typedNumber(QString(text).remove(QLatin1Char('%')));
     if (!number) return s.tell({ErrorCode::BadNumber, text.toStdString(), {{}, {}, {}, "upkeep"}, Kept::AllAsBefore});
-    (key == QStringLiteral("hours") ? upkeep.hoursAWeek : upkeep.pricePerKwh) = *number;
+    if (key == QStringLiteral("rest"))
+        upkeep.restShare = *number / 100;
+    else
+        (key == QStringLiteral("hours") ? upkeep.hoursAWeek : upkeep.pricePerKwh) = *number;
     s.apply(document::setUpkeep(upkeep));
 }
 
@@ -230,6 +237,17 @@ void pickGeneration(Studio& s, Q key) {
     s.notify();
 }
 
+void lookAtPlace(Studio& s, Q key) {
+    s.state<PaceState>().limiter = run::limiterPlaceOf(key.toStdString());
+    s.notify();
+}
+
+void nextPlace(Studio& s) {
+    const auto at = static_cast<std::size_t>(shownLimiter(s.view())) + 1;
+    s.state<PaceState>().limiter = run::allLimiterPlaces[at % run::allLimiterPlaces.size()];
+    s.notify();
+}
+
 void wearAt(Studio& s, Q key) {
     s.apply(document::setTarget(Fps(key.toDouble())));
 }
@@ -245,7 +263,7 @@ void nextWorstFrame(Studio& s) {
     const auto* cap = s.view().get<results::CapView>();
     if (cap == nullptr || cap->offers.empty()) return;
     auto& at = s.state<PaceState>().frame;
-    const auto frames = pace::replayedFrames(cap->replay, shownPlan(s.view())).frames;
+    const auto frames = pace::replayedFrames(cap->replay, shownPlan(s.view()), shownLimiter(s.view())).frames;
     std::size_t worst = 0;
     double most = 0;
     for (std::size_t i = 20; i + 20 < frames.size(); ++i)
@@ -277,9 +295,11 @@ Station paceStation() {
                      {"generation.knob", nullptr, nullptr, stepBase, dragBase},
                      {"worn.", wearAt},
                      {"pace.life", nullptr, nullptr, stepFrame, scrub},
+                     {"pace.place.", lookAtPlace},
                      {"pace.frames", [](Studio& s, Q) { showFrames(s, true); }},
                      {"pace.caps", [](Studio& s, Q) { showFrames(s, false); }}};
     station.keys = {{Qt::Key_G, "G", "caps, frame generation or power", nextFace},
+                    {Qt::Key_L, "L", "the cap applied elsewhere", nextPlace},
                     {Qt::Key_N, "N", "the slowest frames", nextWorstFrame},
                     {Qt::Key_V, "V", "frames or caps, in a low window",
                      [](Studio& s) { showFrames(s, !s.state<PaceState>().frames); }}};
@@ -297,7 +317,7 @@ Station paceStation() {
                           nextWorstFrame(s);
                       }},
                      {"pace-power", Action::Done, [](Studio& s) {
-                          s.apply(document::setUpkeep({10, 0.3}));
+                          s.apply(document::setUpkeep({10, 0.3, 0.25}));
                           showFace(s, PaceFace::Power);
                       }}};
     return station;

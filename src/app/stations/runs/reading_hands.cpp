@@ -92,29 +92,58 @@ void readAs(logs::Dialect& d, const std::string& how) {
     if (how == "rate") d.meaning = logs::TimeMeaning::Rate;
 }
 
-/// A column is taken for the next thing that it can be: kept, CPU work, GPU work, or left out. The time stays the time.
-void takeFor(logs::Dialect& d, std::size_t column, int steps) {
-    enum class Taken { Kept, Cpu, Gpu, Out };
+/// What a column that is no time can be taken for, in turn.
+struct TakenFor {
+    enum class What { Kept, Cpu, Gpu, Sensor, Out };
+    What what = What::Kept;
+    std::optional<logs::SensorColumn> sensor = {};
+    friend bool operator==(const TakenFor&, const TakenFor&) = default;
+};
+
+/// Kept, CPU work, GPU work, every sensor that its values can be of and no other column is, or left out.
+std::vector<TakenFor> canBeTakenFor(const logs::LogPreview& preview, std::size_t column) {
+    using What = TakenFor::What;
+    std::vector<TakenFor> out{{What::Kept}, {What::Cpu}, {What::Gpu}};
+    const std::string heading = column < preview.heading.size() ? preview.heading[column] : std::string();
+    for (const auto sensor : capture::allSensors) {
+        const auto is = [sensor](const auto& s) { return s.sensor == sensor; };
+        const auto& sensors = preview.dialect.sensors;
+        const auto other = std::find_if(sensors.begin(), sensors.end(), is);
+        if (other != sensors.end()) {
+            if (other->column == column) out.push_back({What::Sensor, *other});
+        } else if (column < preview.values.size()) {
+            const auto taken = logs::takenForSensor(sensor, column, heading, preview.values[column]);
+            if (taken) out.push_back({What::Sensor, taken});
+        }
+    }
+    out.push_back({What::Out});
+    return out;
+}
+
+/// A column is taken for the next thing that it can be. The time stays the time.
+void takeFor(logs::Dialect& d, const logs::LogPreview& preview, std::size_t column, int steps) {
+    using What = TakenFor::What;
     if (column == d.timeColumn) return;
     if (column == d.inventedColumn) { // every row a rendered frame
         d.inventedColumn.reset();
         d.inventedCells.clear();
     }
     const auto is = [column](const auto& c) { return c.column == column; };
-    const bool kept =
-        std::any_of(d.others.begin(), d.others.end(), is) || std::any_of(d.sensors.begin(), d.sensors.end(), is);
-    const Taken now = d.cpuColumn == column   ? Taken::Cpu
-                      : d.gpuColumn == column ? Taken::Gpu
-                      : kept                  ? Taken::Kept
-                                              : Taken::Out;
-    const Taken then = turned({Taken::Kept, Taken::Cpu, Taken::Gpu, Taken::Out}, now, steps);
-    if (now == Taken::Cpu) d.cpuColumn.reset();
-    if (now == Taken::Gpu) d.gpuColumn.reset();
+    const auto sensor = std::find_if(d.sensors.begin(), d.sensors.end(), is);
+    const TakenFor now = d.cpuColumn == column                               ? TakenFor{What::Cpu}
+                         : d.gpuColumn == column                             ? TakenFor{What::Gpu}
+                         : sensor != d.sensors.end()                         ? TakenFor{What::Sensor, *sensor}
+                         : std::any_of(d.others.begin(), d.others.end(), is) ? TakenFor{What::Kept}
+                                                                             : TakenFor{What::Out};
+    const TakenFor then = turned(canBeTakenFor(preview, column), now, steps);
+    if (now.what == What::Cpu) d.cpuColumn.reset();
+    if (now.what == What::Gpu) d.gpuColumn.reset();
     std::erase_if(d.others, is);
     std::erase_if(d.sensors, is);
-    if (then == Taken::Cpu) d.cpuColumn = column;
-    if (then == Taken::Gpu) d.gpuColumn = column;
-    if (then == Taken::Kept) d.others.push_back({column, {}, false});
+    if (then.what == What::Cpu) d.cpuColumn = column;
+    if (then.what == What::Gpu) d.gpuColumn = column;
+    if (then.what == What::Sensor) d.sensors.push_back(*then.sensor);
+    if (then.what == What::Kept) d.others.push_back({column, {}, false});
 }
 
 /// The next value of one part of the dialect, forward or back.
@@ -154,7 +183,7 @@ void correct(Studio& s, Q what, int steps) {
         d.program = turned(names, d.program, steps);
     }
     if (what.startsWith(QStringLiteral("as."))) readAs(d, what.mid(3).toStdString());
-    if (what.startsWith(QStringLiteral("taken."))) takeFor(d, what.mid(6).toULongLong(), steps);
+    if (what.startsWith(QStringLiteral("taken."))) takeFor(d, preview, what.mid(6).toULongLong(), steps);
     if (what.startsWith(QStringLiteral("column."))) d.timeColumn = what.mid(7).toULongLong();
     d.columns = std::max(d.columns, d.timeColumn + 1);
     if (d.clockColumn == d.timeColumn || d.meaning != logs::TimeMeaning::PerFrame) d.clockColumn.reset();

@@ -13,6 +13,8 @@ Edit setUpkeep(Upkeep upkeep) {
                     return fail(ErrorCode::OutOfRange, "0 to 168", {{}, {}, {}, "hours a week"});
                 if (!(upkeep.pricePerKwh >= 0 && upkeep.pricePerKwh <= 1000))
                     return fail(ErrorCode::OutOfRange, "0 to 1000", {{}, {}, {}, "price of a kWh"});
+                if (!(upkeep.restShare >= 0 && upkeep.restShare <= 1))
+                    return fail(ErrorCode::OutOfRange, "0 to 100%", {{}, {}, {}, "at rest"});
                 e.pacing.upkeep = upkeep;
                 return e;
             }};

@@ -47,10 +47,12 @@ void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& val
         std::size_t runs = 0;
     };
     std::vector<Proven> all;
+    std::vector<double> late; // by run
     for (const auto& id : in.get<AfterRuns>()->ids) {
         const auto& variant = in.orderOf(id)->variant;
         if (variant.values != values || variant.generation) continue;
         const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh};
+        if (const auto ms = pace::limiterLateness(*in.of<RunFrames>(id)->capture, plan)) late.push_back(*ms);
         const auto figures = pace::figuresOf(*in.of<RunFrames>(id)->capture, plan, replay.panel, replay.brief);
         if (!figures) continue;
         auto it = std::find_if(all.begin(), all.end(), [&](const Proven& p) { return p.plan == plan; });
@@ -59,6 +61,8 @@ void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& val
         for (const auto figure : pace::allFigures)
             it->mean.of(figure) += (figures->of(figure) - it->mean.of(figure)) / static_cast<double>(it->runs);
     }
+    if (const auto mean = stats::finiteMean(late); mean && late.size() >= proof::firstLook)
+        pace::setLateness(replay, *mean);
     for (const auto& [plan, mean, runs] : all)
         if (runs >= proof::firstLook) pace::learn(replay, plan, mean);
 }

@@ -17,6 +17,8 @@ enum class ErrorCode {
     FileTooLarge,      // what: the limit
     EmptyFile,         //
     NotText,           // what: the encoding or "binary"
+    DamagedPacking,    // what: how it is packed; nothing of it can be unpacked
+    NoTable,           // a JSON document without a table of frames
     LineTooLong,       // what: the limit
     NoFrames,          // a log without one usable row
     NoTimeColumn,      // no column looks like a time

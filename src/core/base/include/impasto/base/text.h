@@ -37,7 +37,7 @@ inline std::size_t digitsAtOnce(const char* at, const char* end, std::uint64_t& 
     bytes = (bytes * 10 + (bytes >> 8U)) & 0x00ff00ff00ff00ffULL;
     bytes = (bytes * 100 + (bytes >> 16U)) & 0x0000ffff0000ffffULL;
     bytes = (bytes * 10000 + (bytes >> 32U)) & 0xffffffffULL;
-    constexpr std::array<std::uint64_t, 9> shifts{1, 10, 100, 1000, 10000, 100000, 1000000, 10000000, 100000000};
+    static constexpr std::array<std::uint64_t, 9> shifts{1, 10, 100, 1000, 10000, 100000, 1000000, 10000000, 100000000};
     digits = digits * shifts[count] + bytes;
     return count;
 }

@@ -39,6 +39,10 @@ enum class Sensor {
 /// The sensor's name with its unit, as files write it: "gpu_load_percent", "gpu_memory_mib", "gpu_power_w".
 std::string_view keyOf(Sensor sensor);
 std::optional<Sensor> sensorOf(std::string_view key);
+inline constexpr std::array<Sensor, 13> allSensors{
+    Sensor::GpuLoad,        Sensor::CpuLoad,        Sensor::BusiestCore, Sensor::GpuMemory, Sensor::SystemMemory,
+    Sensor::GpuPower,       Sensor::CpuPower,       Sensor::SystemPower, Sensor::CpuClock,  Sensor::GpuClock,
+    Sensor::CpuTemperature, Sensor::GpuTemperature, Sensor::Fan};
 
 /// A slow reading: value i was read at timeMs[i] after the first frame's start.
 struct Track {

@@ -34,6 +34,7 @@ std::string comparisonJson(std::span<const frames::FigureComparison> figures,
 struct LimitedLog {
     std::string name;
     std::vector<limits::PartVerdict> parts;
+    std::vector<std::vector<limits::WhatIf>> whatIfs; // of each part
 };
 /// `found`: held against logs of another state; none: they were not.
 std::string limitsOfLogsJson(std::span<const LimitedLog> logs,

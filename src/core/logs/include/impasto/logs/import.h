@@ -64,10 +64,15 @@ std::string_view keyOf(TimeUnit unit);
 std::string textOf(const Dialect& dialect);
 std::optional<Dialect> dialectOf(std::string_view text); // nothing for other text
 
+/// A column that its user takes for a sensor: memory in the unit of the heading, else in GiB where no value is 256 or
+/// more. Nothing where the values cannot be such readings, and of clocks, whose highest no log tells.
+std::optional<SensorColumn> takenForSensor(capture::Sensor sensor, std::size_t column, std::string_view heading,
+                                           std::span<const double> values);
+
 /// The programs or swap chains of a log with their rows, most first; empty without program columns.
 std::vector<std::pair<std::string, std::size_t>> programsIn(std::string_view text, const Dialect& dialect);
 /// A pure function of the text. Where it holds several programs, the one with the most rows. Errors: EmptyFile,
-/// NotText, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
+/// NotText, DamagedPacking, NoTable, LineTooLong, NoFrames, NoTimeColumn, AmbiguousColumns.
 Result<Dialect> guessDialect(std::string_view text);
 /// Errors: BadNumber, NegativeTime, TimeRunsBackwards, UnevenRow, NoFrames; each with line and column. A last line
 /// without its line end, cut by a program that still writes, is left out. A cumulative log has one frame less than

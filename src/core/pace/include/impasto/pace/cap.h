@@ -55,7 +55,18 @@ CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rul
 /// Predictions over a range of caps, for the picture.
 std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::size_t points, const CapRules& rules,
                                  const Context& context);
-/// Frames of the first run, replayed as deferred work is expected to be served; empty without lane times.
-Played replayedFrames(const Replay& replay, const CapPlan& plan);
+/// Frames of the first run, replayed as deferred work is expected to be served; empty without lane times. `limiter`:
+/// elsewhere than in the replay.
+Played replayedFrames(const Replay& replay, const CapPlan& plan, std::optional<run::LimiterPlace> limiter = {});
+
+/// What a limiter's place means for latency and evenness: means over replayed frames.
+struct HeldAt {
+    run::LimiterPlace place = run::LimiterPlace::Engine;
+    double latencyMs = 0; // CPU start to shown
+    double swingMs = 0;   // by how much one shown interval differs from the next
+};
+HeldAt heldAt(const Played& played, run::LimiterPlace place);
+/// A cap at every place where a limiter can hold frames back; nothing without a cap or without lane times.
+std::vector<HeldAt> atEveryPlace(const Replay& replay, const CapPlan& plan);
 
 } // namespace impasto::pace

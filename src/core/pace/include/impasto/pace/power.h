@@ -69,5 +69,12 @@ double kwhAYear(double watts, double hoursAWeek);
 
 /// What paces a picture in which nothing moves: the slowest rate from 30 fps up that the panel shows evenly.
 Fps restingCap(const std::optional<display::Panel>& panel);
+/// A low cap while nothing moves, for a share of the play.
+struct Resting {
+    double watts = 0;  // saved on average
+    double backMs = 0; // until the high rate is back, at most: the low cap's frame that is under way
+};
+/// `playing`: watts while it is played; nothing where resting draws no less.
+std::optional<Resting> atRest(const Power& power, double playing, Fps resting, double share, const PowerRules& rules);
 
 } // namespace impasto::pace

@@ -83,18 +83,26 @@ struct Replay {
     // Else the CPU's reading was a wait: a frame that came late without the GPU's fault is the CPU's, by as much as it
     // can have been; of the others nothing is known.
     bool cpuTold = true;
-    int framesInFlight = 3; // fitted to the runs
-    double copyMs = 0;      // a stage after the GPU, where the runs are longer than without
+    int framesInFlight = 3;                                // fitted to the runs
+    run::LimiterPlace limiter = run::LimiterPlace::Engine; // where a cap holds frames back: as in the runs' state
+    double copyMs = 0; // a stage after the GPU, where the runs are longer than without
     Clocks clocks = Clocks::Free;
     double deferred = 0.78, deferredSd = 0.18; // share of the deferrable work that idle time serves
     std::optional<display::Panel> panel;
     run::Brief brief;
     std::vector<ProvenCap> proven = {};
     GenerationCosts generation = {};
+    std::optional<double> measuredLateness = {}; // of the limiter, ms, by runs with a cap
     std::vector<double> latenessMs =
         {}; // of a limiter, frame by frame, the same in every replay; over again at its end
     [[nodiscard]] Fps average() const;
 };
+/// How late the limiter was in a run with a cap, ms, on average: by how much frames that nothing else held (CPU and GPU
+/// under 85% of the interval) took longer than it. Nothing without lane times, of under 200 such frames, and where a
+/// refresh or invented frames pace what is shown.
+std::optional<double> limiterLateness(const capture::Capture& capture, const CapPlan& plan);
+/// The limiter is so late on average, ms, in every replay from now on.
+void setLateness(Replay& replay, double meanMs);
 struct UncappedRun {
     const capture::Capture* capture = nullptr;
     run::Variant variant;
@@ -117,9 +125,9 @@ struct Played {
 };
 /// Replays a run in time: a frame that starts at s has the work recorded at s, and every event since the frame before.
 /// `share`: of the deferrable events that become background work, served by idle time; `stretch`: of the work on CPU
-/// and GPU. The limiter is as late as limiters are.
+/// and GPU. The limiter is as late as limiters are; `limiter`: elsewhere than in the replay.
 Played play(const Replay& replay, const RecordedRun& run, const CapPlan& plan, double share,
-            std::array<double, 2> stretch = {1, 1});
+            std::array<double, 2> stretch = {1, 1}, std::optional<run::LimiterPlace> limiter = {});
 /// As a recording would hold them.
 capture::Capture recordingOf(const Played& played, const RecordedRun& run);
 /// Figures of a replay; nothing where it has under three frames.

@@ -79,6 +79,8 @@ std::optional<Sync> syncOf(std::string_view key);
 enum class LimiterPlace { Engine, Present, Driver, Compositor };
 std::string_view keyOf(LimiterPlace place);
 std::optional<LimiterPlace> limiterPlaceOf(std::string_view key);
+inline constexpr std::array<LimiterPlace, 4> allLimiterPlaces{LimiterPlace::Engine, LimiterPlace::Present,
+                                                              LimiterPlace::Driver, LimiterPlace::Compositor};
 
 struct Upscaling {
     game::UpscalerKind kind = game::UpscalerKind::Spatial;

@@ -22,6 +22,6 @@ std::string causeName(const Words& w, const limits::Suspicion& suspicion); // "h
 std::string causeLine(const Words& w, const limits::Suspicion& suspicion); // "Behind it: heat of the GPU, likely."
 std::string facts(const Words& w, std::span<const limits::Fact> facts);    // a sentence; empty of none
 
-std::string changeName(const Words& w, limits::Change change); // "GPU 20% faster"
+std::string changeName(const Words& w, const limits::WhatIf& change); // "GPU 20% faster"
 
 } // namespace impasto::wording

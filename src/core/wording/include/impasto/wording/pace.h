@@ -21,6 +21,13 @@ std::string capFigure(const Words& w, pace::Figure figure, double value);
 /// Why another cap is worth more for these goals: the goal that this one is likely to miss, or what it gives less of.
 /// Empty of the best itself.
 std::string capLoses(const Words& w, const run::Brief& brief, const pace::CapOffer& offer, const pace::CapOffer& best);
-Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules);
+/// "engine", "present", "driver", "compositor".
+std::string limiterPlace(const Words& w, run::LimiterPlace place);
+/// "mean latency 31.2 ms, 0.4 ms from one frame to the next".
+std::string limiterFigures(const Words& w, const pace::HeldAt& held);
+/// `places`: the cap at every place; empty where nothing is known of them. `latenessMs`: of the limiter, where it was
+/// measured.
+Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules,
+           std::span<const pace::HeldAt> places = {}, std::optional<double> latenessMs = {});
 
 } // namespace impasto::wording

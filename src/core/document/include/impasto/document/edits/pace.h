@@ -20,6 +20,7 @@ struct ChosenCap {
 struct Upkeep {
     double hoursAWeek = 0; // of play, at most 168
     double pricePerKwh = 0;
+    double restShare = 0; // of the play, in which nothing moves
     friend bool operator==(const Upkeep&, const Upkeep&) = default;
 };
 
@@ -30,7 +31,7 @@ struct Pacing {
 };
 
 Edit chooseCap(ChosenCap cap);
-/// OutOfRange outside 0 to 168 h, and of a price outside 0 to 1000.
+/// OutOfRange outside 0 to 168 h, of a price outside 0 to 1000, and of a share outside 0 to 1.
 Edit setUpkeep(Upkeep upkeep);
 
 } // namespace impasto::document

@@ -1,0 +1,242 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "importer.h"
+
+namespace impasto::logs {
+
+std::size_t Importer::rows(const CutRows& rows) {
+    const std::size_t timeSlot = m_slots[m_dialect.timeColumn];
+    const bool clocked = m_dialect.clockColumn.has_value();
+    const std::size_t clockSlot = clocked ? m_slots[*m_dialect.clockColumn] : 0;
+    const double before = m_atMs;
+    std::size_t taken = 0;
+    for (; taken < rows.size(); ++taken) {
+        const double* numbers = rows.numbersOf(taken);
+        const double value = numbers[timeSlot], ms = value * m_unitMs;
+        if (!(ms >= leastFrameMs && ms <= mostFrameMs)) break;
+        if (clocked) {
+            const double stamp = numbers[clockSlot];
+            if (std::isnan(stamp) || std::pair(value, stamp) == m_rowBefore) break;
+            m_rowBefore = {value, stamp};
+        }
+        doubt(ms, rows.cell(taken, m_dialect.timeColumn), rows.lineOf(taken));
+        m_capture.framesMs.push_back(ms);
+        m_atMs += ms;
+        if (clocked) holdAgainstClock(rows.lineOf(taken), [&] { return numbers[clockSlot] * m_clockUnitMs; });
+    }
+    if (taken > 0) addBeside(rows, taken, before);
+    return taken;
+}
+
+void Importer::addBeside(const CutRows& rows, std::size_t count, double atMs) {
+    m_frameLine = rows.lineOf(count - 1);
+    const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
+        if (!out || !column) return;
+        const std::size_t slot = m_slots[*column];
+        for (std::size_t i = 0; i < count; ++i) {
+            const double value = rows.numbersOf(i)[slot];
+            out->push_back(value >= 0 ? value * m_workUnitMs : std::nan(""));
+        }
+    };
+    work(m_capture.cpuWorkMs, m_dialect.cpuColumn);
+    work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
+    for (std::size_t s = 0; s < m_readings.size(); ++s) read(s, rows, count, atMs);
+    for (std::size_t o = 0; o < m_capture.others.size(); ++o) {
+        const NamedColumn& column = m_dialect.others[o];
+        auto& [name, values, words] = m_capture.others[o];
+        for (std::size_t i = 0; i < count; ++i)
+            values.push_back(column.words ? m_words[o].indexOf(rows.cell(i, column.column), words)
+                                          : capture::narrowed(rows.numbersOf(i)[m_slots[column.column]]));
+    }
+}
+
+/// Logs repeat slow readings in every row: their means over a while are kept. A row may leave one out.
+void Importer::read(std::size_t sensor, const CutRows& rows, std::size_t count, double atMs) {
+    constexpr double paceMs = 250;
+    auto& reading = m_readings[sensor];
+    auto& track = m_capture.tracks[sensor];
+    const auto& [kind, column, factor] = m_dialect.sensors[sensor];
+    const std::size_t slot = m_slots[column], first = m_capture.frames() - count;
+    for (std::size_t i = 0; i < count; ++i) {
+        atMs += m_capture.framesMs[first + i];
+        if (const double value = rows.numbersOf(i)[slot]; !std::isnan(value)) {
+            reading.ofFrames = true;
+            reading.sum += value * factor;
+            ++reading.count;
+        }
+        if (reading.count == 0 || atMs - reading.sinceMs < paceMs) continue;
+        track.timeMs.push_back(atMs);
+        track.values.push_back(static_cast<float>(reading.sum / static_cast<double>(reading.count)));
+        reading = {0, 0, atMs, reading.ofFrames};
+    }
+}
+
+std::optional<Error> Importer::finish() {
+    if (m_dialect.meaning == TimeMeaning::PerFrame) leaveOutSum();
+    const std::size_t frames = m_capture.frames();
+    const auto many = [&](NoteKind kind, std::size_t share) {
+        const auto& all = passed(kind);
+        return all.count * share > frames + all.count ? all.first : std::nullopt;
+    };
+    if (auto fault = many(NoteKind::MissingTime, 5)) return fault; // lows of less would say little
+    if (auto fault = many(NoteKind::OtherWidth, 3)) return fault;
+    if (auto fault = many(NoteKind::AbsurdTime, 20)) return fault;
+    constexpr std::size_t fewestFrames = 3; // a row or two are no recording
+    if (const auto& other = passed(NoteKind::OtherRecording); other.first && other.count < fewestFrames)
+        return other.first;
+    auto& unlike = passed(NoteKind::Unlike);
+    if (!marksAreUsual() || unlike.count * 20 > frames) unlike = {};
+    if (m_recording < m_dialect.recording) begin(); // there is no such one
+    if (m_pending && frames == 0) return m_pending;
+    if (m_pending) passed(NoteKind::Ending) = m_ending;
+    for (std::size_t i = 0; i < m_passed.size(); ++i)
+        keep(m_capture, {static_cast<NoteKind>(i), m_passed[i].count, m_passed[i].line,
+                         static_cast<NoteKind>(i) == NoteKind::OtherProgram ? otherPrograms() : Names()});
+    return std::nullopt;
+}
+
+capture::Capture Importer::take() {
+    std::size_t i = 0;
+    std::erase_if(m_capture.others, [&](const auto&) { return m_words[i++].isFreeText(); });
+    return std::move(m_capture);
+}
+
+void Importer::begin() {
+    m_capture = {};
+    m_readings.clear();
+    m_words.clear();
+    m_atMs = 0;
+    if (m_dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
+    if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
+    if (m_dialect.inventedColumn) m_capture.invented.emplace();
+    m_between = {};
+    for (const auto& s : m_dialect.sensors) {
+        m_capture.tracks.push_back({s.sensor, {}, {}});
+        m_readings.emplace_back();
+    }
+    for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
+    m_words.resize(m_dialect.others.size());
+}
+
+bool Importer::ofTheProgram(const Line& line) {
+    constexpr std::size_t mostNames = 100;
+    auto name = joinedCells(m_row->cells, m_dialect.programColumns);
+    if (name == m_dialect.program) return true;
+    if (readBeside()) {
+        pass(NoteKind::Readings, line.number);
+        return false;
+    }
+    if (m_others.size() < mostNames || m_others.contains(name)) ++m_others[std::move(name)];
+    pass(NoteKind::OtherProgram, line.number);
+    return false;
+}
+
+Importer::Names Importer::otherPrograms() const {
+    constexpr std::size_t mostNames = 6, longest = 60;
+    Names out(m_others.begin(), m_others.end());
+    std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+    out.resize(std::min(out.size(), mostNames));
+    for (auto& [name, rows] : out) name = name.substr(0, longest);
+    return out;
+}
+
+bool Importer::invents(double value, const Line& line) {
+    const std::size_t column = *m_dialect.inventedColumn;
+    const auto cell = column < m_row->cells.size() ? trimmed(m_row->cells[column]) : std::string_view();
+    const auto& said = m_dialect.inventedCells;
+    if (std::find(said.begin(), said.end(), cell) == said.end()) return false;
+    const double ms = m_dialect.meaning == TimeMeaning::Rate ? 1000 / value : value * m_unitMs;
+    if (m_dialect.meaning != TimeMeaning::Cumulative && ms > 0 && ms <= mostFrameMs) m_between.ms += ms;
+    ++m_between.frames;
+    pass(NoteKind::Invented, line.number);
+    return true;
+}
+
+std::optional<Error> Importer::restart(double ms, const Line& line, Error fault) {
+    m_pending.reset(); // rows between the two: a summary, a heading
+    m_unsure = fault;
+    m_restartMs = ms;
+    auto& other = passed(NoteKind::OtherRecording);
+    if (m_recording++ < m_dialect.recording) { // the one before was not asked for
+        const std::size_t rows = other.count + m_seen;
+        begin();
+        m_passed = {};
+        m_ending = {};
+        other.count = rows;
+        other.line = m_dialect.firstDataLine + 1;
+        m_last = m_firstStamp = ms;
+        m_seen = 1;
+        return std::nullopt;
+    }
+    if (m_ending.count > 0) passed(NoteKind::Ending) = m_ending;
+    m_ending = {};
+    pass(NoteKind::OtherRecording, line.number, std::move(fault));
+    return std::nullopt;
+}
+
+std::optional<Error> Importer::untold(const Line& line, Error fault) {
+    if (fault.code == ErrorCode::NotText) return fault;
+    if (saysNothing(timeCell()) && readBeside()) {
+        pass(NoteKind::Readings, line.number);
+        return std::nullopt;
+    }
+    if (saysNothing(timeCell())) {
+        m_last.reset(); // how long the next one took is not known either
+        pass(NoteKind::MissingTime, line.number, std::move(fault));
+        return std::nullopt;
+    }
+    if (!line.ended) return fault; // cut while it was written
+    m_headed = (m_ending.count == 0 || m_headed) && m_capture.frames() > 0 &&
+               std::find(m_heading.begin(), m_heading.end(), line.text) != m_heading.end();
+    if (m_ending.count++ == 0) {
+        m_ending.line = line.number + 1;
+        m_pending = std::move(fault);
+    }
+    return std::nullopt;
+}
+
+bool Importer::another(const Line& line) {
+    m_headed = false;
+    auto fault = std::move(*m_pending);
+    m_pending.reset();
+    const std::size_t rows = passed(NoteKind::OtherRecording).count + m_capture.frames();
+    m_ending = {};
+    if (m_recording++ >= m_dialect.recording) {
+        pass(NoteKind::OtherRecording, line.number, std::move(fault));
+        return true;
+    }
+    begin(); // the one before was not asked for
+    m_passed = {};
+    m_rows = m_marked = 0;
+    m_againstClock = {};
+    passed(NoteKind::OtherRecording) = {rows, m_dialect.firstDataLine + 1, {}};
+    return false;
+}
+
+void Importer::leaveOutSum() {
+    constexpr std::size_t fewest = 20;
+    const double last = m_capture.framesMs.empty() ? 0 : m_capture.framesMs.back();
+    if (m_capture.frames() < fewest || std::abs(m_atMs - 2 * last) > 0.002 * last) return;
+    for (auto* column : {&m_capture.cpuWorkMs, &m_capture.gpuWorkMs, &m_capture.invented})
+        if (*column) (*column)->pop_back();
+    for (auto& other : m_capture.others) other.values.pop_back();
+    m_capture.framesMs.pop_back();
+    m_atMs -= last;
+    for (auto& track : m_capture.tracks)
+        for (; !track.timeMs.empty() && track.timeMs.back() > m_atMs; track.values.pop_back()) track.timeMs.pop_back();
+    auto& ending = passed(NoteKind::Ending);
+    if (ending.count++ == 0) ending.line = m_frameLine + 1;
+}
+
+bool Importer::readBeside() {
+    bool any = false;
+    for (std::size_t i = 0; i < m_readings.size(); ++i) {
+        const double value = number(m_dialect.sensors[i].column);
+        if (m_readings[i].ofFrames || std::isnan(value)) continue;
+        any = true;
+        m_capture.tracks[i].timeMs.push_back(m_atMs);
+        m_capture.tracks[i].values.push_back(static_cast<float>(value * m_dialect.sensors[i].factor));
+    }
+    return any;
+}
+
+} // namespace impasto::logs
