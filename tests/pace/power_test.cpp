@@ -170,8 +170,10 @@ TEST(PowerTest, ALowCapAtRestSavesItsShare) {
     const Power power{{{std::nullopt, {PowerOf::System, Fps(100), 200, {}, {}}}}, Clocks::Held, {}};
     const auto half = atRest(power, 200, Fps(30), 0.5, {});
     ASSERT_TRUE(half);
-    EXPECT_NEAR(half->watts, 0.5 * (200 - wattsAt(power, Fps(30), {}).middle), 1e-9);
-    EXPECT_GT(half->watts, 20);
+    EXPECT_NEAR(half->watts.middle, 0.5 * (200 - wattsAt(power, Fps(30), {}).middle), 1e-9);
+    EXPECT_GT(half->watts.middle, 20);
+    EXPECT_NEAR(half->watts.low, 0.5 * (200 - wattsAt(power, Fps(30), {}).high), 1e-9);
+    EXPECT_LT(half->watts.low, half->watts.high);
     EXPECT_NEAR(half->backMs, 33.3, 0.1);
     EXPECT_FALSE(atRest(power, 200, Fps(30), 0, {})) << "never at rest";
     EXPECT_FALSE(atRest(power, 50, Fps(30), 0.5, {})) << "it draws less than that already";

@@ -280,10 +280,11 @@ class Guess {
             return Choice{cumulative[0], TimeMeaning::Cumulative, unitOf(cumulative[0])};
         }
         if (cumulative.empty() && !perFrame.empty()) {
-            const auto times = inTimeUnits(perFrame);
-            const auto widest = dominant(times);
-            // The greatest of several may be a load, watts or degrees, unless a heading says that it is a time.
-            const bool named = widest && (times.size() == 1 || header(*widest).empty() || saysTime(header(*widest)));
+            auto times = perFrame; // those in a unit of time, where a heading says one
+            std::erase_if(times, [this](std::size_t c) { return !unitInHeader(header(c)); });
+            const auto widest = dominant(times.empty() ? perFrame : times);
+            // The greatest of several may be a load, watts or degrees, unless its heading says that it is a time.
+            const bool named = widest && (perFrame.size() == 1 || header(*widest).empty() || saysTime(header(*widest)));
             if (named && !shorterThanWork(*widest)) return Choice{*widest, TimeMeaning::PerFrame, unitOf(*widest)};
         }
         const std::size_t line = m_table.firstDataLine;
@@ -347,14 +348,6 @@ class Guess {
         for (std::size_t c = 0; c < m_natures.size(); ++c)
             if (m_natures[c].counts && says(c, {"frame"})) return true;
         return false;
-    }
-
-    /// Those whose heading says a unit of time, where any does.
-    [[nodiscard]] std::vector<std::size_t> inTimeUnits(const std::vector<std::size_t>& columns) const {
-        std::vector<std::size_t> out;
-        for (const auto c : columns)
-            if (unitInHeader(header(c))) out.push_back(c);
-        return out.empty() ? columns : out;
     }
 
     /// The column that holds the others: a frame lasts at least as long as the work of each lane in it.

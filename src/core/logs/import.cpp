@@ -48,14 +48,16 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
     Rows rows(std::move(lines), dialect);
     std::size_t linesRead = 0;
     const std::size_t cells = importer.cellsTogether();
-    while (true) {
-        if (rows.lineNumber() >= dialect.firstDataLine && importer.takesTogether()) {
-            const std::size_t taken = importer.rows(rows.together(cells));
-            rows.skip(taken);
-            if (taken > 0) linesRead = rows.lineNumber();
-            if (linesRead > mostRows) return tl::unexpected(tooManyRows(mostRows));
+    for (std::size_t lookAt = 0; true;) {
+        if (rows.lineNumber() >= lookAt) {
+            lookAt = rows.lineNumber() + linesBetweenLooks;
+            if (rows.lineNumber() > mostRows) return tl::unexpected(tooManyRows(mostRows));
             if (context.cancelled()) return fail(ErrorCode::Cancelled);
             context.report(0);
+        }
+        if (rows.lineNumber() >= dialect.firstDataLine && importer.takesTogether()) {
+            rows.skip(importer.rows(rows.together(cells)));
+            linesRead = rows.lineNumber();
         }
         const auto row = rows.next();
         if (!row) break;
@@ -71,10 +73,6 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
             break;
         }
         if (fault) return tl::unexpected(*fault);
-        if (line.number % linesBetweenLooks != 0) continue;
-        if (line.number > mostRows) return tl::unexpected(tooManyRows(mostRows));
-        if (context.cancelled()) return fail(ErrorCode::Cancelled);
-        context.report(0);
     }
     if (const auto fault = importer.finish()) return tl::unexpected(*fault);
     capture::Capture capture = importer.take();

@@ -200,9 +200,10 @@ Fps restingCap(const std::optional<display::Panel>& panel) {
 
 std::optional<Resting> atRest(const Power& power, double playing, Fps resting, double share, const PowerRules& rules) {
     const Fps rate = std::min(resting, power.uncapped().rate);
-    const double saved = playing - wattsAt(power, rate, rules).middle;
-    if (!(saved > 0) || !(share > 0)) return std::nullopt;
-    return Resting{share * saved, 1000 / rate.value()};
+    const Band then = wattsAt(power, rate, rules);
+    if (!(playing > then.middle) || !(share > 0)) return std::nullopt;
+    const auto saved = [&](double watts) { return share * std::max(0.0, playing - watts); };
+    return Resting{{saved(then.high), saved(then.middle), saved(then.low)}, 1000 / rate.value()};
 }
 
 } // namespace impasto::pace

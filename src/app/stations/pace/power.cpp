@@ -256,7 +256,7 @@ Drawing layoutPowerColumn(const View& view, QSizeF size) {
         line(say("a cap of %1 there saves").arg(qs(wording::wishFps(resting))),
              saved ? qs(wording::watts(view.w, saved->watts)) : say("nothing"));
         if (saved && said.hoursAWeek > 0) {
-            const double kwh = pace::kwhAYear(saved->watts, said.hoursAWeek);
+            const double kwh = pace::kwhAYear(saved->watts.middle, said.hoursAWeek);
             line(say("a year"), said.pricePerKwh > 0 ? qs(wording::energy(view.w, kwh)) + QStringLiteral(", ") +
                                                            qs(wording::money(kwh * said.pricePerKwh))
                                                      : qs(wording::energy(view.w, kwh)));

@@ -71,7 +71,7 @@ double kwhAYear(double watts, double hoursAWeek);
 Fps restingCap(const std::optional<display::Panel>& panel);
 /// A low cap while nothing moves, for a share of the play.
 struct Resting {
-    double watts = 0;  // saved on average
+    Band watts;        // saved on average
     double backMs = 0; // until the high rate is back, at most: the low cap's frame that is under way
 };
 /// `playing`: watts while it is played; nothing where resting draws no less.
