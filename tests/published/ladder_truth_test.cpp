@@ -154,7 +154,7 @@ TEST(LadderTruthTest, WhatAHigherPowerLimitDoes) {
                                                    {"burst_w = 168", fmt::format("burst_w = {}", watts)}});
     };
     int all = 0, held = 0;
-    for (const double watts : {100.0, 120.0, 140.0}) {
+    for (const double watts : {90.0, 100.0, 110.0, 120.0, 130.0}) {
         const auto machine = desktop(watts);
         run::Variant variant;
         variant.values = game.presets.front().values;

@@ -183,7 +183,7 @@ std::string limiterPlace(const Words& w, run::LimiterPlace place) {
 }
 
 std::string limiterFigures(const Words& w, const pace::HeldAt& held) {
-    return w.say("mean latency {} ms, neighbours differ by {} ms", ms(held.latencyMs), ms(held.swingMs));
+    return w.say("mean latency about {:.0f} ms, neighbours differ by {} ms", held.latencyMs, ms(held.swingMs));
 }
 
 Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules,

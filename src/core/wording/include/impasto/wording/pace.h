@@ -23,7 +23,7 @@ std::string capFigure(const Words& w, pace::Figure figure, double value);
 std::string capLoses(const Words& w, const run::Brief& brief, const pace::CapOffer& offer, const pace::CapOffer& best);
 /// "engine", "present", "driver", "compositor".
 std::string limiterPlace(const Words& w, run::LimiterPlace place);
-/// "mean latency 31.2 ms, neighbours differ by 0.40 ms".
+/// "mean latency about 31 ms, neighbours differ by 0.40 ms".
 std::string limiterFigures(const Words& w, const pace::HeldAt& held);
 /// `places`: the cap at every place; empty where nothing is known of them. `latenessMs`: of the limiter, where it was
 /// measured.
