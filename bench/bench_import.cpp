@@ -59,6 +59,24 @@ void jsonMemory(benchmark::State& state) {
 }
 BENCHMARK(jsonMemory)->Unit(benchmark::kMillisecond)->Iterations(1);
 
+/// A log of which every eighth row has no time, so that few rows stand together.
+void importWithGaps(benchmark::State& state) {
+    const auto path = std::filesystem::path(logFile()).replace_extension("gaps.csv");
+    {
+        auto out = fmt::output_file(path.string());
+        out.print("time_s,frame_ms,cpu_ms,gpu_ms,quality\n");
+        for (std::int64_t i = 0; i < rows(); ++i)
+            if (i % 8 == 0)
+                out.print("{:.6f},NA,NA,NA,3\n", 0.008 * static_cast<double>(i));
+            else
+                out.print("{:.6f},8.0{},4.8,7.2,3\n", 0.008 * static_cast<double>(i), i % 10);
+    }
+    for (auto _ : state) benchmark::DoNotOptimize(impasto::logs::readLog(path));
+    done(state);
+    std::filesystem::remove(path);
+}
+BENCHMARK(importWithGaps)->Unit(benchmark::kMillisecond);
+
 void bytesReference(benchmark::State& state) {
     logFile();
     for (auto _ : state) {

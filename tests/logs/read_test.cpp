@@ -213,3 +213,36 @@ TEST(ReadTest, ALogWhoseColumnsAreNotClearCanStillBeLookedAt) {
     EXPECT_EQ(previewLog(folder.write("text.csv", "no\nnumbers\n")).error().code, ErrorCode::NoFrames);
     EXPECT_EQ(previewLog(folder.path("none.csv")).error().code, ErrorCode::CannotRead);
 }
+
+TEST(ReadTest, RowsBetweenOthersAreAllTakenWhereverTheyStand) {
+    // So many that they lie in several blocks, with something to be said of every few.
+    std::string text = "frame_ms,gpu_ms,load %,scene\n";
+    std::vector<double> frames, gpu;
+    std::size_t missing = 0, uneven = 0;
+    for (int i = 0; i < 60000; ++i) {
+        if (i % 11 == 3) {
+            text += "NA,,50,hill\n";
+            ++missing;
+        } else if (i % 13 == 5) {
+            text += "# a comment\n";
+        } else if (i % 17 == 7) {
+            text += "16.5,12\n";
+            ++uneven;
+        } else {
+            frames.push_back(16 + 0.25 * (i % 5));
+            gpu.push_back(12 + 0.5 * (i % 3));
+            text += fmt::format("{:.2f},{:.1f},50,{}\n", frames.back(), gpu.back(), i % 2 == 0 ? "hill" : "shore");
+        }
+    }
+    const auto read = readLogText(text);
+    ASSERT_TRUE(read.has_value()) << read.error().what;
+    EXPECT_EQ(read->framesMs, frames);
+    EXPECT_EQ(read->gpuWorkMs, gpu);
+    ASSERT_EQ(read->others.size(), 2U);
+    EXPECT_EQ(read->others[1].values.size(), frames.size());
+    EXPECT_EQ(read->others[1].words, (std::vector<std::string>{"hill", "shore"}));
+    for (const auto& note : notesOf(*read)) {
+        if (note.kind == NoteKind::MissingTime) EXPECT_EQ(note.count, missing);
+        if (note.kind == NoteKind::OtherWidth) EXPECT_EQ(note.count, uneven);
+    }
+}

@@ -48,7 +48,6 @@ class Importer {
 
     /// Whether rows may be frames one after the other, so that rows() takes many of them at once.
     [[nodiscard]] bool takesTogether() const { return m_frames && !m_pending && m_recording <= m_dialect.recording; }
-    [[nodiscard]] std::size_t fewestCells() const { return std::max(m_dialect.columns, m_dialect.timeColumn + 1); }
     /// Of rows() each.
     [[nodiscard]] std::size_t cellsTogether() const {
         std::size_t most = fewestCells();
@@ -115,6 +114,7 @@ class Importer {
     capture::Capture take();
 
   private:
+    [[nodiscard]] std::size_t fewestCells() const { return std::max(m_dialect.columns, m_dialect.timeColumn + 1); }
     /// An empty capture with the columns of the dialect.
     void begin();
 

@@ -159,7 +159,7 @@ bool Rows::advance() {
             m_changed.wait(lock);
     if (block.thrown) std::rethrow_exception(std::exchange(block.thrown, nullptr));
     m_current = &block;
-    m_at = 0;
+    m_at = m_wholeTo = 0;
     return true;
 }
 
@@ -167,14 +167,14 @@ CutRows Rows::together(std::size_t cells) {
     while (m_current == nullptr || m_at == m_current->entries.size())
         if (!advance()) return {m_number, {}, {}, nullptr, 0};
     const auto& entries = m_current->entries;
-    std::size_t to = m_at;
-    for (; to < entries.size(); ++to) {
-        const auto& entry = entries[to];
-        const std::size_t end = to + 1 < entries.size() ? entries[to + 1].from : m_current->used;
+    // Each line is looked at once, however few of them are taken at a time.
+    for (m_wholeTo = std::max(m_wholeTo, m_at); m_wholeTo < entries.size(); ++m_wholeTo) {
+        const auto& entry = entries[m_wholeTo];
+        const std::size_t end = m_wholeTo + 1 < entries.size() ? entries[m_wholeTo + 1].from : m_current->used;
         if (entry.comment || entry.tooLong || !entry.ended || end - entry.from < cells) break;
     }
     return {m_number,
-            {entries.data() + m_at, to - m_at},
+            {entries.data() + m_at, m_wholeTo - m_at},
             {m_current->cells.data(), m_current->used},
             m_current->numbers.data() + m_at * m_columns.size(),
             m_columns.size()};

@@ -64,8 +64,8 @@ class Rows {
     std::optional<CutLine> next();
     /// The number of the next line, from 0.
     [[nodiscard]] std::size_t lineNumber() const { return m_number; }
-    /// Those of the lines that next() would give that are whole and have so many cells; good until the next call. What
-    /// cutting throws is thrown here.
+    /// Those of the lines that next() would give that are whole and have so many cells, which stays the same from call
+    /// to call; good until the next one. What cutting throws is thrown here.
     CutRows together(std::size_t cells);
     /// Passes by the first of them.
     void skip(std::size_t rows);
@@ -99,6 +99,7 @@ class Rows {
     const Block* m_current = nullptr;   // the one whose lines are given
     std::size_t m_block = 0;            // of it, or of the next one
     std::size_t m_at = 0;               // the next line
+    std::size_t m_wholeTo = 0;          // lines before it are known to go together
     std::size_t m_number = 0;           // of lines given
     std::mutex m_mutex;                 // of the blocks' states, and of m_block
     std::condition_variable_any m_changed;
