@@ -6,17 +6,14 @@
 #include <impasto/limits/what_if.h>
 #include <memory>
 #include <numeric>
+#include <span>
 
 namespace {
 
 using namespace impasto;
 
 constexpr std::size_t frames = 20000;
-constexpr std::array sensors{
-    capture::Sensor::GpuLoad,        capture::Sensor::CpuLoad,        capture::Sensor::BusiestCore,
-    capture::Sensor::GpuMemory,      capture::Sensor::SystemMemory,   capture::Sensor::GpuPower,
-    capture::Sensor::CpuPower,       capture::Sensor::CpuClock,       capture::Sensor::GpuClock,
-    capture::Sensor::CpuTemperature, capture::Sensor::GpuTemperature, capture::Sensor::Fan};
+constexpr std::size_t tracks = 12;
 
 /// Three parts, a hitch in every two hundred frames, four readings a second.
 std::shared_ptr<const capture::Capture> recording() {
@@ -33,7 +30,7 @@ std::shared_ptr<const capture::Capture> recording() {
         at += c->framesMs.back();
     }
     c->marks = {{"town", 0}, {"woods", frames / 3}, {"shore", 2 * frames / 3}};
-    for (const auto sensor : sensors) {
+    for (const auto sensor : std::span(capture::allSensors).first(tracks)) {
         auto& track = c->tracks.emplace_back();
         track.sensor = sensor;
         for (double ms = 0; ms < at; ms += 250) {

@@ -52,7 +52,11 @@ void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& val
         const auto& variant = in.orderOf(id)->variant;
         if (variant.values != values || variant.generation) continue;
         const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh};
-        if (const auto ms = pace::limiterLateness(*in.of<RunFrames>(id)->capture, plan)) late.push_back(*ms);
+        // Above what the panel or the frames reach, something else holds them.
+        const bool limited = plan.cap && *plan.cap < replay.average() &&
+                             !pace::conflictOf(plan, replay.panel, in.capRules().limiterErrorMs);
+        if (const auto ms = pace::limiterLateness(*in.of<RunFrames>(id)->capture, plan); ms && limited)
+            late.push_back(*ms);
         const auto figures = pace::figuresOf(*in.of<RunFrames>(id)->capture, plan, replay.panel, replay.brief);
         if (!figures) continue;
         auto it = std::find_if(all.begin(), all.end(), [&](const Proven& p) { return p.plan == plan; });
