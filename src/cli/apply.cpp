@@ -11,7 +11,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct ApplyOptions {
     Source source;
     std::vector<std::string> set;
     bool dryRun = false, json = false;
@@ -23,7 +23,7 @@ struct Wanted {
 };
 
 /// Said one by one, or else the accepted choice, or else the best.
-Result<Wanted> wantedOf(const Options& options) {
+Result<Wanted> wantedOf(const ApplyOptions& options) {
     if (!options.set.empty() && !options.source.game.empty()) {
         const auto text = readFile(options.source.game, std::size_t{1} << 22U);
         if (!text) return tl::unexpected(text.error());
@@ -61,7 +61,7 @@ void print(const config::Plan& plan, std::span<const config::Written> written, c
     fmt::print("{}\n", wording::plan(wording::Words(), plan));
 }
 
-int apply(const Options& options) {
+int apply(const ApplyOptions& options) {
     const auto wanted = wantedOf(options);
     if (!wanted) return failed(wanted.error());
     const char* home = std::getenv("HOME");
@@ -83,7 +83,7 @@ int apply(const Options& options) {
 } // namespace
 
 Command applyCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<ApplyOptions>();
     auto options = sourceOptions(o->source);
     options.push_back({"--set", "setting=level, several: in place of the choice's", &o->set});
     options.push_back({"--dry-run", "Say what would change, and change nothing", &o->dryRun});

@@ -14,7 +14,7 @@ namespace {
 
 using wording::Words;
 
-struct Options {
+struct ChoiceOptions {
     Source source;
     std::string setting, level;
     bool json = false;
@@ -38,7 +38,7 @@ std::string changesOf(const Sourced& s, const game::Values& values) {
     return out.empty() ? "as now" : wording::listed(Words(), out);
 }
 
-int plan(const Sourced& s, const Options& options) {
+int plan(const Sourced& s, const ChoiceOptions& options) {
     if (options.json) {
         fmt::print("{}\n", exports::planJson(s.session, s.results));
         return 0;
@@ -63,7 +63,7 @@ int plan(const Sourced& s, const Options& options) {
     return 0;
 }
 
-int fit(const Sourced& s, const Options& options) {
+int fit(const Sourced& s, const ChoiceOptions& options) {
     if (options.json) {
         fmt::print("{}\n", exports::fitJson(s.session, s.results));
         return 0;
@@ -92,7 +92,7 @@ Result<game::Values> choiceOf(const Sourced& s, const choose::Ground& ground) {
     return std::move(best->values);
 }
 
-int choice(const Sourced& s, const Options& options) {
+int choice(const Sourced& s, const ChoiceOptions& options) {
     const auto ground = *results::groundOf(s.results);
     const auto best = choose::propose(ground, s.target);
     if (!best) return failed(best.error());
@@ -118,7 +118,7 @@ std::vector<std::pair<std::string, choose::Standpoint>> presetsOf(const Sourced&
     return out;
 }
 
-int front(const Sourced& s, const Options& options) {
+int front(const Sourced& s, const ChoiceOptions& options) {
     const auto ground = *results::groundOf(s.results);
     const auto points = choose::frontOf(ground);
     if (!points) return failed(points.error());
@@ -136,7 +136,7 @@ int front(const Sourced& s, const Options& options) {
     return 0;
 }
 
-int ways(const Sourced& s, const Options& options) {
+int ways(const Sourced& s, const ChoiceOptions& options) {
     const auto all = choose::waysTo(*results::groundOf(s.results), s.target);
     if (!all) return failed(all.error());
     if (options.json) {
@@ -150,7 +150,7 @@ int ways(const Sourced& s, const Options& options) {
     return 0;
 }
 
-int whyNot(const Sourced& s, const Options& options) {
+int whyNot(const Sourced& s, const ChoiceOptions& options) {
     const auto ground = *results::groundOf(s.results);
     const auto values = choiceOf(s, ground);
     if (!values) return failed(values.error());
@@ -168,8 +168,9 @@ int whyNot(const Sourced& s, const Options& options) {
     return 0;
 }
 
-Command command(const char* name, const char* help, int (*run)(const Sourced&, const Options&), bool asks = false) {
-    const auto o = std::make_shared<Options>();
+Command command(const char* name, const char* help, int (*run)(const Sourced&, const ChoiceOptions&),
+                bool asks = false) {
+    const auto o = std::make_shared<ChoiceOptions>();
     auto options = sourceOptions(o->source);
     if (asks) {
         options.push_back({"--setting", "Id of the setting", &o->setting, {}, {}, true});

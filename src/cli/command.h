@@ -49,6 +49,8 @@ Command mattersCommand();
 std::vector<Command> choiceCommands();
 std::vector<Command> paceCommands();
 
+/// Path of a file that ships with the program.
+std::string shipped(std::string_view file);
 /// Prints an error and gives 1.
 int failed(const Error& error);
 /// Writes where it was told to. Errors: AlreadyThere without `force`, and those of writing.

@@ -12,7 +12,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct CompareOptions {
     std::vector<std::string> before, after;
     std::optional<double> targetFps;
     std::string lows = "worst-mean";
@@ -94,7 +94,7 @@ void printRunsFor(const frames::FigureComparison& average, double percent) {
     }
 }
 
-int compare(const Options& options) {
+int compare(const CompareOptions& options) {
     const auto target = options.targetFps ? std::optional(Fps(*options.targetFps)) : std::nullopt;
     std::optional<capture::IntervalKind> kind;
     const auto before = read(options.before, target, kind);
@@ -123,7 +123,7 @@ int compare(const Options& options) {
 } // namespace
 
 Command compareCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<CompareOptions>();
     return {"compare",
             "Two variants side by side: logs before, --vs logs after",
             {{"before", "Frame logs of the first variant, one per run", &o->before, {}, {}, true},

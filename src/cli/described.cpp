@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "described.h"
 
+#include "command.h"
+
 #include <impasto/base/file.h>
 
 namespace impasto::cli {
@@ -21,6 +23,10 @@ Result<Described> readDescribed(const std::string& machineFile, const std::strin
     out.originals.add(*machineText);
     out.originals.add(*gameText);
     return out;
+}
+
+std::string shipped(std::string_view file) {
+    return fmt::format("{}/{}", IMPASTO_DATA_DIR, file);
 }
 
 } // namespace impasto::cli

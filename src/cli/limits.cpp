@@ -13,7 +13,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct LimitsOptions {
     std::vector<std::string> logs;
     std::string machine;
     std::optional<double> capFps, refreshHz;
@@ -41,7 +41,7 @@ Captures readAll(const std::vector<std::string>& paths, std::vector<std::string>
 }
 
 /// The panel that is known: the machine's, with the mode that was said.
-std::optional<display::Panel> panelOf(const std::optional<machine::Machine>& machine, const Options& options) {
+std::optional<display::Panel> panelOf(const std::optional<machine::Machine>& machine, const LimitsOptions& options) {
     std::optional<display::Panel> panel;
     if (machine && machine->panel.refresh.value() > 0) panel = machine->panel;
     if (options.refreshHz) {
@@ -88,7 +88,7 @@ void print(const std::vector<limits::PairFinding>& found, std::size_t runs) {
     if (found.empty()) fmt::print("  {}\n", w.say("Nothing stands out besides the figures: compare tells them."));
 }
 
-int limitsOf(const Options& options) {
+int limitsOf(const LimitsOptions& options) {
     std::optional<machine::Machine> machine;
     if (!options.machine.empty()) {
         const auto text = readFile(options.machine, std::size_t{1} << 22U);
@@ -141,7 +141,7 @@ std::vector<std::string> testKeys() {
 } // namespace
 
 Command limitsCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<LimitsOptions>();
     return {"limits",
             "What limits each part of a run, on what evidence, and the run that would decide",
             {{"logs", "Frame logs", &o->logs, {}, {}, true},

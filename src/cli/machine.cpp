@@ -10,7 +10,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct MachineOptions {
     std::string root = "/", output;
     bool json = false, force = false, checks = false;
 };
@@ -43,7 +43,7 @@ void print(const probe::Probed& read) {
 }
 
 Result<std::vector<checklist::Point>> shippedPoints() {
-    const std::string path = std::string(IMPASTO_DATA_DIR) + "/checklist.toml";
+    const std::string path = shipped("checklist.toml");
     const auto text = readFile(path, std::size_t{1} << 22U);
     if (!text) return tl::unexpected(text.error());
     return checklist::parseChecklist(*text, path);
@@ -57,7 +57,7 @@ void printChecks(std::span<const exports::CheckedPoint> points) {
                    p.point.title, p.rests.empty() ? std::string() : fmt::format(" ({})", shown(p.rests)));
 }
 
-int machineOf(const Options& options) {
+int machineOf(const MachineOptions& options) {
     const auto read = probe::readMachine({options.root, {}, systemClock()().time_since_epoch().count(), {}});
     if (!read) return failed(read.error());
     std::vector<exports::CheckedPoint> checked;
@@ -85,7 +85,7 @@ int machineOf(const Options& options) {
 } // namespace
 
 Command machineCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<MachineOptions>();
     return {"machine",
             "Reads this machine from /proc and /sys, without root, and whether it is in order",
             {{"--root", "Read below this folder instead of /", &o->root},

@@ -9,7 +9,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct MattersOptions {
     std::string game, out;
     std::vector<std::string> missed, alike;
     bool json = false, force = false;
@@ -31,7 +31,7 @@ Result<void> add(const game::Game& game, const std::vector<std::string>& said, b
     return {};
 }
 
-int matters(const Options& options) {
+int matters(const MattersOptions& options) {
     const auto text = readFile(options.game, std::size_t{1} << 22U);
     if (!text) return failed(text.error());
     const auto game = game::parseGame(*text, options.game);
@@ -62,7 +62,7 @@ int matters(const Options& options) {
 } // namespace
 
 Command mattersCommand() {
-    auto o = std::make_shared<Options>();
+    auto o = std::make_shared<MattersOptions>();
     return {"matters",
             "Weights of the picture from answers to \"which would you miss more?\"",
             {{"--game", "Game description, TOML", &o->game, {}, {}, true},

@@ -16,7 +16,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct PaceOptions {
     std::vector<std::string> logs;
     std::string machine, panel, range, steering, style = "cinematic", lows = "worst-mean";
     std::optional<double> target, shown, floor, refreshHz;
@@ -31,7 +31,7 @@ struct Read {
     std::optional<pace::Power> power; // as far as the logs tell
 };
 
-Result<std::optional<display::Panel>> panelOf(const Options& o, const std::optional<machine::Machine>& machine) {
+Result<std::optional<display::Panel>> panelOf(const PaceOptions& o, const std::optional<machine::Machine>& machine) {
     std::optional<display::Panel> panel;
     if (machine && machine->panel.refresh.value() > 0) panel = machine->panel;
     if (o.refreshHz) {
@@ -40,7 +40,7 @@ Result<std::optional<display::Panel>> panelOf(const Options& o, const std::optio
     }
     if (!o.panel.empty()) {
         const auto size = display::parseResolution(o.panel);
-        if (!size) return fail(ErrorCode::BadValue, o.panel, {{}, {}, {}, "--panel"});
+        if (!size) return fail(ErrorCode::BadValue, "width x height, such as 2560x1440", {{}, {}, {}, "--panel"});
         if (!panel) return fail(ErrorCode::MissingKey, "--refresh");
         panel->native = *size;
     }
@@ -49,7 +49,7 @@ Result<std::optional<display::Panel>> panelOf(const Options& o, const std::optio
         const auto low = parseDouble(o.range.substr(0, dash));
         const auto high = dash == std::string::npos ? std::nullopt : parseDouble(o.range.substr(dash + 1));
         if (!low || !high || !(*low > 0) || !(*high > *low))
-            return fail(ErrorCode::BadValue, o.range, {{}, {}, {}, "--range"});
+            return fail(ErrorCode::BadValue, "low-high in Hz, such as 48-144", {{}, {}, {}, "--range"});
         if (!panel) panel.emplace();
         if (!(panel->refresh.value() > 0)) panel->refresh = Hertz(*high);
         panel->variable = display::RefreshRange{Hertz(*low), Hertz(*high)};
@@ -57,9 +57,9 @@ Result<std::optional<display::Panel>> panelOf(const Options& o, const std::optio
     return panel;
 }
 
-Result<Read> read(const Options& o) {
+Result<Read> read(const PaceOptions& o) {
     Read out;
-    const std::string rulesPath = std::string(IMPASTO_DATA_DIR) + "/cap_rules.toml";
+    const std::string rulesPath = shipped("cap_rules.toml");
     if (const auto text = readFile(rulesPath)) {
         auto rules = pace::parseCapRules(*text, rulesPath);
         if (!rules) return tl::unexpected(rules.error());
@@ -109,7 +109,7 @@ Result<Read> read(const Options& o) {
     return out;
 }
 
-int caps(const Options& o) {
+int caps(const PaceOptions& o) {
     const auto in = read(o);
     if (!in) return failed(in.error());
     const auto offers = pace::offers(in->replay, in->rules, {}, in->power);
@@ -139,7 +139,7 @@ int caps(const Options& o) {
                                            {"on time, worst part", pace::Figure::OnTime}})
             fmt::print("  {:20} {}\n", name, wording::capBand(w, figure, p.of(figure)));
         if (p.latencyMs) fmt::print("  {:20} {} ms\n", "latency", wording::ms(*p.latencyMs));
-        for (const auto& held : pace::atEveryPlace(in->replay, offer.plan))
+        for (const auto& held : offer.places)
             fmt::print("  {:20} {}\n", w.say("applied in {}", wording::limiterPlace(w, held.place)),
                        wording::limiterFigures(w, held));
         for (const auto bound : run::allBounds)
@@ -162,7 +162,7 @@ int caps(const Options& o) {
     return 0;
 }
 
-int generate(const Options& o) {
+int generate(const PaceOptions& o) {
     const auto in = read(o);
     if (!in) return failed(in.error());
     const auto plan =
@@ -187,7 +187,7 @@ int generate(const Options& o) {
     return 0;
 }
 
-int headset(const Options& o) {
+int headset(const PaceOptions& o) {
     const auto in = read(o);
     if (!in) return failed(in.error());
     const auto& panel = in->replay.panel;
@@ -211,7 +211,7 @@ int headset(const Options& o) {
     return 0;
 }
 
-std::vector<Option> optionsOf(Options& o) {
+std::vector<Option> optionsOf(PaceOptions& o) {
     std::vector<std::string> styles;
     for (const auto style : run::allStyles) styles.emplace_back(run::keyOf(style));
     std::vector<Option> out{
@@ -234,7 +234,8 @@ std::vector<Option> optionsOf(Options& o) {
 } // namespace
 
 std::vector<Command> paceCommands() {
-    const auto o = std::make_shared<Options>(), g = std::make_shared<Options>(), h = std::make_shared<Options>();
+    const auto o = std::make_shared<PaceOptions>(), g = std::make_shared<PaceOptions>(),
+               h = std::make_shared<PaceOptions>();
     auto planned = optionsOf(*g);
     planned.push_back({"--shown", "Rate to be shown, invented frames among them", &g->shown, std::pair(10.0, 2000.0)});
     planned.push_back({"--built-in", "The game has frame generation", &g->builtIn});

@@ -9,7 +9,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct SimulateOptions {
     std::string machine, game, out;
     std::string preset, route;    // empty: the first
     std::vector<std::string> set; // setting=level
@@ -23,7 +23,7 @@ Error unknown(const std::string& what, const std::string& option) {
     return {ErrorCode::UnknownName, what, {{}, {}, {}, option}};
 }
 
-Result<game::Values> valuesOf(const game::Game& game, const Options& options) {
+Result<game::Values> valuesOf(const game::Game& game, const SimulateOptions& options) {
     const auto* preset = options.preset.empty() ? &game.presets.front() : game.preset(options.preset);
     if (preset == nullptr) return tl::unexpected(unknown(options.preset, "preset"));
     game::Values values = preset->values;
@@ -36,7 +36,7 @@ Result<game::Values> valuesOf(const game::Game& game, const Options& options) {
     return values;
 }
 
-Result<run::Order> orderOf(const Described& described, const Options& options) {
+Result<run::Order> orderOf(const Described& described, const SimulateOptions& options) {
     run::Order order;
     auto values = valuesOf(described.game, options);
     if (!values) return tl::unexpected(values.error());
@@ -59,7 +59,7 @@ Result<run::Order> orderOf(const Described& described, const Options& options) {
     return order;
 }
 
-int simulate(const Options& options) {
+int simulate(const SimulateOptions& options) {
     const auto described = readDescribed(options.machine, options.game);
     if (!described) return failed(described.error());
     const auto order = orderOf(*described, options);
@@ -80,7 +80,7 @@ int simulate(const Options& options) {
 } // namespace
 
 Command simulateCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<SimulateOptions>();
     Command command{"simulate",
                     "Records one run on the simulator",
                     {{"--machine", "Machine description, TOML", &o->machine, {}, {}, true},

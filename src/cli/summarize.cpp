@@ -15,7 +15,7 @@ namespace {
 
 using exports::SummarizedLog;
 
-struct Options {
+struct SummarizeOptions {
     std::vector<std::string> logs;
     std::optional<double> targetFps;
     std::string lows = "worst-mean", dialect; // dialect: as printed, corrected by hand; empty: found
@@ -113,7 +113,7 @@ void print(const SummarizedLog& log, stats::LowRule rule) {
                    span.toMs / 1000);
 }
 
-int summarize(const Options& options) {
+int summarize(const SummarizeOptions& options) {
     const auto target = options.targetFps ? std::optional(Fps(*options.targetFps)) : std::nullopt;
     const auto dialect = logs::dialectOf(options.dialect);
     if (!options.dialect.empty() && !dialect)
@@ -147,7 +147,7 @@ int summarize(const Options& options) {
 } // namespace
 
 Command summarizeCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<SummarizeOptions>();
     return {
         "summarize",
         "Average, lows and hitches of frame logs (delimited text or JSON of any tool)",

@@ -21,7 +21,7 @@
 namespace impasto::cli {
 namespace {
 
-struct Options {
+struct TuneOptions {
     std::string machine, game, steering, style = "cinematic", walk = "measured";
     double targetFps = 60;
     std::optional<double> floorFps, shownFps, goodEnough; // percent
@@ -32,7 +32,7 @@ struct Options {
 };
 
 /// The session of the options, before its first run.
-Result<document::SessionStore> begin(const Options& options, const Described& described) {
+Result<document::SessionStore> begin(const TuneOptions& options, const Described& described) {
     document::Session start;
     start.id = {seededIdSource(options.seed)()};
     auto facts = std::make_shared<document::Facts>();
@@ -131,13 +131,13 @@ std::shared_ptr<const capture::Capture> framesAlone(const capture::Capture& reco
 /// Exit code: everything was done, and the goals are not met.
 constexpr int notReached = 3;
 
-int tune(const Options& options) {
+int tune(const TuneOptions& options) {
     const auto described = readDescribed(options.machine, options.game);
     if (!described) return failed(described.error());
     auto store = begin(options, *described);
     if (!store) return failed(store.error());
     auto rules = pace::CapRules{};
-    const std::string rulesPath = std::string(IMPASTO_DATA_DIR) + "/cap_rules.toml";
+    const std::string rulesPath = shipped("cap_rules.toml");
     if (const auto text = readFile(rulesPath)) {
         const auto parsed = pace::parseCapRules(*text, rulesPath);
         if (!parsed) return failed(parsed.error());
@@ -183,7 +183,7 @@ int tune(const Options& options) {
 } // namespace
 
 Command tuneCommand() {
-    const auto o = std::make_shared<Options>();
+    const auto o = std::make_shared<TuneOptions>();
     std::vector<std::string> walks;
     for (const auto walk : choose::allWalkSchools) walks.emplace_back(choose::keyOf(walk));
     std::vector<Option> all{

@@ -113,7 +113,7 @@ std::string capsJson(const pace::Replay& replay, const pace::CapOffers& offers, 
                     if (band) each["predicted"][key] = bandJson(*band);
             }
         }
-        for (const auto& held : offer.applies ? pace::atEveryPlace(replay, offer.plan) : std::vector<pace::HeldAt>())
+        for (const auto& held : offer.places)
             each["applied_in"][std::string(run::keyOf(held.place))] = {{"latency_ms", number(held.latencyMs)},
                                                                        {"frame_to_frame_ms", number(held.swingMs)}};
         j["caps"].push_back(std::move(each));

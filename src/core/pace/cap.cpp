@@ -141,7 +141,9 @@ double worthOf(const run::Brief& brief, const CapPrediction& p) {
 }
 
 CapOffer ownOffer(const Replay& replay, const CapPlan& plan, const CapRules& rules, const std::optional<Power>& power) {
-    return offerOf(replay, CapSchool::Own, plan, rules, power);
+    auto offer = offerOf(replay, CapSchool::Own, plan, rules, power);
+    offer.places = atEveryPlace(replay, plan);
+    return offer;
 }
 
 CapOffers offers(const Replay& replay, const CapRules& rules, const Context& context,
@@ -164,6 +166,7 @@ CapOffers offers(const Replay& replay, const CapRules& rules, const Context& con
         else
             out.all.push_back(tried != others.end() ? *tried : offerOf(replay, school, *plan, rules, power));
         out.all.back().school = school;
+        out.all.back().places = atEveryPlace(replay, out.all.back().plan);
     }
     if (worn) return out;
     const auto* best = bestOf(out.all, others, false);
@@ -177,7 +180,7 @@ CapOffers offers(const Replay& replay, const CapRules& rules, const Context& con
     if (school != out.all.end())
         std::rotate(out.all.begin(), school, school + 1);
     else
-        out.all.insert(out.all.begin(), CapOffer(*best));
+        out.all.insert(out.all.begin(), CapOffer(*best))->places = atEveryPlace(replay, plan);
     return out;
 }
 

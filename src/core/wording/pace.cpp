@@ -186,13 +186,12 @@ std::string limiterFigures(const Words& w, const pace::HeldAt& held) {
     return w.say("mean latency about {:.0f} ms, neighbours differ by {} ms", held.latencyMs, ms(held.swingMs));
 }
 
-Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules,
-           std::span<const pace::HeldAt> places, std::optional<double> latenessMs) {
+Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules, std::optional<double> latenessMs) {
     const auto late = latenessMs ? w.say("as late as yours was when a cap was run ({} ms on average)",
                                          fmt::format("{:.2f}", *latenessMs))
                                  : w.say("as late as limiters are");
     std::string atPlaces;
-    for (const auto& held : places)
+    for (const auto& held : offer.places)
         atPlaces += " " + w.say("Applied in {}: {}.", limiterPlace(w, held.place), limiterFigures(w, held));
     return {
         w.say("Cap: {}", capRule(w, offer.school)), capRuleMeaning(w, offer.school, rules),

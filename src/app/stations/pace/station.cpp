@@ -66,12 +66,10 @@ std::optional<wording::Why> whyCap(const View& view, Q key) {
     if (key.isEmpty() && paceFace(view) == PaceFace::Generation) return whyInventing(view, key);
     if (key.isEmpty() && paceFace(view) == PaceFace::Power) return whyPower(view, key);
     if (const auto* own = view.get<results::OwnCap>(); own != nullptr && own->offer && key == QStringLiteral("own"))
-        return wording::whyCap(view.w, *own->offer, view.rules, pace::atEveryPlace(cap->replay, own->offer->plan),
-                               cap->replay.measuredLateness);
+        return wording::whyCap(view.w, *own->offer, view.rules, cap->replay.measuredLateness);
     for (const auto& offer : cap->offers)
         if (key.isEmpty() || qs(std::string(pace::keyOf(offer.school))) == key)
-            return wording::whyCap(view.w, offer, view.rules, pace::atEveryPlace(cap->replay, offer.plan),
-                                   cap->replay.measuredLateness);
+            return wording::whyCap(view.w, offer, view.rules, cap->replay.measuredLateness);
     return std::nullopt;
 }
 

@@ -11,6 +11,13 @@ enum class CapSchool { Target, Even, Steady, Headroom, BottomOfRange, Window, No
 std::string_view keyOf(CapSchool school);
 std::optional<CapSchool> capSchoolOf(std::string_view key);
 
+/// What a limiter's place means for latency and evenness: means over replayed frames.
+struct HeldAt {
+    run::LimiterPlace place = run::LimiterPlace::Engine;
+    double latencyMs = 0; // CPU start to shown
+    double swingMs = 0;   // by how much one shown interval differs from the next
+};
+
 struct CapOffer {
     CapSchool school = CapSchool::None;
     CapPlan plan;
@@ -23,6 +30,7 @@ struct CapOffer {
     double worth = 0;              // for the goals: a logarithm, so that 0.05 is 5%; of what was run, by its proof
     std::optional<Figures> measured = {};       // by its proof
     std::optional<CapPrediction> foretold = {}; // before any proof; where it was run
+    std::vector<HeldAt> places = {};            // with a cap and lane times: at every place of a limiter
 };
 
 /// Every school's cap, the one to take unless asked first, and how much it is worth over the best that was run.
@@ -59,12 +67,6 @@ std::vector<CapPrediction> curve(const Replay& replay, Fps from, Fps to, std::si
 /// elsewhere than in the replay.
 Played replayedFrames(const Replay& replay, const CapPlan& plan, std::optional<run::LimiterPlace> limiter = {});
 
-/// What a limiter's place means for latency and evenness: means over replayed frames.
-struct HeldAt {
-    run::LimiterPlace place = run::LimiterPlace::Engine;
-    double latencyMs = 0; // CPU start to shown
-    double swingMs = 0;   // by how much one shown interval differs from the next
-};
 HeldAt heldAt(const Played& played, run::LimiterPlace place);
 /// A cap at every place where a limiter can hold frames back; nothing without a cap or without lane times.
 std::vector<HeldAt> atEveryPlace(const Replay& replay, const CapPlan& plan);

@@ -25,9 +25,8 @@ std::string capLoses(const Words& w, const run::Brief& brief, const pace::CapOff
 std::string limiterPlace(const Words& w, run::LimiterPlace place);
 /// "mean latency about 31 ms, neighbours differ by 0.40 ms".
 std::string limiterFigures(const Words& w, const pace::HeldAt& held);
-/// `places`: the cap at every place; empty where nothing is known of them. `latenessMs`: of the limiter, where it was
-/// measured.
+/// `latenessMs`: of the limiter, where it was measured.
 Why whyCap(const Words& w, const pace::CapOffer& offer, const pace::CapRules& rules,
-           std::span<const pace::HeldAt> places = {}, std::optional<double> latenessMs = {});
+           std::optional<double> latenessMs = {});
 
 } // namespace impasto::wording
