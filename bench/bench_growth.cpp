@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A session of many runs in a logbook: opening it, the first results of all runs and those of a later
-// start, and saving one more, against reading
-// the same frames from one plain file and summing them. Peak memory is of a process that opens and computes.
-// IMPASTO_BENCH_RUNS: the most runs, 100 where it is not set.
+// A session of many runs in a logbook: opening it, the first results of all runs, those of the one that is looked at,
+// those of a later start, and saving one more, against reading the same frames from one plain file and summing them.
+// Peak memory is of a process that opens and computes. IMPASTO_BENCH_RUNS: the most runs, 100 where it is not set.
 #include "open/open_session.h"
 #include "sample_log.h"
 
@@ -122,6 +121,21 @@ void firstResults(benchmark::State& state) {
     }
 }
 BENCHMARK(firstResults)->Apply(sizes);
+
+/// How long the run that is looked at waits for its figures, of all that takes.
+void shownRun(benchmark::State& state) {
+    const auto stored = loaded(bookOf(state.range(0)));
+    if (!stored) return state.SkipWithError("not loaded");
+    for (auto _ : state) {
+        results::ResultsCache cache;
+        results::Watch watch;
+        watch.first = stored->session.facts->runs.back().id;
+        std::stop_source stop;
+        watch.ready = [&](const results::Results&) { stop.request_stop(); };
+        benchmark::DoNotOptimize(results::compute(stored->session, cache, {}, {stop.get_token(), {}}, {}, watch));
+    }
+}
+BENCHMARK(shownRun)->Apply(sizes);
 
 /// At a later start: what was computed of single runs was kept.
 void laterResults(benchmark::State& state) {

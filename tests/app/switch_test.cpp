@@ -62,6 +62,34 @@ TEST(SwitchTest, BackAndForthAtOnce) {
     EXPECT_EQ(d.view().logbookSessions.size(), 1U) << "those that were empty are not stored";
 }
 
+TEST(SwitchTest, TheRunThatIsLookedAtIsSeenBeforeTheOthersAreComputed) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    ASSERT_TRUE(d.spaceUntil(path::Action::Done));
+    const auto id = d.view().session.id;
+    d.studio.newSession(4);
+    d.rest();
+    std::size_t ahead = 0;
+    d.studio.onView([&] {
+        const auto& view = d.view();
+        if (!view.run || view.of<results::RunFigures>(*view.run) == nullptr ||
+            view.get<results::BaselineFamily>() != nullptr)
+            return;
+        ++ahead;
+        View each = view;
+        for (const auto& station : stations()) { // nothing rests on what is not there yet
+            each.station = station.id;
+            EXPECT_FALSE(layoutEasel(each, {900, 500}).shapes.empty()) << station.name;
+            EXPECT_FALSE(layoutColumn(each, {300, 500}).shapes.empty()) << station.name;
+        }
+    });
+    d.studio.openSession(id);
+    d.rest();
+    EXPECT_GE(ahead, 1U);
+    EXPECT_NE(d.view().get<results::BaselineFamily>(), nullptr);
+    EXPECT_EQ(d.view().step.action, path::Action::Done);
+}
+
 TEST(SwitchTest, ANewSessionWhileLogsAreRead) {
     const support::TemporaryFolder folder;
     std::vector<std::filesystem::path> files;

@@ -158,6 +158,56 @@ TEST(StageTest, WhatIsDeclaredIsRead) {
                 << stage.id << " declares " << nameOf(part) << " and never reads it";
 }
 
+TEST(StageTest, AResultOfTheSessionNamesTheRunsWhoseResultsItReads) {
+    std::set<std::type_index> ofRuns;
+    for (const auto& stage : allStages())
+        if (stage.each) ofRuns.insert(stage.makes);
+    for (const auto& stage : allStages())
+        for (const auto& use : stage.uses)
+            EXPECT_TRUE(stage.each || use.ofRuns || !ofRuns.contains(use.what))
+                << stage.id << " would be remembered whatever becomes of the runs";
+}
+
+TEST(StageTest, TheRunThatIsLookedAtComesBeforeTheOthers) {
+    const auto store = walked(path::Action::Done);
+    const auto looked = store.session().facts->runs[3].id;
+    std::mutex mutex;
+    std::set<RunId> begun;
+    std::optional<Results> ahead;
+    Watch watch;
+    watch.begins = [&](const RunId& run) {
+        const std::lock_guard lock(mutex);
+        begun.insert(run);
+    };
+    watch.first = looked;
+    watch.ready = [&](const Results& known) {
+        EXPECT_EQ(begun, std::set<RunId>{looked});
+        EXPECT_FALSE(ahead) << "told once";
+        ahead = known;
+    };
+    ResultsCache cache, other;
+    const auto all = compute(store.session(), cache, {}, {}, {}, watch);
+    ASSERT_TRUE(ahead);
+    ASSERT_NE(ahead->of<RunFigures>(looked), nullptr);
+    EXPECT_EQ(ahead->of<RunFigures>(looked), all.of<RunFigures>(looked)) << "and is not made twice";
+    for (const auto& run : store.session().facts->runs)
+        if (run.id != looked) EXPECT_EQ(ahead->of<RunFigures>(run.id), nullptr);
+    EXPECT_EQ(ahead->get<BaselineFamily>(), nullptr) << "that rests on several";
+    ASSERT_NE(all.get<BaselineFamily>(), nullptr);
+    // What was remembered of the one run changes nothing of the others.
+    std::set<std::string_view> again;
+    const auto plain = compute(store.session(), other, {});
+    static_cast<void>(compute(store.session(), cache, {}, {}, [&](std::string_view stage, const auto&) {
+        const std::lock_guard lock(mutex);
+        again.insert(stage);
+    }));
+    EXPECT_TRUE(again.empty()) << *again.begin();
+    for (const auto& id : all.get<ShownRuns>()->ids)
+        EXPECT_EQ(all.of<RunCuts>(id)->spans, plain.of<RunCuts>(id)->spans);
+    ASSERT_TRUE(all.get<Proposed>()->proposal && plain.get<Proposed>()->proposal);
+    EXPECT_EQ(all.get<Proposed>()->proposal->values, plain.get<Proposed>()->proposal->values);
+}
+
 TEST(StageTest, WhatIsNotDeclaredCannotBeRead) {
     const auto store = demoStore();
     const std::vector<Stage> greedy{

@@ -154,11 +154,13 @@ void words(Sheet& sheet, const View& view) {
     sheet.text(16, 62, last, Type::Body, Ink::Muted, Align::Left, 178);
 }
 
-void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget, bool said, bool anyRun) {
+void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget, bool said, const run::Run* run) {
+    const bool computed = run != nullptr && run->capture && run->capture->frames() > 0;
     sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
     sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     sheet.text(plot.center().x(), plot.top() + 12,
-               anyRun ? say("This run shows no frames.")
+               computed         ? say("Its frame times come in a moment.")
+               : run != nullptr ? say("This run shows no frames.")
                : said
                    ? say("The frame times of your first run will appear here, against %1 ms.")
                          .arg(QString::number(budget, 'f', 2))
@@ -192,7 +194,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     const bool said = view.edits().goal.brief.has_value();
     const bool growing = view.live.active || view.follow.active;
     if (source.frameMs.empty() && !growing) {
-        nothingYet(sheet, plot, ms, budget, said, view.shownRun() != nullptr);
+        nothingYet(sheet, plot, ms, budget, said, view.shownRun());
         return sheet.take();
     }
     const auto time = ribbonTime(view, size);

@@ -89,12 +89,23 @@ void Studio::takeSession() {
 void Studio::requestResults() {
     m_resultsPending = true;
     auto* open = m_open.get();
-    open->results.post([this, open, session = open->store.session(), rules = m_view.rules,
+    // Of many runs the one that is looked at can be seen while the others are computed.
+    const auto first = m_view.results->empty() ? m_view.run : std::nullopt;
+    open->results.post([this, open, first, session = open->store.session(), rules = m_view.rules,
                         computing = open->computing](const std::stop_token& stop) {
         results::Watch watch;
         if (computing)
             watch = {[&computing](const RunId& run) { computing->begin(run); },
                      [&computing](const RunId& run) { computing->end(run); }};
+        watch.first = first;
+        watch.ready = [&](const results::Results& known) {
+            open->bridge.post(
+                [this, ahead = std::make_shared<const results::Results>(known), revision = session.revision] {
+                    if (revision != m_view.session.revision || !m_view.results->empty()) return; // superseded
+                    m_view.results = ahead;
+                    notify();
+                });
+        };
         auto results =
             std::make_shared<results::Results>(results::compute(session, open->cache, rules, {stop, {}}, {}, watch));
         const bool whole = !stop.stop_requested();

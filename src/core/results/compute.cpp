@@ -61,6 +61,12 @@ class Computation {
         m_cache.begin();
     }
 
+    /// What rests on this run alone, and what rests on none.
+    Results ahead(const RunId& run) {
+        m_only = run;
+        return all();
+    }
+
     Results all() {
         const auto waves = wavesOf();
         for (std::size_t w = 0; w < waves.size() && !m_context.cancelled(); ++w) {
@@ -111,6 +117,15 @@ class Computation {
         return waves;
     }
 
+    /// Without anything of several runs.
+    [[nodiscard]] bool restsOnNoList(const Stage& stage) const {
+        return std::all_of(stage.uses.begin(), stage.uses.end(), [&](const Use& use) {
+            const auto made = std::find_if(m_stages.begin(), m_stages.end(),
+                                           [&](const Stage& other) { return other.makes == use.what; });
+            return !use.ofRuns && made != m_stages.end() && (stage.each || !made->each) && restsOnNoList(*made);
+        });
+    }
+
     [[nodiscard]] const std::vector<RunId>& idsOf(std::type_index list) const {
         static const std::vector<RunId> none;
         const auto it = m_ids.find(list);
@@ -145,11 +160,13 @@ class Computation {
     std::vector<Task> tasksOf(const std::vector<std::size_t>& wave) const {
         std::vector<Task> out;
         for (const auto s : wave) {
+            if (m_only && !restsOnNoList(m_stages[s])) continue;
             if (!m_stages[s].each) {
                 out.push_back({s, {}, keyOf(s, {}), {}});
                 continue;
             }
-            for (const auto& id : idsOf(*m_stages[s].each)) out.push_back({s, id, keyOf(s, id), {}});
+            for (const auto& id : idsOf(*m_stages[s].each))
+                if (!m_only || *m_only == id) out.push_back({s, id, keyOf(s, id), {}});
         }
         return out;
     }
@@ -230,6 +247,7 @@ class Computation {
     const Context& m_context;
     const Told& m_told;
     const Watch& m_watch;
+    std::optional<RunId> m_only; // none: every run
     std::mutex m_reporting, m_keeping;
     std::vector<KeptBytes> m_toKeep;
     std::atomic<bool> m_distrusted = false; // what was kept
@@ -241,11 +259,22 @@ class Computation {
 
 Results computeWith(std::span<const Stage> stages, const document::Session& session, ResultsCache& cache,
                     const pace::CapRules& rules, const Context& context, const Told& told, const Watch& watch) {
-    Computation first(stages, session, cache, rules, context, told, watch);
-    auto results = first.all();
-    if (first.wrong().empty()) return results;
+    std::string_view wrong;
+    if (watch.first && watch.ready) {
+        const Context unheard{context.stop, {}};
+        Computation one(stages, session, cache, rules, unheard, told, watch);
+        auto results = one.ahead(*watch.first);
+        wrong = one.wrong();
+        if (wrong.empty() && !context.cancelled()) watch.ready(std::move(results));
+    }
+    if (wrong.empty()) {
+        Computation whole(stages, session, cache, rules, context, told, watch);
+        auto results = whole.all();
+        wrong = whole.wrong();
+        if (wrong.empty()) return results;
+    }
     Computation again(stages, session, cache, rules, context, told, watch);
-    again.blame(first.wrong());
+    again.blame(wrong);
     return again.all();
 }
 

@@ -273,6 +273,20 @@ Drawing readOffColumn(const View& view, const run::Run& run, QSizeF size) {
     return sheet.take();
 }
 
+/// Before a run, or before its figures.
+Drawing columnBefore(const View& view, const run::Run* run, QSizeF size) {
+    Sheet sheet(size);
+    const double x = 16, w = size.width() - 44;
+    sheet.text(x, 16, run == nullptr ? say("No run yet") : qs(wording::runTitle(view.w, view.session, *run)),
+               Type::Heading, Ink::Ink, Align::Left, w);
+    sheet.wrapped(x, 40, w,
+                  run != nullptr ? say("Its figures come in a moment.")
+                                 : say("Record one, or drop a frame log on the window: CSV or TSV of any tool with a "
+                                       "column of frame times or time stamps."),
+                  Type::Body, Ink::Muted);
+    return sheet.take();
+}
+
 } // namespace
 
 Drawing layoutRunsColumn(const View& view, QSizeF size) {
@@ -301,14 +315,7 @@ Drawing layoutRunsColumn(const View& view, QSizeF size) {
         return sheet.take();
     }
     if (run != nullptr && run->readOff) return readOffColumn(view, *run, size);
-    if (figures == nullptr) {
-        sheet.text(x, 16, say("No run yet"), Type::Heading);
-        sheet.wrapped(x, 40, w,
-                      say("Record one, or drop a frame log on the window: CSV or TSV of any tool with a column of "
-                          "frame times or time stamps."),
-                      Type::Body, Ink::Muted);
-        return sheet.take();
-    }
+    if (figures == nullptr) return columnBefore(view, run, size);
     const auto& spanSummary = view.span ? view.spanSummary : nullptr;
     const auto& s = spanSummary ? *spanSummary : figures->summary;
     sheet.text(x, 16, spanSummary ? say("The selected span") : qs(wording::runTitle(view.w, view.session, *run)),

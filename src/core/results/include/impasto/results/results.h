@@ -52,6 +52,9 @@ using Told = std::function<void(std::string_view stage, const std::optional<RunI
 /// Told around the work on one run, on the thread that does it. Each may be empty.
 struct Watch {
     std::function<void(const RunId&)> begins, ends;
+    /// A run that is computed before all others, and what is known by then: what rests on no other run.
+    std::optional<RunId> first = {};
+    std::function<void(const Results&)> ready = {};
 };
 
 /// All results. Where one that was kept is not what is computed, nothing that was kept counts: all is forgotten, made

@@ -91,6 +91,7 @@ class Results {
     void put(std::shared_ptr<const T> value, const RunId& run = {}) {
         m_values.insert_or_assign(Key{typeid(T), run}, std::move(value));
     }
+    [[nodiscard]] bool empty() const { return m_values.empty(); }
     /// Stages that failed, by their ids.
     [[nodiscard]] const std::map<std::string_view, Error>& errors() const { return m_errors; }
 
