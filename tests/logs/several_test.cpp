@@ -321,3 +321,70 @@ TEST(SeveralTest, AWordBetweenFramesIsNoHeading) {
     // A missing value is no name.
     EXPECT_EQ(readLogText(text + "NA,NA\n16.1,12.0\n16.1,12.0\n16.1,12.0\n16.1,12.0\n")->frames(), 404U);
 }
+
+namespace {
+
+/// What happens within each of some frames: its begin, how long it takes and what it is, in the order of time.
+std::string eventsWithin(const char* heading, const std::vector<std::tuple<std::string, double, double>>& each,
+                         const char* row, int frames = 500) {
+    RandomStream s(4, "events");
+    std::string text = heading;
+    double at = 1000;
+    for (int i = 0; i < frames; ++i) {
+        const double ms = 16 + s.uniform() + (i % 90 == 40 ? 20 : 0);
+        for (const auto& [name, begin, share] : each)
+            text += fmt::format(fmt::runtime(row), 1000 * (at + begin * ms), 1000 * share * ms, name);
+        at += ms;
+    }
+    return text;
+}
+
+} // namespace
+
+TEST(SeveralTest, WhatHappensWithinAFrameIsNoFrame) {
+    const auto trueFps = [](const capture::Capture& c) { return averageOf(c); };
+    const std::vector<std::tuple<std::string, double, double>> within{
+        {"update", 0.0, 0.3}, {"frame", 0.01, 1.0}, {"draw", 0.4, 0.5}};
+    const auto read = readLogText(eventsWithin("ts,dur,name\n", within, "{:.0f},{:.0f},{}\n"));
+    ASSERT_TRUE(read.has_value()) << read.error().what;
+    EXPECT_EQ(read->frames(), 500U);
+    EXPECT_NEAR(trueFps(*read), 1000 / 16.72, 0.5);
+    EXPECT_NE(read->notes.at("dialect").find("program=frame"), std::string::npos) << read->notes.at("dialect");
+    ASSERT_TRUE(noteOf(*read, NoteKind::OtherProgram));
+    EXPECT_NEAR(static_cast<double>(noteOf(*read, NoteKind::OtherProgram)->count), 1000, 1) << "the last may end it";
+    // In another order of columns, without a heading; as JSON; and without how long each takes.
+    const auto turned = readLogText(eventsWithin("", within, "{2};{1:.0f};{0:.0f}\n"));
+    ASSERT_TRUE(turned.has_value()) << turned.error().what;
+    EXPECT_EQ(turned->frames(), 500U);
+    const auto json = readLogText(eventsWithin("", within, "{{\"ts\":{:.0f},\"dur\":{:.0f},\"name\":\"{}\"}}\n"));
+    ASSERT_TRUE(json.has_value()) << json.error().what;
+    EXPECT_EQ(json->frames(), 500U);
+    const std::vector<std::tuple<std::string, double, double>> atOnce{
+        {"input", 0.0, 0}, {"update", 0.02, 0}, {"submit", 0.15, 0}};
+    const auto stamps = readLogText(eventsWithin("time us,event\n", atOnce, "{0:.0f},{2}\n"));
+    ASSERT_TRUE(stamps.has_value()) << stamps.error().what;
+    EXPECT_EQ(stamps->frames(), 499U);
+    EXPECT_NEAR(trueFps(*stamps), 1000 / 16.72, 0.5);
+}
+
+TEST(SeveralTest, WordsThatTakeTurnsFromFrameToFrameAreOneRecording) {
+    RandomStream s(6, "buffers");
+    const auto log = [&](const std::vector<std::string>& words, const std::vector<double>& ms) {
+        std::string text = "time_ms,frame_ms,target\n";
+        double at = 0;
+        for (std::size_t i = 0; i < 600; ++i) {
+            const double each = ms[i % ms.size()] * (1 + 0.02 * s.normal());
+            at += each;
+            text += fmt::format("{:.3f},{:.3f},{}\n", at, each, words[i % words.size()]);
+        }
+        return text;
+    };
+    // Eyes and buffers; and two GPUs, of which one follows the other closely.
+    for (const auto& text :
+         {log({"left", "right"}, {16}), log({"front", "middle", "back"}, {9}), log({"GPU0", "GPU1"}, {4, 24})}) {
+        const auto read = readLogText(text);
+        ASSERT_TRUE(read.has_value()) << read.error().what;
+        EXPECT_EQ(read->frames(), 600U) << text.substr(0, 60);
+        EXPECT_FALSE(noteOf(*read, NoteKind::OtherProgram));
+    }
+}

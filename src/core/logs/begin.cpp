@@ -38,21 +38,23 @@ Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cell
     if (table.rows == 0) return fail(ErrorCode::NoFrames, {}, {{}, sample->back().line + 2, 1, {}}, Kept::Nothing);
     auto columns = programColumnsOf(table.header);
     auto invented = inventedIn(*sample, table);
+    std::string program;
     Table all = table;
     if (columns.empty() && !invented) { // whose rows take turns and are of other kinds, or make no sense together
-        auto split = kindColumn(*sample, table);
-        if (!split) split = splitColumn(*sample, table);
-        if (split) columns.push_back(*split);
+        const auto kind = kindColumn(*sample, table);
+        const auto split = kind ? std::optional(Split{*kind}) : splitColumn(*sample, table);
+        if (split) columns.push_back(split->column);
+        if (split) program = split->frames;
     }
     const auto read = [&](const std::vector<Row>& rows) { return readAs(rows, all.delimiter, all.decimalComma); };
-    if (!columns.empty()) *sample = ofOneProgram(*sample, table, columns);
+    if (!columns.empty()) *sample = ofOneProgram(*sample, table, columns, program);
     if (!columns.empty()) table = read(*sample);
     Table rendered = invented ? read(renderedOf(*sample, table, *invented)) : Table();
     const bool newestFirst = standsNewestFirst(table);
     if (newestFirst)
         for (Table* turned : {&table, &all, &rendered})
             for (auto& column : turned->values) std::reverse(column.begin(), column.end());
-    return Begin{std::move(table),    std::move(all),      std::move(columns),
+    return Begin{std::move(table),    std::move(all),      std::move(columns), std::move(program),
                  std::move(invented), std::move(rendered), newestFirst};
 }
 

@@ -11,6 +11,7 @@ namespace impasto::logs {
 struct Begin {
     Table table, all;
     std::vector<std::size_t> programColumns;
+    std::string program; // whose rows are the frames, where they show it; empty: the fullest one's
     std::optional<Invented> invented;
     Table rendered;
     bool newestFirst = false; // the rows of the text; those of the tables stand in the order of time

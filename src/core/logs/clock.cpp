@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "clock.h"
 
+#include "number.h"
+
 #include <array>
 #include <chrono>
 #include <impasto/base/text.h>
@@ -167,7 +169,7 @@ std::optional<double> parseClock(std::string_view cell, Clock& clock) {
 }
 
 std::optional<double> parseTime(std::string_view cell, bool decimalComma, Clock& clock) {
-    if (const auto number = parseDouble(cell, decimalComma)) return number;
+    if (const auto number = parseNumber(cell, decimalComma)) return number;
     return parseClock(cell, clock);
 }
 

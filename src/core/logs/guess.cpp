@@ -30,6 +30,7 @@ class Guess {
         for (std::size_t c = 0; c < table.values.size(); ++c) {
             auto& nature = m_natures.emplace_back(natureOf(table.values[c], table.missing[c]));
             if (nature.mostlyFalls && !saysFrameTime(header(c))) nature.perFrame = false;
+            if (nature.positive >= 0.8 && saysFrameTime(header(c))) nature.perFrame = true; // else it took no time
             if (nature.fall && (nature.wide || (says(c, {"time", "elapsed", "stamp"}) && !says(c, {"frame"}))))
                 nature.perFrame = false;
             else
@@ -423,6 +424,7 @@ Result<Dialect> guessColumns(std::string_view text, const std::optional<CellRule
     if (!begin) return tl::unexpected(begin.error());
     auto dialect = Guess(begin->table, begin->all, begin->programColumns).dialect(asked);
     if (dialect) dialect->newestFirst = begin->newestFirst;
+    if (dialect) dialect->program = begin->program;
     if (!begin->invented) return dialect;
     const Guess ofRendered(begin->rendered, begin->rendered, begin->programColumns);
     if (!dialect) dialect = ofRendered.dialect(asked); // the others may tell no time
@@ -441,7 +443,7 @@ std::optional<double> rateStepMs(std::string_view text, const std::optional<Cell
 
 Result<Dialect> guessDialect(std::string_view text) {
     auto dialect = guessColumns(text);
-    if (dialect && !dialect->programColumns.empty()) chooseProgram(*dialect, programsIn(text, *dialect));
+    if (dialect && dialect->program.empty()) chooseProgram(*dialect, programsIn(text, *dialect));
     return dialect;
 }
 

@@ -38,7 +38,7 @@ std::optional<TimeUnit> unitInHeader(std::string_view heading) {
     const std::string& last = words.back();
     if (last == "s" || last == "sec" || last == "seconds") return TimeUnit::Seconds;
     if (last == "ms" || last == "msec" || last == "milliseconds") return TimeUnit::Milliseconds;
-    if (last == "us" || last == "\xc2\xb5s" || last == "\xce\xbcs" || last == "microseconds")
+    if (last == "us" || last == "\xc2\xb5s" || last == "\xb5s" || last == "\xce\xbcs" || last == "microseconds")
         return TimeUnit::Microseconds;
     if (last == "ns" || last == "nanoseconds") return TimeUnit::Nanoseconds;
     return std::nullopt;
@@ -46,7 +46,7 @@ std::optional<TimeUnit> unitInHeader(std::string_view heading) {
 
 bool saysRate(std::string_view heading) {
     constexpr std::array said{"fps", "per second", "framerate", "frame rate", "frame_rate", "frames/s"};
-    return heading == "rate" || heading.starts_with("rate (") ||
+    return heading == "rate" || heading == "hz" || heading.starts_with("rate (") ||
            std::any_of(said.begin(), said.end(), [heading](const char* word) { return hasWord(heading, word); });
 }
 
@@ -72,7 +72,8 @@ bool saysOtherFigure(std::string_view heading, bool clockTime) {
     if (saysRate(heading) || saysFrameCount(heading) || any({"load", "%", "latency", "input lag"})) return true;
     if (any({"average", "avg", "mean", "median", "smooth", "target", "budget", "percentile", "p99", "p95"}))
         return true;
-    if (ofSeveralFrames(heading)) return true;
+    if (ofSeveralFrames(heading) || heading.starts_with("ping") || any({" ping", "rtt", "round trip", "jitter"}))
+        return true;
     if (!clockTime && any({"minute", "hour"})) return true; // longer than a frame's clock counts in
     if (unitInHeader(heading)) return false;
     return any({"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram", "usage", "util", "dropped"}) ||

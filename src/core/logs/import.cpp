@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <cmath>
 #include <impasto/base/file.h>
 #include <impasto/base/fingerprint.h>
 #include <impasto/base/shown.h>
@@ -11,7 +12,9 @@
 
 #include "begin.h"
 #include "head.h"
+#include "heading.h"
 #include "importer.h"
+#include "number.h"
 #include "rows.h"
 
 namespace impasto::logs {
@@ -25,6 +28,12 @@ bool looksLikeJson(std::string_view text) {
     constexpr std::string_view blanks = " \t\r\n";
     const auto first = text.find_first_not_of(blanks);
     if (first == std::string_view::npos || (text[first] != '{' && text[first] != '[')) return false;
+    // "[12:00:01.500] frame 7": a mark at the begin of a line.
+    const auto close = text.find_first_of("]\n", first + 1);
+    const auto behind = text.find_first_not_of(" \t", close == std::string_view::npos ? text.size() : close + 1);
+    if (text[first] == '[' && behind != std::string_view::npos && text[close] == ']' &&
+        std::string_view(",]}\r\n").find(text[behind]) == std::string_view::npos)
+        return false;
     const auto second = text.find_first_not_of(blanks, first + 1);
     return second != std::string_view::npos &&
            std::string_view("{[\"-0123456789]}").find(text[second]) != std::string_view::npos;
@@ -195,6 +204,44 @@ Error placed(Error error, const Head& head) {
     return error;
 }
 
+/// What of the times no heading says.
+struct Unnamed {
+    bool unit = false;       // nothing but the size of the values says it
+    std::string column = {}; // the heading of the time, which names no time
+};
+
+Unnamed unnamedIn(std::string_view begin, const Dialect& dialect, const ReadOptions& options) {
+    Unnamed out;
+    if (options.dialect || dialect.meaning == TimeMeaning::Rate) return out;
+    const auto heading = headingOf(begin, dialect);
+    if (options.remembered.contains(markOf(heading))) return out;
+    const auto name = dialect.timeColumn < heading.size() ? heading[dialect.timeColumn] : std::string();
+    const auto said = lowered(name);
+    const bool confirmed = dialect.clockColumn.has_value(); // by stamps whose steps it repeats
+    if (!confirmed && !saysTime(said) && said != "t") out.column = name;
+    if (unitInHeader(said)) return out;
+    Lines lines(begin);
+    auto line = lines.next();
+    while (line && (line->number < dialect.firstDataLine || isComment(line->text))) line = lines.next();
+    if (!line) return out;
+    const auto cells = cellsOf(line->text, dialect.delimiter);
+    out.unit = dialect.timeColumn < cells.size() &&
+               parseNumber(cells[dialect.timeColumn], dialect.decimalComma).has_value(); // not "12:00:01.5"
+    return out;
+}
+
+/// A unit that nothing says is told of where it comes to an unusual rate.
+void tell(const Unnamed& unnamed, const Dialect& dialect, capture::Capture& capture) {
+    constexpr double fewest = 10, most = 400;
+    const double rate = 1000 * static_cast<double>(capture.frames()) / capture::durationMs(capture);
+    const auto unit = std::string(keyOf(dialect.unit));
+    if (unnamed.unit && (rate < fewest || rate > most))
+        keep(capture,
+             {NoteKind::UnitBySize, capture.frames(), 0, {{unit, static_cast<std::size_t>(std::lround(rate))}}});
+    if (!unnamed.column.empty())
+        keep(capture, {NoteKind::TakenForTime, 1, 0, {{unnamed.column, dialect.timeColumn + 1}}});
+}
+
 Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& options) {
     const auto head = openHead(origin, options.mostBytes);
     if (!head) return tl::unexpected(head.error());
@@ -212,6 +259,7 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
     } else {
         const auto dialect = dialectFor(origin, **head, options);
         if (!dialect) return tl::unexpected(placed(dialect.error(), **head));
+        const auto unnamed = unnamedIn(begin, *dialect, options); // before the text is gone
         if (dialect->newestFirst) {
             if (const auto whole = readWhole(**head); !whole) return tl::unexpected(whole.error());
             capture = importTurned((*head)->text, *dialect, progress, options.mostRows);
@@ -219,6 +267,7 @@ Result<capture::Capture> readFrom(const Origin& origin, const ReadOptions& optio
             capture = importLines((*head)->lines(), *dialect, rowsIn(**head), progress, options.mostRows,
                                   (*head)->opened.source.get());
         }
+        if (capture) tell(unnamed, *dialect, *capture);
     }
     if ((*head)->opened.source->fault()) return tl::unexpected(*(*head)->opened.source->fault());
     if (!capture) return tl::unexpected(placed(capture.error(), **head));

@@ -58,7 +58,10 @@ bool Lines::block(std::size_t bytes, std::string& out) {
 bool isComment(std::string_view line) {
     if (!line.empty() && line.front() >= '0' && line.front() <= '9') return false; // nearly every line
     const auto text = trimmed(line);
-    return text.empty() || text.front() == '#' || text.substr(0, 2) == "//";
+    if (text.empty() || text.front() == '#' || text.substr(0, 2) == "//") return true;
+    // A line that is drawn under a heading.
+    return text.find_first_not_of("-=+|: \t") == std::string_view::npos &&
+           (text.find("---") != std::string_view::npos || text.find("===") != std::string_view::npos);
 }
 
 std::vector<std::string_view> cellsOf(std::string_view line, char delimiter) {

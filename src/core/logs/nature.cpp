@@ -74,7 +74,8 @@ Nature natureOf(std::vector<double> v, std::size_t missing) {
     }
     const auto positive = std::count_if(v.begin(), v.end(), [](double x) { return x > 0; });
     nature.typical = medianOf(v);
-    nature.perFrame = static_cast<double>(positive) >= 0.9 * static_cast<double>(v.size()) && nature.typical > 0;
+    nature.positive = static_cast<double>(positive) / static_cast<double>(v.size());
+    nature.perFrame = nature.positive >= 0.9 && nature.typical > 0;
     return nature;
 }
 

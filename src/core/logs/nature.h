@@ -9,6 +9,7 @@ namespace impasto::logs {
 /// What one column could be.
 struct Nature {
     bool perFrame = false;
+    double positive = 0; // share of its values, where it is neither a clock nor a counter
     bool cumulative = false;
     bool counts = false;             // rises by one each row
     bool falls = false;              // all the way: a clock or a counter of rows that stand newest first

@@ -26,6 +26,8 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::CutFile, "cut_file"},
                                            {NoteKind::Unchecked, "unchecked"},
                                            {NoteKind::NewestFirst, "newest_first"},
+                                           {NoteKind::UnitBySize, "unit_by_size"},
+                                           {NoteKind::TakenForTime, "taken_for_time"},
                                            {NoteKind::SensorsBeside, "sensors_beside"}}};
 constexpr std::string_view prefix = "note.";
 

@@ -8,6 +8,8 @@
 #include <tuple>
 #include <utility>
 
+#include "number.h"
+
 namespace impasto::logs {
 namespace {
 
@@ -44,7 +46,7 @@ void Rows::cutLine(Block& block, std::string_view text, double* numbers) const {
     block.used = block.cells.size();
     for (const auto column : m_columns) {
         const bool has = from + column < block.cells.size();
-        const auto value = has ? parseDouble(block.cells[from + column], m_decimalComma) : std::nullopt;
+        const auto value = has ? parseNumber(block.cells[from + column], m_decimalComma) : std::nullopt;
         *numbers++ = value.value_or(std::nan(""));
     }
 }
@@ -65,7 +67,7 @@ std::string_view* Rows::cutPlainLine(std::string_view text, std::string_view* ce
         const std::string_view cell(from, static_cast<std::size_t>(at - from));
         *cells++ = cell;
         if (read) {
-            *numbers++ = plain ? value : parseDouble(cell, m_decimalComma).value_or(std::nan(""));
+            *numbers++ = plain ? value : parseNumber(cell, m_decimalComma).value_or(std::nan(""));
             ++next;
         }
         if (at == end) break;

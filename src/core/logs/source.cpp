@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "source.h"
 
+#include <algorithm>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
@@ -260,6 +261,22 @@ class Utf16 final : public Stage {
     std::string m_bytes, m_out;
 };
 
+/// Lines that end in a carriage return alone.
+class ReturnsOnly final : public Stage {
+  public:
+    explicit ReturnsOnly(std::unique_ptr<Source> from) : Stage(std::move(from)) {}
+
+    std::string_view next() override {
+        m_out.assign(from().next());
+        std::replace(m_out.begin(), m_out.end(), '\r', '\n');
+        if (m_out.empty()) end({});
+        return m_out;
+    }
+
+  private:
+    std::string m_out;
+};
+
 bool begins(std::string_view text, std::string_view mark) {
     return text.substr(0, mark.size()) == mark;
 }
@@ -311,6 +328,8 @@ Result<Opened> openSource(const Origin& origin, std::size_t limit) {
     if (little || big) {
         out.source = std::make_unique<Utf16>(std::move(out.source), big);
         out.how += out.how.empty() ? "UTF-16" : ", UTF-16";
+    } else if (first.find('\r') < first.size() - 1 && first.find('\n') == std::string_view::npos) {
+        out.source = std::make_unique<ReturnsOnly>(std::move(out.source));
     }
     return out;
 }

@@ -7,7 +7,6 @@
 #include <iterator>
 #include <limits>
 #include <map>
-#include <set>
 #include <utility>
 
 #include "heading.h"
@@ -120,6 +119,70 @@ bool makesSenseAlone(const Table& table, std::size_t column, const Groups& group
     return false;
 }
 
+/// No number and no name with one: "GPU0" and "GPU1" share the frames.
+bool isWord(std::string_view cell) {
+    constexpr std::string_view digits = "0123456789";
+    return cell.size() >= 3 && cell.find_first_of(digits) == std::string_view::npos;
+}
+
+/// The values repeat the steps of the stamps, row by row, in some unit; gives the unit, 0 where they do not.
+double unitRepeated(const std::vector<double>& stamps, const std::vector<double>& values) {
+    if (stamps.size() != values.size() || stamps.size() < fewestInGroup) return 0;
+    const double share = filled(stamps, values);
+    if (share <= 0) return 0;
+    const double unit = std::pow(1000, std::round(std::log(share) / std::log(1000)));
+    const auto steps = stepsOf(stamps);
+    std::vector<double> atStart, atEnd;
+    double total = 0;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        atStart.push_back(std::abs(steps[i] - values[i] / unit));
+        atEnd.push_back(std::abs(steps[i] - values[i + 1] / unit));
+        total += steps[i];
+    }
+    return std::min(withoutWorst(atStart), withoutWorst(atEnd)) < 0.05 * total ? unit : 0;
+}
+
+/// Of groups of one size in strict turns, the one that all others follow at once; nullptr where the steps between them
+/// are more even.
+const std::vector<std::size_t>* followedAtOnce(const std::vector<double>& stamps, const Groups& groups) {
+    constexpr double atOnce = 0.35; // of the longest step, all others together
+    std::size_t rows = 0;
+    for (const auto& group : groups) rows += group.size();
+    if (groups.size() < 2 || rows != stamps.size() || 20 * groups.back().size() < 19 * groups.front().size())
+        return nullptr;
+    double sum = 0, longest = 0;
+    const std::vector<std::size_t>* first = nullptr;
+    for (const auto& group : groups) {
+        std::vector<double> before;
+        for (const auto row : group)
+            if (row > 0) before.push_back(stamps[row] - stamps[row - 1]);
+        const auto middle = before.begin() + static_cast<std::ptrdiff_t>(before.size() / 2);
+        std::nth_element(before.begin(), middle, before.end());
+        sum += *middle;
+        if (*middle <= longest) continue;
+        longest = *middle;
+        first = &group;
+    }
+    return sum - longest < atOnce * longest ? first : nullptr;
+}
+
+/// The rows that are frames where a word says what happens in each of them.
+const std::vector<std::size_t>* framesAmong(const Table& table, std::size_t column, const Groups& groups) {
+    for (std::size_t t = 0; t < table.columns; ++t) {
+        const auto& stamps = table.values[t];
+        const auto missing = std::count_if(stamps.begin(), stamps.end(), [](double v) { return std::isnan(v); });
+        if (t == column || missing > 0 || !rises(stamps)) continue;
+        for (std::size_t v = 0; v < table.columns; ++v)
+            for (const auto& group : groups) {
+                if (v == t || v == column) continue;
+                const double unit = unitRepeated(of(stamps, group), of(table.values[v], group));
+                if (unit > 0 && filled(stamps, table.values[v]) > 1.15 * unit) return &group;
+            }
+        if (const auto* first = followedAtOnce(stamps, groups)) return first;
+    }
+    return nullptr;
+}
+
 /// Rows of a log, cell by cell, with the numbers and times among them.
 struct Cells {
     std::vector<std::vector<std::string_view>> cells;
@@ -204,61 +267,9 @@ bool otherKind(const Cells& all, const std::vector<std::size_t>& frames, const s
     return unlike && ((lacks && !tells) || beside);
 }
 
-/// What a column says, where that are few different words.
-struct FewWords {
-    std::set<std::string_view> words;
-    std::string_view last;
-    bool many = false;
-};
-
-/// Of every column, in one pass: a column of many words is soon left alone.
-std::vector<FewWords> wordsIn(const std::vector<Row>& sample, const Table& table) {
-    constexpr std::size_t most = 6;
-    std::vector<FewWords> out(table.columns);
-    for (const auto& row : sample) {
-        if (row.line < table.firstDataLine) continue;
-        const auto cells = cellsOf(row.text, table.delimiter);
-        if (cells.size() != table.columns) continue;
-        for (std::size_t c = 0; c < cells.size(); ++c) {
-            auto& column = out[c];
-            const auto word = trimmed(cells[c]);
-            if (column.many || (word == column.last && !column.words.empty())) continue;
-            column.words.insert(column.last = word);
-            column.many = column.words.size() > most;
-        }
-    }
-    return out;
-}
-
-/// Those of a column's words that say that a frame was invented; none where it says nothing of the kind.
-std::vector<std::string> inventedAmong(const std::string& heading, const std::set<std::string_view>& words) {
-    static const std::set<std::string> yes{"1", "true", "yes", "y"}, no{"", "0", "false", "no", "n", "-"};
-    const auto says = [](std::string_view text, std::initializer_list<std::string_view> any) {
-        return std::any_of(any.begin(), any.end(), [text](auto word) { return hasWord(text, word); });
-    };
-    const auto saysInvented = [&](std::string_view text) {
-        return says(text, {"generated", "interpolated", "invented", "synthesized", "synthesised", "synthetic"}) &&
-               !says(text, {"not ", "not-", "non"});
-    };
-    const bool figure = unitInHeader(heading) || says(heading, {"frames", "count", "time", "fps", "load", "%"});
-    const bool yesOrNo = std::all_of(words.begin(), words.end(), [](std::string_view word) {
-        return yes.contains(lowered(word)) || no.contains(lowered(word));
-    });
-    const bool rendered = heading == "rendered" || says(heading, {"is rendered", "is_rendered"});
-    std::vector<std::string> out;
-    for (const auto word : words) {
-        const bool is = !yesOrNo                ? saysInvented(lowered(word))
-                        : figure                ? false
-                        : saysInvented(heading) ? yes.contains(lowered(word))
-                                                : rendered && no.contains(lowered(word));
-        if (is) out.emplace_back(word);
-    }
-    return out;
-}
-
 } // namespace
 
-std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Table& table) {
+std::optional<Split> splitColumn(const std::vector<Row>& sample, const Table& table) {
     if (table.rows < fewestRows || table.columns < 2) return std::nullopt;
     std::vector<std::vector<std::string_view>> cells; // as the table's values are
     for (const auto& row : sample) {
@@ -269,7 +280,13 @@ std::optional<std::size_t> splitColumn(const std::vector<Row>& sample, const Tab
     if (cells.size() != table.rows) return std::nullopt;
     for (std::size_t c = 0; c < table.columns; ++c) {
         if (c < table.header.size() && saysOtherFigure(table.header[c], false)) continue; // a load that comes and goes
-        if (const auto groups = groupsOf(cells, c); groups && makesSenseAlone(table, c, *groups)) return c;
+        const auto groups = groupsOf(cells, c);
+        if (!groups) continue;
+        if (makesSenseAlone(table, c, *groups)) return Split{c};
+        const auto saysWhat = [&](const auto& group) { return isWord(trimmed(cells[group.front()][c])); };
+        if (!std::all_of(groups->begin(), groups->end(), saysWhat)) continue;
+        if (const auto* frames = framesAmong(table, c, *groups))
+            return Split{c, std::string(trimmed(cells[frames->front()][c]))};
     }
     return std::nullopt;
 }
@@ -302,28 +319,6 @@ std::optional<std::size_t> kindColumn(const std::vector<Row>& sample, const Tabl
         if (--asked == 0) break;
     }
     return std::nullopt;
-}
-
-std::optional<Invented> inventedIn(const std::vector<Row>& sample, const Table& table) {
-    const auto columns = wordsIn(sample, table);
-    for (std::size_t c = 0; c < columns.size(); ++c) {
-        if (columns[c].many || columns[c].words.size() < 2) continue;
-        Invented invented{c,
-                          inventedAmong(c < table.header.size() ? table.header[c] : std::string(), columns[c].words)};
-        if (!invented.cells.empty() && invented.cells.size() < columns[c].words.size()) return invented;
-    }
-    return std::nullopt;
-}
-
-std::vector<Row> renderedOf(const std::vector<Row>& sample, const Table& table, const Invented& invented) {
-    std::vector<Row> out;
-    std::copy_if(sample.begin(), sample.end(), std::back_inserter(out), [&](const Row& row) {
-        const auto cells = cellsOf(row.text, table.delimiter);
-        const auto cell = invented.column < cells.size() ? trimmed(cells[invented.column]) : std::string_view();
-        return row.line < table.firstDataLine ||
-               std::find(invented.cells.begin(), invented.cells.end(), cell) == invented.cells.end();
-    });
-    return out;
 }
 
 std::vector<Row> firstRecording(std::vector<Row> sample, const Table& table) {
@@ -374,16 +369,17 @@ std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header
 }
 
 std::vector<Row> ofOneProgram(const std::vector<Row>& sample, const Table& table,
-                              const std::vector<std::size_t>& columns) {
+                              const std::vector<std::size_t>& columns, std::string program) {
     std::map<std::string, std::size_t> counts;
     const auto keyOfRow = [&](const Row& row) { return joinedCells(cellsOf(row.text, table.delimiter), columns); };
     for (const auto& row : sample)
         if (row.line >= table.firstDataLine) ++counts[keyOfRow(row)];
     const auto most = std::max_element(counts.begin(), counts.end(),
                                        [](const auto& a, const auto& b) { return a.second < b.second; });
+    if (program.empty()) program = most->first;
     std::vector<Row> out;
     for (const auto& row : sample)
-        if (row.line < table.firstDataLine || keyOfRow(row) == most->first) out.push_back(row);
+        if (row.line < table.firstDataLine || keyOfRow(row) == program) out.push_back(row);
     return out;
 }
 

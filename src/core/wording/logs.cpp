@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/wording/logs.h>
 
+#include <algorithm>
+
 #include <impasto/base/shown.h>
 
 namespace impasto::wording {
@@ -28,6 +30,27 @@ std::string namesIn(const Words& w, const logs::Note& note) {
         names.push_back(names.empty() ? w.say("{} ({} rows)", shown(name), rows)
                                       : fmt::format("{} ({})", shown(name), rows));
     return names.empty() ? std::string() : " " + listed(w, names) + ".";
+}
+
+std::string unitBySize(const Words& w, const logs::Note& note) {
+    if (note.names.empty()) return {};
+    const auto& [key, rate] = note.names.front();
+    const auto unit = std::find_if(logs::allTimeUnits.begin(), logs::allTimeUnits.end(),
+                                   [&key](logs::TimeUnit each) { return keyOf(each) == key; });
+    if (unit == logs::allTimeUnits.end()) return {};
+    return w.say("No heading names the unit of the times: {} by their size, which comes to {} fps. Where that cannot "
+                 "be, look at the log and say the unit (Ctrl+Alt+O).",
+                 timeUnit(*unit), rate);
+}
+
+std::string sensorsBeside(const Words& w, const logs::Note& note) {
+    auto text = note.count == 1 ? w.say("1 sensor of this machine was read while the log was written.")
+                                : w.say("{} sensors of this machine were read while the log was written.", note.count);
+    if (!note.names.empty())
+        text += " " + w.say("{} was at work while the GPU that is meant for games rested: does the game run on the "
+                            "wrong one?",
+                            shown(note.names.front().first));
+    return text;
 }
 
 } // namespace
@@ -92,16 +115,16 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return w.say("The packed file has no checksum: damage inside it would not show.");
     case logs::NoteKind::NewestFirst:
         return w.say("The rows stand newest first: read from the last one on.");
-    case logs::NoteKind::SensorsBeside: {
-        auto text = note.count == 1
-                        ? w.say("1 sensor of this machine was read while the log was written.")
-                        : w.say("{} sensors of this machine were read while the log was written.", note.count);
-        if (!note.names.empty())
-            text += " " + w.say("{} was at work while the GPU that is meant for games rested: does the game run on the "
-                                "wrong one?",
-                                shown(note.names.front().first));
-        return text;
-    }
+    case logs::NoteKind::UnitBySize:
+        return unitBySize(w, note);
+    case logs::NoteKind::TakenForTime:
+        if (note.names.empty()) return {};
+        return w.say(
+            "No heading names a time: column {}, \u201c{}\u201d, is taken for it. Where it is something else, look "
+            "at the log (Ctrl+Alt+O).",
+            note.names.front().second, shown(note.names.front().first));
+    case logs::NoteKind::SensorsBeside:
+        return sensorsBeside(w, note);
     }
     return {};
 }

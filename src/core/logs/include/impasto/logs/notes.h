@@ -25,10 +25,12 @@ enum class NoteKind {
     CutFile, // a packed file that ends early or is damaged: whole rows before that are kept
     Unchecked,    // a packed file without a checksum: damage inside it does not show
     NewestFirst,  // rows that stand newest first: read from the last one on
+    UnitBySize,   // times whose unit nothing but their size says, and an unusual rate that comes of it; names: both
+    TakenForTime, // a column whose heading names no time, taken for one as no other can be; names: it and its number
     SensorsBeside // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
                   // work in the place of the one that renders first
 };
-inline constexpr std::size_t noteKinds = 18;
+inline constexpr std::size_t noteKinds = 20;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {
