@@ -53,6 +53,29 @@ TEST(ExamineTest, CapsAndSyncsFlatten) {
     EXPECT_TRUE(of(played(synced, "pocket-heron.toml"), Finding::Flattened).found);
 }
 
+TEST(ExamineTest, AFrameThatGoesWithALaneIsNotHeld) {
+    RandomStream s(5, "goes with");
+    capture::Capture copied, capped, synced;
+    for (auto* c : {&copied, &capped, &synced}) {
+        c->cpuWorkMs.emplace();
+        c->gpuWorkMs.emplace();
+    }
+    const auto add = [&](capture::Capture& c, double ms, double gpu) {
+        c.framesMs.push_back(ms);
+        c.cpuWorkMs->push_back(6 + 0.3 * s.normal());
+        c.gpuWorkMs->push_back(gpu);
+    };
+    for (int i = 0; i < 3000; ++i) {
+        const double gpu = 14 + std::sin(i / 90.0) + 0.5 * s.normal();
+        add(copied, gpu + 2 + 0.1 * s.normal(), gpu); // another stage takes 2 ms of each
+        add(capped, 20 + 0.6 * std::abs(s.normal()), gpu);
+        add(synced, gpu > 14.9 ? 33.33 : 16.67, gpu);
+    }
+    EXPECT_FALSE(of(copied, Finding::Flattened).found);
+    EXPECT_TRUE(of(capped, Finding::Flattened).found);
+    EXPECT_TRUE(of(synced, Finding::Flattened).found);
+}
+
 TEST(ExamineTest, HalfARunAtItsCapIsSeen) {
     RandomStream s(3, "half");
     capture::Capture c;

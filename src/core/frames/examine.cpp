@@ -22,6 +22,7 @@ constexpr Keys<Finding, 9> findings{{{Finding::Flattened, "capped-or-synced"},
                                      {Finding::Background, "background-load"}}};
 constexpr double flatBand = 0.01;   // a limiter's lateness stays inside, a scene's swing does not
 constexpr double fillsFrame = 0.92; // a lane that takes less of a frame does not set its length
+constexpr double mostBeside = 0.4;  // of a frame, for the stages beside the lane that it goes with
 constexpr double heldShare = 0.3;   // of the time: half of a route may lie at its cap
 constexpr double heldMs = 500;      // of a stretch that is held or free as a whole
 constexpr double driftShare = 0.03;
@@ -34,6 +35,18 @@ double meanOf(const std::vector<double>& values, std::size_t first, std::size_t 
     for (std::size_t i = first; i < last; ++i) sum += values[i];
     return sum / static_cast<double>(last - first);
 }
+
+struct Moments {
+    double n = 0, sum = 0, squares = 0;
+    void add(double value) {
+        ++n;
+        sum += value;
+        squares += value * value;
+    }
+    [[nodiscard]] double deviation() const {
+        return n > 0 ? std::sqrt(std::max(0.0, squares / n - sum * sum / n / n)) : 0;
+    }
+};
 
 /// A stretch of half a second, as a cap or a sync would make it.
 struct Stretch {
@@ -48,6 +61,7 @@ Stretch stretchOf(const capture::Capture& capture, std::size_t first, std::size_
     Stretch out;
     out.medianMs = *stats::quantile(frames, 0.5);
     std::size_t alike = 0, idle = 0, gpu = 0;
+    Moments whole, besideCpu, besideGpu;
     for (std::size_t i = first; i < last; ++i) {
         const double ms = capture.framesMs[i];
         out.ms += ms;
@@ -55,11 +69,20 @@ Stretch stretchOf(const capture::Capture& capture, std::size_t first, std::size_
         if (!lanes) continue;
         const bool gpuFills = (*capture.gpuWorkMs)[i] >= fillsFrame * ms,
                    cpuFills = (*capture.cpuWorkMs)[i] >= fillsFrame * ms;
+        whole.add(ms);
+        besideCpu.add(ms - (*capture.cpuWorkMs)[i]);
+        besideGpu.add(ms - (*capture.gpuWorkMs)[i]);
         gpu += gpuFills ? 1U : 0U;
         idle += !gpuFills && !cpuFills ? 1U : 0U;
     }
     out.flat = 4 * alike >= 3 * frames.size();
-    out.waits = lanes && 4 * idle >= 3 * frames.size();
+    // What is held lasts as long whatever the lanes do. A frame that goes with a lane which takes most of it is that
+    // lane's and another stage's: of a copy, or of the driver.
+    const auto goesWith = [&](const Moments& beside) {
+        return beside.sum <= mostBeside * whole.sum && beside.deviation() <= 0.5 * whole.deviation();
+    };
+    const bool free = !out.flat && (goesWith(besideCpu) || goesWith(besideGpu));
+    out.waits = lanes && !free && 4 * idle >= 3 * frames.size();
     out.gpuFills = lanes && 4 * gpu >= frames.size();
     return out;
 }
