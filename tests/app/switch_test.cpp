@@ -76,6 +76,8 @@ TEST(SwitchTest, TheRunThatIsLookedAtIsSeenBeforeTheOthersAreComputed) {
             view.get<results::BaselineFamily>() != nullptr)
             return;
         ++ahead;
+        EXPECT_TRUE(view.computing);
+        EXPECT_EQ(nextAction(view).toStdString(), fmt::format("Computing {} runs", view.session.facts->runs.size()));
         View each = view;
         for (const auto& station : stations()) { // nothing rests on what is not there yet
             each.station = station.id;
@@ -86,6 +88,7 @@ TEST(SwitchTest, TheRunThatIsLookedAtIsSeenBeforeTheOthersAreComputed) {
     d.studio.openSession(id);
     d.rest();
     EXPECT_GE(ahead, 1U);
+    EXPECT_FALSE(d.view().computing);
     EXPECT_NE(d.view().get<results::BaselineFamily>(), nullptr);
     EXPECT_EQ(d.view().step.action, path::Action::Done);
 }

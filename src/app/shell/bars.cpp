@@ -10,6 +10,7 @@ namespace {
 
 QString actionNote(const View& view) {
     if (view.live.active) return say("recording");
+    if (view.computing) return {};
     if (view.step.action == path::Action::Begin) return say("about 8 min · Space");
     if (view.step.action == path::Action::Done) return {};
     if (view.step.minutes > 0) return say("%1 · Space").arg(qs(wording::minutes(view.w, view.step.minutes)));
@@ -71,9 +72,8 @@ Drawing layoutBriefBar(const View& view, QSizeF size) {
         h.rect = QRectF(x - 8, 5, partWidth - 4, 50);
         sheet.hot(h);
     }
-    sheet.button(QRectF(primaryLeft, 11, primaryWidth, 38), QStringLiteral("primary"),
-                 qs(wording::action(view.w, view.session, *view.results, view.step, view.order)), actionNote(view),
-                 true, !view.live.active);
+    sheet.button(QRectF(primaryLeft, 11, primaryWidth, 38), QStringLiteral("primary"), nextAction(view),
+                 actionNote(view), true, !view.live.active);
     return sheet.take();
 }
 
@@ -117,8 +117,8 @@ Drawing layoutPath(const View& view, QSizeF size) {
     const double y = pitch * stationCount + 14, bottom = size.height() - (view.narrow ? 26 : 2);
     if (bottom - y < 16) return sheet.take();
     sheet.line({16, y - 4}, {size.width() - 16, y - 4}, Ink::Line, 1);
-    sheet.wrapped(16, y, size.width() - 28, qs(wording::reason(view.w, view.session, *view.results, view.step)),
-                  Type::Note, Ink::Muted, std::max(1, static_cast<int>((bottom - y) / 16)));
+    sheet.wrapped(16, y, size.width() - 28, nextReason(view), Type::Note, Ink::Muted,
+                  std::max(1, static_cast<int>((bottom - y) / 16)));
     if (view.narrow) // what stands beside the easel has no place of its own
         sheet.button(QRectF(16, bottom + 1, size.width() - 32, 22), QStringLiteral("column.open"), say("Details"),
                      say("F1"));

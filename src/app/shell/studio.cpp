@@ -117,7 +117,7 @@ void Studio::requestResults() {
 
 void Studio::takeResults(std::shared_ptr<const results::Results> results, std::uint64_t revision) {
     if (revision != m_view.session.revision) return; // superseded
-    m_resultsPending = false;
+    m_resultsPending = m_view.computing = false;
     m_view.results = std::move(results);
     const auto odd = std::exchange(m_view.step, path::nextStep(m_view.session, *m_view.results)).run;
     if (m_view.step.run && m_view.step.run != odd) showRun(*m_view.step.run); // it is spoken of

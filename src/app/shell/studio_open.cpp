@@ -75,6 +75,7 @@ void Studio::startOpening() {
     m_view.live = {};
     m_view.follow = {};
     m_view.importing = {};
+    m_view.computing = false;
     m_view.preview.reset();
     m_followTimer.stop();
     m_toImport.clear();
@@ -116,6 +117,7 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
             m_resultsPending = m_solvePending = m_spanPending = m_pollPending = m_primaryWaits = false;
             m_importsPending = 0;
             m_view.live = {};
+            m_view.computing = false;
             tell(error);
         });
     if (!m_options.keptResults.empty() && !m_kept)
@@ -149,6 +151,7 @@ void Studio::begin(Started started, const std::vector<Loaded>& loaded) {
         if (m_view.session.shown(run)) m_view.run = run.id;
     m_view.step = path::nextStep(m_view.session, *m_view.results);
     m_view.station = stationDoing(m_view.step.action);
+    m_view.computing = m_view.run.has_value();
     m_after = m_view.session.facts->runs.empty() ? std::nullopt : std::optional(m_view.station);
     takeSession();
     if (m_open->writer && !stored) m_open->writer->postWhole(store(), m_open->originals);

@@ -48,7 +48,20 @@ StateLine notYet() {
 
 QString stationState(const View& view, const Station& station) {
     const QString stale = station.stale == nullptr ? QString() : station.stale(view);
-    return stale.isEmpty() ? station.state(view).text : stale;
+    if (!stale.isEmpty()) return stale;
+    const auto state = station.state(view);
+    return view.computing && !state.reached ? say("computing") : state.text;
+}
+
+QString nextAction(const View& view) {
+    const auto runs = view.session.facts->runs.size();
+    if (view.computing) return runs == 1 ? say("Computing 1 run") : say("Computing %1 runs").arg(runs);
+    return qs(wording::action(view.w, view.session, *view.results, view.step, view.order));
+}
+
+QString nextReason(const View& view) {
+    if (view.computing) return say("The next step follows from what the runs come to.");
+    return qs(wording::reason(view.w, view.session, *view.results, view.step));
 }
 
 Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const QString& what) {
@@ -57,11 +70,10 @@ Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const Q
     double y = sheet.wrapped(24, 52, size.width() - 60, what, Type::Body);
     sheet.rect(QRectF(58, y + 30, size.width() - 74, std::max(40.0, size.height() - y - 130)), Ink::None, Ink::Off, 1.2,
                {5, 4});
-    const QString reason = qs(wording::reason(view.w, view.session, *view.results, view.step));
     y = size.height() - 76;
-    sheet.text(24, y, say("Next: %1").arg(qs(wording::action(view.w, view.session, *view.results, view.step))),
-               Type::Heading, Ink::Ink, Align::Left, size.width() - 40);
-    sheet.wrapped(24, y + 24, size.width() - 60, reason, Type::Body, Ink::Muted, 2);
+    sheet.text(24, y, view.computing ? nextAction(view) : say("Next: %1").arg(nextAction(view)), Type::Heading,
+               Ink::Ink, Align::Left, size.width() - 40);
+    sheet.wrapped(24, y + 24, size.width() - 60, nextReason(view), Type::Body, Ink::Muted, 2);
     return sheet.take();
 }
 
@@ -85,8 +97,7 @@ Drawing layoutColumn(const View& view, QSizeF size) {
     Sheet reason(size);
     constexpr double room = 78;
     reason.line({16, size.height() - room}, {size.width() - 16, size.height() - room}, Ink::Line, 1);
-    reason.wrapped(16, size.height() - room + 6, size.width() - 44,
-                   qs(wording::reason(view.w, view.session, *view.results, view.step)), Type::Note, Ink::Muted, 4);
+    reason.wrapped(16, size.height() - room + 6, size.width() - 44, nextReason(view), Type::Note, Ink::Muted, 4);
     Drawing column = stationOf(view.station).column(view, QSizeF(size.width(), size.height() - room - 4));
     const Drawing below = reason.take();
     column.shapes.insert(column.shapes.end(), below.shapes.begin(), below.shapes.end());

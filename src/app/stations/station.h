@@ -91,6 +91,10 @@ StationId stationShowing(path::Action action);
 /// The state of a station in words: what is stale first.
 QString stationState(const View& view, const Station& station);
 
+/// What comes next, and why; while first results are computed, that.
+QString nextAction(const View& view);
+QString nextReason(const View& view);
+
 /// The easel and the column of the station in view; before anything is there, and while a session is opened, others.
 Drawing layoutEasel(const View& view, QSizeF size);
 Drawing layoutColumn(const View& view, QSizeF size);

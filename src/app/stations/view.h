@@ -105,6 +105,7 @@ struct View {
     Follow follow;
     bool narrow = false;       // the column is not beside the easel: a key away
     QString opening;           // what is being opened, while it is; no session is open then
+    bool computing = false;    // the first results of a session with runs
     QString whyTopic;          // empty: the station's own column
     QString ask;               // the field of the column whose answer a key asks for, until it is open
     QString message;           // an error or a notice, until the next action
