@@ -207,6 +207,8 @@ TEST(NumberTest, AColumnThatIsTakenForTheTimeThoughItsHeadingSaysNothingOfItIsTo
     EXPECT_EQ(note->names, (std::vector<std::pair<std::string, std::size_t>>{{"value", 2}}));
     for (const char* heading : {"n,frame time\n", "n,ms\n", "n,dt\n", "n,Bildzeit (ms)\n", ""})
         EXPECT_FALSE(taken(heading));
+    EXPECT_EQ(taken("\"n\",\"Verdi\"\n")->names.front().first, "Verdi");
+    EXPECT_EQ(taken(("n," + std::string(5000, 'x') + "\n").c_str())->names.front().first, std::string(80, 'x'));
     // A round trip is none of a frame.
     EXPECT_FALSE(readLogText(numberedRows("seq,ping ms\n", [](std::size_t i, double) {
                      return fmt::format("{},{:.2f}\n", i, 2 * numberedMs(i));

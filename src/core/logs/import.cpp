@@ -211,6 +211,7 @@ struct Unnamed {
 };
 
 Unnamed unnamedIn(std::string_view begin, const Dialect& dialect, const ReadOptions& options) {
+    constexpr std::size_t longestName = 80;
     Unnamed out;
     if (options.dialect || dialect.meaning == TimeMeaning::Rate) return out;
     const auto heading = headingOf(begin, dialect);
@@ -218,7 +219,10 @@ Unnamed unnamedIn(std::string_view begin, const Dialect& dialect, const ReadOpti
     const auto name = dialect.timeColumn < heading.size() ? heading[dialect.timeColumn] : std::string();
     const auto said = lowered(name);
     const bool confirmed = dialect.clockColumn.has_value(); // by stamps whose steps it repeats
-    if (!confirmed && !saysTime(said) && said != "t") out.column = name;
+    if (!confirmed && !saysTime(said) && said != "t") {
+        const bool quoted = name.size() > 2 && name.front() == '"' && name.back() == '"';
+        out.column = (quoted ? name.substr(1, name.size() - 2) : name).substr(0, longestName);
+    }
     if (unitInHeader(said)) return out;
     Lines lines(begin);
     auto line = lines.next();
