@@ -352,6 +352,12 @@ TEST(SeveralTest, WhatHappensWithinAFrameIsNoFrame) {
     EXPECT_NE(read->notes.at("dialect").find("program=frame"), std::string::npos) << read->notes.at("dialect");
     ASSERT_TRUE(noteOf(*read, NoteKind::OtherProgram));
     EXPECT_NEAR(static_cast<double>(noteOf(*read, NoteKind::OtherProgram)->count), 1000, 1) << "the last may end it";
+    const std::vector<std::tuple<std::string, double, double>> numbered{
+        {"pass1", 0.0, 0.3}, {"frame0", 0.01, 1.0}, {"pass2", 0.4, 0.5}, {"2", 0.95, 0.01}};
+    const auto passes = readLogText(eventsWithin("ts,dur,name\n", numbered, "{:.0f},{:.0f},{}\n"));
+    ASSERT_TRUE(passes.has_value()) << passes.error().what;
+    EXPECT_EQ(passes->frames(), 500U);
+    EXPECT_NE(passes->notes.at("dialect").find("program=frame0"), std::string::npos);
     // In another order of columns, without a heading; as JSON; and without how long each takes.
     const auto turned = readLogText(eventsWithin("", within, "{2};{1:.0f};{0:.0f}\n"));
     ASSERT_TRUE(turned.has_value()) << turned.error().what;

@@ -166,8 +166,9 @@ const std::vector<std::size_t>* followedAtOnce(const std::vector<double>& stamps
     return sum - longest < atOnce * longest ? first : nullptr;
 }
 
-/// The rows that are frames where a word says what happens in each of them.
-const std::vector<std::size_t>* framesAmong(const Table& table, std::size_t column, const Groups& groups) {
+/// The rows that are frames where a cell says what happens in each of them. `words`: the cells are no names with a
+/// number.
+const std::vector<std::size_t>* framesAmong(const Table& table, std::size_t column, const Groups& groups, bool words) {
     for (std::size_t t = 0; t < table.columns; ++t) {
         const auto& stamps = table.values[t];
         const auto missing = std::count_if(stamps.begin(), stamps.end(), [](double v) { return std::isnan(v); });
@@ -178,7 +179,7 @@ const std::vector<std::size_t>* framesAmong(const Table& table, std::size_t colu
                 const double unit = unitRepeated(of(stamps, group), of(table.values[v], group));
                 if (unit > 0 && filled(stamps, table.values[v]) > 1.15 * unit) return &group;
             }
-        if (const auto* first = followedAtOnce(stamps, groups)) return first;
+        if (const auto* first = words ? followedAtOnce(stamps, groups) : nullptr) return first;
     }
     return nullptr;
 }
@@ -284,8 +285,8 @@ std::optional<Split> splitColumn(const std::vector<Row>& sample, const Table& ta
         if (!groups) continue;
         if (makesSenseAlone(table, c, *groups)) return Split{c};
         const auto saysWhat = [&](const auto& group) { return isWord(trimmed(cells[group.front()][c])); };
-        if (!std::all_of(groups->begin(), groups->end(), saysWhat)) continue;
-        if (const auto* frames = framesAmong(table, c, *groups))
+        const bool words = std::all_of(groups->begin(), groups->end(), saysWhat);
+        if (const auto* frames = framesAmong(table, c, *groups, words))
             return Split{c, std::string(trimmed(cells[frames->front()][c]))};
     }
     return std::nullopt;
