@@ -6,6 +6,7 @@
 #include <cmath>
 #include <impasto/logs/import.h>
 #include <impasto/logs/notes.h>
+#include <numeric>
 
 using namespace impasto;
 using namespace impasto::logs;
@@ -213,4 +214,71 @@ TEST(NumberTest, AColumnThatIsTakenForTheTimeThoughItsHeadingSaysNothingOfItIsTo
     EXPECT_FALSE(readLogText(numberedRows("seq,ping ms\n", [](std::size_t i, double) {
                      return fmt::format("{},{:.2f}\n", i, 2 * numberedMs(i));
                  })).has_value());
+}
+
+TEST(NumberTest, LastRowsThatNameThemselvesFiguresOfAllAreNoFrames) {
+    const auto log = [](const std::string& tail, const std::function<std::string(std::size_t)>& name) {
+        return readLogText(numberedRows("frame,frame_ms,gpu_ms\n",
+                                        [&](std::size_t i, double) {
+                                            return fmt::format("{},{:.3f},{:.3f}\n", name(i), numberedMs(i),
+                                                               0.5 * numberedMs(i));
+                                        }) +
+                           tail);
+    };
+    const auto number = [](std::size_t i) { return std::to_string(i); };
+    for (const char* tail :
+         {"avg,16.6,8\nmin,15.4,7\nmax,27.2,14\n", "\"Average\",16.6,8\n\"Max\",27,13\n\"Sum\",9,9\n",
+          "Mean:,16.6,8\nMedian:,16.1,8\nstddev:,2.1,1\n"}) {
+        const auto read = log(tail, number);
+        ASSERT_TRUE(read.has_value()) << tail;
+        EXPECT_EQ(read->frames(), numberedFrames) << tail;
+        EXPECT_EQ(read->gpuWorkMs->size(), numberedFrames);
+        ASSERT_TRUE(noteIn(*read, NoteKind::Ending)) << tail;
+        EXPECT_EQ(noteIn(*read, NoteKind::Ending)->count, 3U);
+        EXPECT_EQ(noteIn(*read, NoteKind::Ending)->firstLine, numberedFrames + 2);
+    }
+    // Words that only look like it: of the mode in which each frame was made.
+    const auto modes = log("", [](std::size_t i) { return i < numberedFrames / 2 ? "min" : "max"; });
+    ASSERT_TRUE(modes.has_value());
+    EXPECT_EQ(modes->frames(), numberedFrames);
+    const auto once = log("", [](std::size_t i) { return i == 40 ? std::string("max") : std::to_string(i); });
+    ASSERT_TRUE(once.has_value());
+    EXPECT_EQ(once->frames(), numberedFrames);
+}
+
+TEST(NumberTest, WorkIsReadInTheUnitOfItsHeadingOrOfWhatAFrameHolds) {
+    const auto log = [](const char* heading, double cpuPerMs, double gpuPerMs) {
+        return readLogText(numberedRows(heading, [&](std::size_t i, double) {
+            return fmt::format("{:.3f},{:.4f},{:.4f}\n", numberedMs(i), cpuPerMs * 0.4 * numberedMs(i),
+                               gpuPerMs * 0.9 * numberedMs(i));
+        }));
+    };
+    const auto mean = [](const std::vector<double>& v) {
+        return std::accumulate(v.begin(), v.end(), 0.0) / static_cast<double>(v.size());
+    };
+    const auto frame = [&](const capture::Capture& c) { return mean(c.framesMs); };
+    for (const auto& read : {log("frame_ms,cpu_time,gpu_time\n", 1000, 1000), log("frame_ms,cpu ms,gpu ms\n", 1, 1),
+                             log("frame_ms,cpu_time,gpu_time\n", 1, 1), log("frame_ms,cpu us,gpu us\n", 1000, 1000),
+                             log("frame_ms,cpu_time,gpu_time\n", 0.001, 0.001)}) {
+        ASSERT_TRUE(read.has_value());
+        ASSERT_TRUE(read->cpuWorkMs && read->gpuWorkMs) << read->notes.at("dialect");
+        EXPECT_NEAR(mean(*read->cpuWorkMs), 0.4 * frame(*read), 0.05) << read->notes.at("dialect");
+        EXPECT_NEAR(mean(*read->gpuWorkMs), 0.9 * frame(*read), 0.05) << read->notes.at("dialect");
+    }
+    // Of two units one is read, and the other column is kept as it stands.
+    const auto mixed = log("frame_ms,cpu ms,gpu us\n", 1, 1000);
+    ASSERT_TRUE(mixed.has_value());
+    EXPECT_FALSE(mixed->cpuWorkMs);
+    EXPECT_NEAR(mean(*mixed->gpuWorkMs), 0.9 * frame(*mixed), 0.05);
+    ASSERT_EQ(mixed->others.size(), 1U);
+    EXPECT_EQ(mixed->others.front().name, "cpu ms");
+}
+
+TEST(NumberTest, AColumnOfAppsTellsThemApart) {
+    const auto read = readLogText(numberedRows("app,frame_ms\n", [](std::size_t i, double) {
+        return fmt::format("game,{:.3f}\n{}", numberedMs(i), i % 3 == 0 ? "shell,33.3\n" : "");
+    }));
+    ASSERT_TRUE(read.has_value());
+    EXPECT_EQ(read->frames(), numberedFrames);
+    EXPECT_TRUE(noteIn(*read, NoteKind::OtherProgram));
 }

@@ -77,7 +77,11 @@ class Guess {
     void addColumns(Dialect& d) const {
         d.cpuColumn = workColumn("cpu", d.timeColumn);
         d.gpuColumn = workColumn("gpu", d.timeColumn);
-        d.workUnit = workUnit(d);
+        if (d.cpuColumn) d.workUnit = workUnit(d, *d.cpuColumn);
+        const auto ofCpu = d.workUnit;
+        if (d.gpuColumn) d.workUnit = workUnit(d, *d.gpuColumn);
+        if (d.gpuColumn && d.workUnit != ofCpu)
+            d.cpuColumn.reset(); // one unit is read: the other column is kept as it is
         d.sensors.clear();
         d.others.clear();
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
@@ -317,7 +321,8 @@ class Guess {
         if (average && low && clocks.empty() && m_table.rows < 200) return told("averages and lows of runs", *average);
         if (!m_rate) return std::nullopt;
         if (const auto step = stepOfRates())
-            return told(fmt::format("one rate every {:.3g} s{}", *step / 1000, reading(*m_rate)), *m_rate);
+            return told(fmt::format("one rate every {:.3g} s{}", *step / 1000, whatTheyComeTo(m_table.values[*m_rate])),
+                        *m_rate);
         const bool other = std::any_of(m_natures.begin(), m_natures.end(),
                                        [](const Nature& n) { return n.cumulative || n.fall.has_value(); });
         std::size_t candidates = 0;
@@ -325,22 +330,6 @@ class Guess {
             candidates += m_natures[c].perFrame && !saysOther(c) ? 1U : 0U;
         if (!other && candidates == 0 && !ratesOfFrames(*m_rate)) return told("one rate a line", *m_rate);
         return std::nullopt;
-    }
-
-    /// What the rates of a table come to.
-    [[nodiscard]] std::string reading(std::size_t column) const {
-        double sum = 0, least = 0, most = 0;
-        std::size_t n = 0;
-        for (const double v : m_table.values[column]) {
-            if (std::isnan(v)) continue;
-            least = n == 0 ? v : std::min(least, v);
-            most = n == 0 ? v : std::max(most, v);
-            sum += v;
-            ++n;
-        }
-        return n == 0
-                   ? std::string()
-                   : fmt::format(" (average {:.1f}, {:.1f} to {:.1f} fps)", sum / static_cast<double>(n), least, most);
     }
 
     /// Momentary rates, one a frame: the heading says so, or a counter of frames stands beside them.
@@ -405,10 +394,19 @@ class Guess {
         return std::nullopt;
     }
 
-    [[nodiscard]] TimeUnit workUnit(const Dialect& d) const {
-        const auto column = d.gpuColumn ? d.gpuColumn : d.cpuColumn;
-        if (!column) return TimeUnit::Milliseconds;
-        return unitInHeader(header(*column)).value_or(d.meaning == TimeMeaning::PerFrame ? d.unit : unitOf(*column));
+    /// As the heading says; else that of the frame times, or another in which the work is some of a frame.
+    [[nodiscard]] TimeUnit workUnit(const Dialect& d, std::size_t column) const {
+        if (const auto said = unitInHeader(header(column))) return *said;
+        const bool perFrame = d.meaning == TimeMeaning::PerFrame;
+        const double typical = m_natures[d.timeColumn].typical;
+        const double frameMs = d.meaning == TimeMeaning::Rate ? 1000 / typical : typical * msPer(d.unit);
+        const auto some = [&](TimeUnit unit) {
+            const double share = m_natures[column].typical * msPer(unit) / frameMs;
+            return share > 0.01 && share < 5;
+        };
+        const auto unit = perFrame ? d.unit : unitOf(column);
+        const auto other = std::find_if(allTimeUnits.begin(), allTimeUnits.end(), some);
+        return some(unit) || other == allTimeUnits.end() ? unit : *other;
     }
 
     const Table &m_table, &m_all;

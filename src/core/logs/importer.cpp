@@ -23,7 +23,12 @@ std::size_t Importer::rows(const CutRows& rows) {
         m_atMs += ms;
         if (clocked) holdAgainstClock(rows.lineOf(taken), [&] { return numbers[clockSlot] * m_clockUnitMs; });
     }
-    if (taken > 0) addBeside(rows, taken, before);
+    if (taken > 0) {
+        addBeside(rows, taken, before);
+        std::size_t last = 0;
+        while (last < taken && isLabelled(rows.cell(taken - 1 - last, 0))) ++last;
+        m_labelled = last < taken ? last : m_labelled + last;
+    }
     return taken;
 }
 
@@ -71,6 +76,7 @@ void Importer::read(std::size_t sensor, const CutRows& rows, std::size_t count, 
 }
 
 std::optional<Error> Importer::finish() {
+    if (m_dialect.meaning != TimeMeaning::Cumulative) leaveOutLabelled();
     if (m_dialect.meaning == TimeMeaning::PerFrame) leaveOutSum();
     const std::size_t frames = m_capture.frames();
     const auto many = [&](NoteKind kind, std::size_t share) {
@@ -105,6 +111,7 @@ void Importer::begin() {
     m_readings.clear();
     m_words.clear();
     m_atMs = 0;
+    m_labelled = 0;
     if (m_dialect.cpuColumn) m_capture.cpuWorkMs.emplace();
     if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
     if (m_dialect.inventedColumn) m_capture.invented.emplace();
@@ -212,19 +219,40 @@ bool Importer::another(const Line& line) {
     return false;
 }
 
-void Importer::leaveOutSum() {
-    constexpr std::size_t fewest = 20;
-    const double last = m_capture.framesMs.empty() ? 0 : m_capture.framesMs.back();
-    if (m_capture.frames() < fewest || std::abs(m_atMs - 2 * last) > 0.002 * last) return;
+bool Importer::isLabelled(std::string_view firstCell) {
+    constexpr std::array<std::string_view, 11> labels{"average", "avg",     "mean",  "median", "min",   "minimum",
+                                                      "max",     "maximum", "total", "sum",    "stddev"};
+    if (!firstCell.empty() && firstCell.front() >= '0' && firstCell.front() <= '9') return false; // nearly every row
+    auto cell = trimmed(firstCell);
+    if (cell.size() > 2 && cell.front() == '"' && cell.back() == '"') cell = cell.substr(1, cell.size() - 2);
+    while (!cell.empty() && (cell.back() == ':' || cell.back() == '.' || cell.back() == '=')) cell.remove_suffix(1);
+    constexpr std::size_t longest = 7;
+    return cell.size() <= longest && std::find(labels.begin(), labels.end(), lowered(cell)) != labels.end();
+}
+
+void Importer::dropLast(std::size_t frames) {
+    const auto drop = [frames](auto& values) { values.resize(values.size() - frames); };
     for (auto* column : {&m_capture.cpuWorkMs, &m_capture.gpuWorkMs, &m_capture.invented})
-        if (*column) (*column)->pop_back();
-    for (auto& other : m_capture.others) other.values.pop_back();
-    m_capture.framesMs.pop_back();
-    m_atMs -= last;
+        if (*column) drop(**column);
+    for (auto& other : m_capture.others) drop(other.values);
+    for (std::size_t i = m_capture.frames() - frames; i < m_capture.frames(); ++i) m_atMs -= m_capture.framesMs[i];
+    drop(m_capture.framesMs);
     for (auto& track : m_capture.tracks)
         for (; !track.timeMs.empty() && track.timeMs.back() > m_atMs; track.values.pop_back()) track.timeMs.pop_back();
     auto& ending = passed(NoteKind::Ending);
-    if (ending.count++ == 0) ending.line = m_frameLine + 1;
+    if (ending.count == 0) ending.line = m_frameLine + 2 - frames;
+    ending.count += frames;
+}
+
+void Importer::leaveOutLabelled() {
+    constexpr std::size_t most = 20;
+    if (m_labelled > 0 && m_labelled <= most && m_labelled < m_capture.frames()) dropLast(m_labelled);
+}
+
+void Importer::leaveOutSum() {
+    constexpr std::size_t fewest = 20;
+    const double last = m_capture.framesMs.empty() ? 0 : m_capture.framesMs.back();
+    if (m_capture.frames() >= fewest && std::abs(m_atMs - 2 * last) <= 0.002 * last) dropLast(1);
 }
 
 bool Importer::readBeside() {

@@ -216,8 +216,13 @@ class Importer {
         pass(NoteKind::AbsurdTime, line.number, std::move(fault));
     }
 
-    /// A last row that repeats what all before it come to is no frame.
+    /// Last rows that name themselves "average" or "max", and one that repeats what all before it come to, are no
+    /// frames.
+    void leaveOutLabelled();
     void leaveOutSum();
+    void dropLast(std::size_t frames);
+    /// The first cell of a row names a figure of all others.
+    [[nodiscard]] static bool isLabelled(std::string_view firstCell);
 
     [[nodiscard]] std::string_view timeCell() const { return m_row->cells[m_dialect.timeColumn]; }
     /// Of the row; NaN where there is none.
@@ -234,6 +239,7 @@ class Importer {
         if (m_capture.invented) m_capture.invented->push_back(static_cast<double>(m_between.frames));
         m_between = {};
         m_capture.framesMs.push_back(frameMs);
+        m_labelled = isLabelled(m_row->cells.front()) ? m_labelled + 1 : 0;
         const double before = std::exchange(m_atMs, m_atMs + frameMs);
         const RowEntry entry{0, 0, 0, true, false, false};
         addBeside({m_row->line.number, {&entry, 1}, m_row->cells, m_row->numbers.data(), m_row->numbers.size()}, 1,
@@ -280,6 +286,7 @@ class Importer {
     std::vector<WordsColumn> m_words; // by the dialect's other columns
     double m_atMs = 0;
     std::size_t m_frameLine = 0; // of the last frame, from 0
+    std::size_t m_labelled = 0;  // last frames whose rows name themselves a figure of all others
     struct Between {
         double ms = 0;
         std::size_t frames = 0;

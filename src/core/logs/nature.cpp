@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 #include <functional>
 
 namespace impasto::logs {
@@ -22,6 +23,20 @@ double unevennessOf(std::vector<double> steps, double usual) {
 }
 
 } // namespace
+
+std::string whatTheyComeTo(const std::vector<double>& rates) {
+    double sum = 0, least = 0, most = 0;
+    std::size_t n = 0;
+    for (const double v : rates) {
+        if (std::isnan(v)) continue;
+        least = n == 0 ? v : std::min(least, v);
+        most = n == 0 ? v : std::max(most, v);
+        sum += v;
+        ++n;
+    }
+    return n == 0 ? std::string()
+                  : fmt::format(" (average {:.1f}, {:.1f} to {:.1f} fps)", sum / static_cast<double>(n), least, most);
+}
 
 std::vector<double> stepsOf(const std::vector<double>& v) {
     std::vector<double> out;

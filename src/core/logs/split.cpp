@@ -360,8 +360,9 @@ std::vector<std::size_t> programColumnsOf(const std::vector<std::string>& header
     for (std::size_t c = 0; c < header.size(); ++c) {
         const std::string_view h = header[c];
         const bool names = hasWord(h, "application") || hasWord(h, "program") || hasWord(h, "executable") ||
-                           hasWord(h, "process") || hasWord(h, "swapchain") || hasWord(h, "swap chain") || h == "pid" ||
-                           h == "tid" || hasWord(h, "thread id");
+                           hasWord(h, "process") || hasWord(h, "swapchain") || hasWord(h, "swap chain") || h == "app" ||
+                           h == "exe" || h == "app name" || h == "app_name" || h == "pid" || h == "tid" ||
+                           hasWord(h, "thread id");
         const bool figure = hasWord(h, "time") || hasWord(h, "load") || hasWord(h, "%") || hasWord(h, "ms") ||
                             hasWord(h, "processor") || hasWord(h, "mode") || hasWord(h, "memory");
         if (names && !figure) out.push_back(c);
