@@ -282,3 +282,30 @@ TEST(NumberTest, AColumnOfAppsTellsThemApart) {
     EXPECT_EQ(read->frames(), numberedFrames);
     EXPECT_TRUE(noteIn(*read, NoteKind::OtherProgram));
 }
+
+TEST(NumberTest, EmptyLinesOfALogOfOneColumnAreFramesWithoutATime) {
+    const auto log = [](std::size_t nth, const std::string& tail) {
+        return readLogText(numberedRows("frame_ms\n",
+                                        [nth](std::size_t i, double) {
+                                            return i % nth == 5 ? std::string("\n")
+                                                                : fmt::format("{:.3f}\n", numberedMs(i));
+                                        }) +
+                           tail);
+    };
+    const auto read = log(10, "\n\n\n");
+    ASSERT_TRUE(read.has_value());
+    EXPECT_EQ(read->frames(), numberedFrames - numberedFrames / 10);
+    ASSERT_TRUE(noteIn(*read, NoteKind::MissingTime));
+    EXPECT_EQ(noteIn(*read, NoteKind::MissingTime)->count, numberedFrames / 10) << "not those at the end";
+    EXPECT_EQ(noteIn(*read, NoteKind::MissingTime)->firstLine, 7U);
+    // Every second line is how it was written; and in a table a blank line says nothing.
+    const auto spaced = readLogText(
+        numberedRows("frame_ms\n", [](std::size_t i, double) { return fmt::format("{:.3f}\n\n", numberedMs(i)); }));
+    ASSERT_TRUE(spaced.has_value());
+    EXPECT_TRUE(notesOf(*spaced).empty());
+    const auto table = readLogText(numberedRows("n,frame_ms\n", [](std::size_t i, double) {
+        return fmt::format("{},{:.3f}\n{}", i, numberedMs(i), i % 9 == 0 ? "\n" : "");
+    }));
+    ASSERT_TRUE(table.has_value());
+    EXPECT_TRUE(notesOf(*table).empty());
+}

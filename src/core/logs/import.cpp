@@ -9,6 +9,7 @@
 #include <impasto/base/shown.h>
 #include <impasto/base/text.h>
 #include <impasto/capture/check.h>
+#include <utility>
 
 #include "begin.h"
 #include "head.h"
@@ -47,6 +48,15 @@ Error tooManyRows(std::size_t most) {
     return {ErrorCode::FileTooLarge, fmt::format("{} rows", most), {}, Kept::Nothing};
 }
 
+/// Lines without a cell between frames.
+struct Blank {
+    std::size_t inside = 0, pending = 0, first = 0;
+    void line(std::size_t number) {
+        if (inside + pending++ == 0) first = number;
+    }
+    void frame() { inside += std::exchange(pending, 0); }
+};
+
 /// Reads all lines; about `expected` rows.
 Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::size_t expected, const Context& context,
                                      std::size_t mostRows, const Source* source = nullptr) {
@@ -57,6 +67,7 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
     Rows rows(std::move(lines), dialect);
     std::size_t linesRead = 0;
     const std::size_t cells = importer.cellsTogether();
+    Blank blank;
     for (std::size_t lookAt = 0; true;) {
         if (rows.lineNumber() >= lookAt) {
             lookAt = rows.lineNumber() + linesBetweenLooks;
@@ -65,8 +76,10 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
             context.report(0);
         }
         if (rows.lineNumber() >= dialect.firstDataLine && importer.takesTogether()) {
-            rows.skip(importer.rows(rows.together(cells)));
+            const std::size_t taken = importer.rows(rows.together(cells));
+            rows.skip(taken);
             linesRead = rows.lineNumber();
+            if (taken > 0) blank.frame();
         }
         const auto row = rows.next();
         if (!row) break;
@@ -74,7 +87,9 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
         linesRead = line.number + 1;
         if (const auto fault = faultOfLength(line)) return tl::unexpected(*fault);
         if (line.number < dialect.firstDataLine) importer.before(line);
+        if (line.number >= dialect.firstDataLine && line.text.empty()) blank.line(line.number);
         if (line.number < dialect.firstDataLine || row->comment) continue;
+        blank.frame();
         const bool torn = !line.ended && source != nullptr && source->cut();
         const auto fault = torn ? std::optional(noFrames(linesRead)) : importer.row(*row);
         if (fault && !line.ended) { // cut while being written
@@ -83,6 +98,7 @@ Result<capture::Capture> importLines(Lines lines, const Dialect& dialect, std::s
         }
         if (fault) return tl::unexpected(*fault);
     }
+    if (dialect.columns == 1) importer.blank(blank.inside, blank.first);
     if (const auto fault = importer.finish()) return tl::unexpected(*fault);
     capture::Capture capture = importer.take();
     keep(capture, cutRow);

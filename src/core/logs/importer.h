@@ -106,6 +106,14 @@ class Importer {
         return std::nullopt;
     }
 
+    /// In a log of one column, so many lines between frames were empty: of frames whose time is missing, unless they
+    /// are many: then it was written so.
+    void blank(std::size_t lines, std::size_t firstLine) {
+        if (4 * lines >= m_capture.frames()) return;
+        for (std::size_t i = 0; i < lines; ++i)
+            pass(NoteKind::MissingTime, firstLine, refusal(ErrorCode::BadNumber, "", firstLine, 1));
+    }
+
     /// After the last row. Errors: where so much was passed over that what is left is not the log.
     std::optional<Error> finish();
 
