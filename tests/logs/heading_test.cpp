@@ -182,3 +182,54 @@ TEST(HeadingTest, TheGreatestOfSeveralColumnsIsTheTimeOnlyWhereAHeadingSaysSo) {
     }
     EXPECT_NEAR(readLogText(log("frame time,two,three\n"))->framesMs[1], unevenMs(1), 0.001);
 }
+
+namespace {
+
+std::optional<double> meanSensor(const std::string& text, capture::Sensor sensor) {
+    const auto read = readLogText(text);
+    EXPECT_TRUE(read.has_value()) << text.substr(0, 60);
+    return read ? capture::trackMean(*read, sensor) : std::nullopt;
+}
+
+} // namespace
+
+TEST(HeadingTest, ReadingsAreTakenInTheirUnits) {
+    const auto one = [](const char* heading, double from, double to) {
+        return rowsOf(heading, [=](std::size_t i, double ms, auto) {
+            return fmt::format("{:.2f},{:.3f}\n", ms, from + (to - from) * static_cast<double>(i % 10) / 9);
+        });
+    };
+    using capture::Sensor;
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu load\n", 0.95, 0.99), Sensor::GpuLoad), 97, 0.1);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu load %\n", 95, 99), Sensor::GpuLoad), 97, 0.1);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu load\n", 0, 9), Sensor::GpuLoad), 4.5, 0.1) << "of one at rest";
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu power mW\n", 90000, 110000), Sensor::GpuPower), 100, 0.5);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu power W\n", 90, 110), Sensor::GpuPower), 100, 0.5);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu memory\n", 7, 8), Sensor::GpuMemory), 7.5 * 1024, 5);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu memory\n", 7000, 8000), Sensor::GpuMemory), 7500, 5);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu memory bytes\n", 7e9, 8e9), Sensor::GpuMemory), 7.5e9 / 1048576, 5);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu temp C\n", 60, 70), Sensor::GpuTemperature), 65, 0.1);
+    for (const char* heading : {"frame_ms,gpu temp F\n",
+                                "frame_ms,gpu temp (\xc2\xb0"
+                                "F)\n",
+                                "frame_ms,gpu temp K\n"})
+        EXPECT_FALSE(meanSensor(one(heading, 110, 120), Sensor::GpuTemperature)) << heading;
+}
+
+TEST(HeadingTest, OfSeveralGpusTheOneAtWorkIsRead) {
+    using capture::Sensor;
+    const auto log = [](const char* heading) {
+        return rowsOf(heading, [](std::size_t i, double ms, auto) { // idle and hot beside what works, and cores
+            return fmt::format("{:.2f},{},{},{},{},{},{}\n", ms, 2 + i % 3, 80, 95 + i % 4, 65, 30 + i % 5, 60 + i % 5);
+        });
+    };
+    const auto text = log("frame_ms,GPU 0 load %,GPU 0 temp C,GPU 1 load %,GPU 1 temp C,CPU 0 load %,CPU 1 load %\n");
+    EXPECT_NEAR(*meanSensor(text, Sensor::GpuLoad), 96.5, 0.1);
+    EXPECT_NEAR(*meanSensor(text, Sensor::GpuTemperature), 65, 0.1) << "of the same one";
+    EXPECT_FALSE(meanSensor(text, Sensor::CpuLoad)) << "a core is not the whole";
+    // Several readings of one GPU: the first; and a load of the whole CPU beside those of its cores.
+    const auto single =
+        log("frame_ms,GPU load %,GPU temp C,CPU load %,GPU hot spot temp C,CPU 0 load %,CPU 1 load %\n");
+    EXPECT_NEAR(*meanSensor(single, Sensor::GpuTemperature), 80, 0.1);
+    EXPECT_NEAR(*meanSensor(single, Sensor::CpuLoad), 96.5, 0.1);
+}

@@ -82,14 +82,15 @@ class Guess {
         if (d.gpuColumn) d.workUnit = workUnit(d, *d.gpuColumn);
         if (d.gpuColumn && d.workUnit != ofCpu)
             d.cpuColumn.reset(); // one unit is read: the other column is kept as it is
-        d.sensors.clear();
         d.others.clear();
+        std::vector<SensorFound> found;
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
             if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn) continue;
-            const auto sensor = sensorOf(header(c), c, c < m_all.values.size() ? m_all.values[c] : m_table.values[c]);
-            const auto known = [&](const SensorColumn& s) { return s.sensor == sensor->sensor; };
-            if (sensor && std::none_of(d.sensors.begin(), d.sensors.end(), known)) d.sensors.push_back(*sensor);
+            const auto& values = c < m_all.values.size() ? m_all.values[c] : m_table.values[c];
+            if (const auto sensor = sensorOf(header(c), c, values))
+                found.push_back({*sensor, header(c), meanOf(values)});
         }
+        d.sensors = oneOfEach(found);
         std::sort(d.sensors.begin(), d.sensors.end(),
                   [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
         addOthers(d);

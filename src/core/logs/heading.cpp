@@ -87,7 +87,60 @@ double mebibytesOf(std::string_view heading) {
     const auto any = [heading](std::initializer_list<std::string_view> words) {
         return std::any_of(words.begin(), words.end(), [heading](auto word) { return hasWord(heading, word); });
     };
-    return any({"gib", "gb"}) ? 1024 : any({"kib", "kb"}) ? 1.0 / 1024 : any({"mib", "mb"}) ? 1 : 0;
+    return any({"gib", "gb"})   ? 1024
+           : any({"kib", "kb"}) ? 1.0 / 1024
+           : any({"mib", "mb"}) ? 1
+           : any({"bytes"})     ? 1.0 / 1024 / 1024
+                                : 0;
+}
+
+/// Degrees that are none of Celsius.
+bool saysOtherDegrees(std::string_view heading) {
+    if (hasWord(heading, "fahrenheit") || hasWord(heading, "kelvin")) return true;
+    while (!heading.empty() && (heading.back() == ')' || heading.back() == ']')) heading.remove_suffix(1);
+    constexpr std::string_view before = " _([\xb0"; // the last byte of a degree sign
+    return heading.size() > 1 && (heading.back() == 'f' || heading.back() == 'k') &&
+           before.find(heading[heading.size() - 2]) != std::string_view::npos;
+}
+
+/// Shares of one, mostly neither 0 nor 1.
+bool areShares(std::span<const double> values) {
+    std::size_t told = 0, between = 0;
+    for (const double v : values) {
+        if (!std::isfinite(v)) continue;
+        if (v > 1) return false;
+        ++told;
+        between += v > 0 && v < 1 ? 1U : 0U;
+    }
+    return told > 0 && 2 * between > told;
+}
+
+/// From the unit of a column to the sensor's: as the heading says, else by the size of the values. Nothing where no
+/// factor leads there.
+std::optional<double> factorTo(capture::Sensor sensor, std::string_view heading, std::span<const double> values) {
+    constexpr double fewMebibytes = 256;
+    switch (sensor) {
+    case capture::Sensor::GpuMemory:
+    case capture::Sensor::SystemMemory:
+        if (const double said = mebibytesOf(heading); said > 0) return said;
+        return std::none_of(values.begin(), values.end(), [](double v) { return v >= fewMebibytes; }) ? 1024 : 1;
+    case capture::Sensor::GpuLoad:
+    case capture::Sensor::CpuLoad:
+    case capture::Sensor::BusiestCore:
+        return areShares(values) ? 100 : 1;
+    case capture::Sensor::GpuPower:
+    case capture::Sensor::CpuPower:
+    case capture::Sensor::SystemPower:
+        return hasWord(heading, "mw") || hasWord(heading, "milliwatt") ? 0.001 : 1;
+    case capture::Sensor::GpuTemperature:
+    case capture::Sensor::CpuTemperature:
+        return saysOtherDegrees(heading) ? std::nullopt : std::optional(1.0);
+    case capture::Sensor::Fan:
+    case capture::Sensor::CpuClock:
+    case capture::Sensor::GpuClock:
+        return 1;
+    }
+    return std::nullopt;
 }
 
 /// The greatest reading that makes sense, in the sensor's unit; 0: it is not read from a log.
@@ -132,7 +185,9 @@ std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, con
     };
     const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
     std::optional<SensorColumn> found;
-    const auto is = [&](capture::Sensor sensor, double factor = 1) { found = SensorColumn{sensor, column, factor}; };
+    const auto is = [&](capture::Sensor sensor) {
+        if (const auto factor = factorTo(sensor, h, values)) found = SensorColumn{sensor, column, *factor};
+    };
     if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
         // none that is kept
     } else if (any({"fan"})) {
@@ -142,25 +197,62 @@ std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, con
     } else if (any({"power", "watt"})) {
         is(gpu ? capture::Sensor::GpuPower : cpu ? capture::Sensor::CpuPower : capture::Sensor::SystemPower);
     } else if (any({"mem", "vram", "ram "}) || h == "ram") {
-        const double said = mebibytesOf(h);
-        if (!any({"%", "percent", "load"}))
-            is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory, said > 0 ? said : 1);
+        if (!any({"%", "percent", "load"})) is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory);
     } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
         is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad);
     }
     return found && canBe(*found, values) ? found : std::nullopt;
 }
 
+namespace {
+
+/// The number in "gpu 1 load", "gpu#0"; empty without one.
+std::string_view numberOf(std::string_view heading, std::string_view unit) {
+    const auto at = heading.find(unit);
+    if (at == std::string_view::npos) return {};
+    const auto from = heading.find_first_not_of(" _#-([", at + unit.size());
+    if (from == std::string_view::npos) return {};
+    const auto to = heading.find_first_not_of("0123456789", from);
+    return heading.substr(from, (to == std::string_view::npos ? heading.size() : to) - from);
+}
+
+bool isOfGpu(capture::Sensor sensor) {
+    return sensor == capture::Sensor::GpuLoad || sensor == capture::Sensor::GpuMemory ||
+           sensor == capture::Sensor::GpuPower || sensor == capture::Sensor::GpuTemperature;
+}
+
+} // namespace
+
+std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found) {
+    const auto best = [&](capture::Sensor sensor, std::string_view of) {
+        const SensorFound* out = nullptr;
+        std::size_t columns = 0;
+        for (const auto& each : found) {
+            if (each.column.sensor != sensor) continue;
+            ++columns;
+            const auto number = numberOf(each.heading, "gpu");
+            if (!of.empty() && number == of) return &each;
+            const bool another = out != nullptr && isOfGpu(sensor) && number != numberOf(out->heading, "gpu");
+            if (out == nullptr || (another && each.mean > out->mean)) out = &each;
+        }
+        const bool aCore = out != nullptr && sensor == capture::Sensor::CpuLoad && columns > 1 &&
+                           !numberOf(out->heading, "cpu").empty();
+        return aCore ? nullptr : out;
+    };
+    const auto* atWork = best(capture::Sensor::GpuLoad, {});
+    const auto gpu = atWork == nullptr ? std::string_view() : numberOf(atWork->heading, "gpu");
+    std::vector<SensorColumn> out;
+    for (const auto sensor : capture::allSensors)
+        if (const auto* column = best(sensor, isOfGpu(sensor) ? gpu : std::string_view()))
+            out.push_back(column->column);
+    return out;
+}
+
 std::optional<SensorColumn> takenForSensor(capture::Sensor sensor, std::size_t column, std::string_view heading,
                                            std::span<const double> values) {
-    SensorColumn out{sensor, column};
-    if (sensor == capture::Sensor::GpuMemory || sensor == capture::Sensor::SystemMemory) {
-        constexpr double fewMebibytes = 256;
-        const double said = mebibytesOf(lowered(heading));
-        const bool few = std::none_of(values.begin(), values.end(), [](double v) { return v >= fewMebibytes; });
-        out.factor = said > 0 ? said : few ? 1024 : 1;
-    }
-    return canBe(out, values) ? std::optional(out) : std::nullopt;
+    const auto factor = factorTo(sensor, lowered(heading), values);
+    const SensorColumn out{sensor, column, factor.value_or(1)};
+    return factor && canBe(out, values) ? std::optional(out) : std::nullopt;
 }
 
 } // namespace impasto::logs

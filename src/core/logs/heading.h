@@ -23,4 +23,14 @@ bool saysOtherFigure(std::string_view heading, bool clockTime);
 /// A slow reading by the heading of the column; its values must be possible ones.
 std::optional<SensorColumn> sensorOf(std::string_view heading, std::size_t column, const std::vector<double>& values);
 
+/// A column that may be of a sensor.
+struct SensorFound {
+    SensorColumn column;
+    std::string_view heading;
+    double mean = 0; // of its values
+};
+/// One column of each sensor: of several GPUs the one with the greatest load, or else the greatest figure; of several
+/// loads of cores none, as one says nothing of the whole.
+std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found);
+
 } // namespace impasto::logs

@@ -38,6 +38,17 @@ std::string whatTheyComeTo(const std::vector<double>& rates) {
                   : fmt::format(" (average {:.1f}, {:.1f} to {:.1f} fps)", sum / static_cast<double>(n), least, most);
 }
 
+double meanOf(const std::vector<double>& values) {
+    double sum = 0;
+    std::size_t n = 0;
+    for (const double v : values) {
+        if (!std::isfinite(v)) continue;
+        sum += v;
+        ++n;
+    }
+    return n == 0 ? 0 : sum / static_cast<double>(n);
+}
+
 std::vector<double> stepsOf(const std::vector<double>& v) {
     std::vector<double> out;
     for (std::size_t i = 1; i < v.size(); ++i) out.push_back(v[i] - v[i - 1]);

@@ -28,6 +28,8 @@ TimeUnit plausibleUnit(double typical);
 double withoutWorst(std::vector<double> values);
 /// " (average 58.9, 57.1 to 61.4 fps)" of rates; empty where there is none.
 std::string whatTheyComeTo(const std::vector<double>& rates);
+/// Of the finite ones; 0 without any.
+double meanOf(const std::vector<double>& values);
 std::vector<double> stepsOf(const std::vector<double>& values);
 /// `missing`: cells that say that there is none. Few others that are no number do not hide a column: the import then
 /// names their line.
