@@ -93,6 +93,21 @@ TEST(SwitchTest, TheRunThatIsLookedAtIsSeenBeforeTheOthersAreComputed) {
     EXPECT_EQ(d.view().step.action, path::Action::Done);
 }
 
+TEST(SwitchTest, FiguresThatCouldNotBeComputedAreNotPromised) {
+    const support::TemporaryFolder folder;
+    Driven d(folder);
+    d.rest();
+    View view = d.view();
+    EXPECT_TRUE(figuresWait(view).contains(QStringLiteral("in a moment"))) << figuresWait(view).toStdString();
+    const std::vector<results::Stage> failing{results::stage<results::RunFigures>(
+        "figures", {}, {},
+        [](const results::Inputs&, const Context&) -> results::Maybe<results::RunFigures> { throw std::bad_alloc(); })};
+    results::ResultsCache cache;
+    view.results =
+        std::make_shared<results::Results>(results::computeWith(failing, view.session, cache, view.rules, {}, {}));
+    EXPECT_TRUE(figuresWait(view).contains(QStringLiteral("could not"))) << figuresWait(view).toStdString();
+}
+
 TEST(SwitchTest, ANewSessionWhileLogsAreRead) {
     const support::TemporaryFolder folder;
     std::vector<std::filesystem::path> files;

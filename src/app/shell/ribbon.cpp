@@ -2,6 +2,7 @@
 // The frame times of the current run against the budget line, with parts, hitches and the selection.
 #include "pictures/trace.h"
 #include "shell/bars.h"
+#include "stations/station.h"
 
 #include <cmath>
 #include <numeric>
@@ -125,7 +126,7 @@ void words(Sheet& sheet, const View& view) {
             sheet.text(16, 26,
                        run->readOff                   ? qs(wording::readOff(view.w, *run->readOff))
                        : run->crashed || run->damaged ? say("its frames are left out")
-                                                      : say("its figures come in a moment"),
+                                                      : figuresWait(view),
                        Type::Body, Ink::Muted, Align::Left, 178);
             return;
         }
@@ -154,12 +155,13 @@ void words(Sheet& sheet, const View& view) {
     sheet.text(16, 62, last, Type::Body, Ink::Muted, Align::Left, 178);
 }
 
-void nothingYet(Sheet& sheet, const QRectF& plot, const Scale& ms, double budget, bool said, const run::Run* run) {
-    const bool computed = run != nullptr && run->capture && run->capture->frames() > 0;
+void nothingYet(Sheet& sheet, const View& view, const QRectF& plot, const Scale& ms, double budget, bool said) {
+    const auto* run = view.shownRun();
+    const bool computes = run != nullptr && run->capture && run->capture->frames() > 0;
     sheet.rect(plot, Ink::None, Ink::Off, 1.2, {5, 4});
     sheet.line({plot.left(), ms.px(budget)}, {plot.right(), ms.px(budget)}, Ink::Over, 1.6);
     sheet.text(plot.center().x(), plot.top() + 12,
-               computed         ? say("Its frame times come in a moment.")
+               computes         ? figuresWait(view)
                : run != nullptr ? say("This run shows no frames.")
                : said
                    ? say("The frame times of your first run will appear here, against %1 ms.")
@@ -194,7 +196,7 @@ Drawing layoutRibbon(const View& view, QSizeF size) {
     const bool said = view.edits().goal.brief.has_value();
     const bool growing = view.live.active || view.follow.active;
     if (source.frameMs.empty() && !growing) {
-        nothingYet(sheet, plot, ms, budget, said, view.shownRun());
+        nothingYet(sheet, view, plot, ms, budget, said);
         return sheet.take();
     }
     const auto time = ribbonTime(view, size);

@@ -64,6 +64,11 @@ QString nextReason(const View& view) {
     return qs(wording::reason(view.w, view.session, *view.results, view.step));
 }
 
+QString figuresWait(const View& view) {
+    return view.results->errors().empty() ? say("Its figures come in a moment.")
+                                          : say("Its figures could not be computed.");
+}
+
 Drawing layoutEmpty(const View& view, QSizeF size, const QString& title, const QString& what) {
     Sheet sheet(size);
     sheet.heading(24, 12, title, {});

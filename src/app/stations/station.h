@@ -94,6 +94,8 @@ QString stationState(const View& view, const Station& station);
 /// What comes next, and why; while first results are computed, that.
 QString nextAction(const View& view);
 QString nextReason(const View& view);
+/// Of a run whose figures are not there: that they come, or that they do not.
+QString figuresWait(const View& view);
 
 /// The easel and the column of the station in view; before anything is there, and while a session is opened, others.
 Drawing layoutEasel(const View& view, QSizeF size);

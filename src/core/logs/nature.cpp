@@ -24,20 +24,6 @@ double unevennessOf(std::vector<double> steps, double usual) {
 
 } // namespace
 
-std::string whatTheyComeTo(const std::vector<double>& rates) {
-    double sum = 0, least = 0, most = 0;
-    std::size_t n = 0;
-    for (const double v : rates) {
-        if (std::isnan(v)) continue;
-        least = n == 0 ? v : std::min(least, v);
-        most = n == 0 ? v : std::max(most, v);
-        sum += v;
-        ++n;
-    }
-    return n == 0 ? std::string()
-                  : fmt::format(" (average {:.1f}, {:.1f} to {:.1f} fps)", sum / static_cast<double>(n), least, most);
-}
-
 double meanOf(const std::vector<double>& values) {
     double sum = 0;
     std::size_t n = 0;
@@ -47,6 +33,13 @@ double meanOf(const std::vector<double>& values) {
         ++n;
     }
     return n == 0 ? 0 : sum / static_cast<double>(n);
+}
+
+std::string whatTheyComeTo(std::vector<double> rates) {
+    std::erase_if(rates, [](double v) { return !std::isfinite(v); });
+    if (rates.empty()) return {};
+    const auto [least, most] = std::minmax_element(rates.begin(), rates.end());
+    return fmt::format(" (average {:.1f}, {:.1f} to {:.1f} fps)", meanOf(rates), *least, *most);
 }
 
 std::vector<double> stepsOf(const std::vector<double>& v) {

@@ -27,7 +27,7 @@ TimeUnit plausibleUnit(double typical);
 /// Sum of all but the greatest fiftieth: a row that is damaged hides nothing.
 double withoutWorst(std::vector<double> values);
 /// " (average 58.9, 57.1 to 61.4 fps)" of rates; empty where there is none.
-std::string whatTheyComeTo(const std::vector<double>& rates);
+std::string whatTheyComeTo(std::vector<double> rates);
 /// Of the finite ones; 0 without any.
 double meanOf(const std::vector<double>& values);
 std::vector<double> stepsOf(const std::vector<double>& values);

@@ -280,7 +280,7 @@ Drawing columnBefore(const View& view, const run::Run* run, QSizeF size) {
     sheet.text(x, 16, run == nullptr ? say("No run yet") : qs(wording::runTitle(view.w, view.session, *run)),
                Type::Heading, Ink::Ink, Align::Left, w);
     sheet.wrapped(x, 40, w,
-                  run != nullptr ? say("Its figures come in a moment.")
+                  run != nullptr ? figuresWait(view)
                                  : say("Record one, or drop a frame log on the window: CSV or TSV of any tool with a "
                                        "column of frame times or time stamps."),
                   Type::Body, Ink::Muted);
