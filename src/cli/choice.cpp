@@ -4,9 +4,12 @@
 #include "source.h"
 
 #include <impasto/exports/choice_json.h>
+#include <impasto/results/power.h>
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/choice.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
+#include <impasto/wording/power.h>
 #include <impasto/wording/walk.h>
 
 namespace impasto::cli {
@@ -92,6 +95,13 @@ Result<game::Values> choiceOf(const Sourced& s, const choose::Ground& ground) {
     return std::move(best->values);
 }
 
+/// What is asked of watts and what follows from them.
+void printAsked(const Sourced& s) {
+    const auto& brief = s.session.edits->goal.brief;
+    const auto asked = brief ? wording::fillAsked(Words(), *brief, results::fillOf(s.results)) : std::string();
+    if (!asked.empty()) fmt::print("{}\n", asked);
+}
+
 int choice(const Sourced& s, const ChoiceOptions& options) {
     const auto ground = *results::groundOf(s.results);
     const auto best = choose::propose(ground, s.target);
@@ -108,31 +118,40 @@ int choice(const Sourced& s, const ChoiceOptions& options) {
                wording::percent(best->picture), wording::wishFps(s.target), wording::proven(Words(), *best),
                wording::percent(best->chance));
     if (*least) fmt::print("{}\n", wording::leastMemory(Words(), **least, s.target));
+    printAsked(s);
     return 0;
 }
 
-std::vector<std::pair<std::string, choose::Standpoint>> presetsOf(const Sourced& s, const choose::Ground& ground) {
-    std::vector<std::pair<std::string, choose::Standpoint>> out;
-    for (const auto& preset : s.session.game()->presets)
-        if (auto point = choose::standpointOf(ground, preset.values)) out.emplace_back(preset.name, std::move(*point));
-    return out;
+/// With what each draws, capped at the target.
+exports::WithDraws withDraws(const Sourced& s, choose::Standpoint point) {
+    auto draws = results::drawsOf(s.results, point.values, s.target, pace::CapRules().power);
+    return {std::move(point), draws};
 }
 
 int front(const Sourced& s, const ChoiceOptions& options) {
     const auto ground = *results::groundOf(s.results);
-    const auto points = choose::frontOf(ground);
+    auto points = choose::frontOf(ground);
     if (!points) return failed(points.error());
-    const auto presets = presetsOf(s, ground);
+    std::vector<exports::WithDraws> all;
+    for (auto& point : *points) all.push_back(withDraws(s, std::move(point)));
+    std::vector<std::pair<std::string, exports::WithDraws>> presets;
+    for (const auto& preset : s.session.game()->presets)
+        if (auto point = choose::standpointOf(ground, preset.values))
+            presets.emplace_back(preset.name, withDraws(s, std::move(*point)));
     if (options.json) {
-        fmt::print("{}\n", exports::frontJson(*points, presets));
+        fmt::print("{}\n", exports::frontJson(all, presets));
         return 0;
     }
-    for (const auto& point : *points)
-        fmt::print("{:>7} fps  {:>5}  {}\n", wording::fps(point.holds.value()), wording::percent(point.picture),
-                   changesOf(s, point.values));
-    for (const auto& [name, point] : presets)
-        fmt::print("{:>7} fps  {:>5}  preset {}\n", wording::fps(point.holds.value()), wording::percent(point.picture),
-                   name);
+    const auto print = [](const exports::WithDraws& set, const std::string& name) {
+        const auto& draws = set.draws;
+        const auto column = [](const std::string& text) { return fmt::format("  {:>14}", text); };
+        const std::string power = draws ? column(wording::watts(Words(), draws->watts)) : "",
+                          hours = draws && draws->hours ? column(wording::hours(Words(), *draws->hours)) : "";
+        fmt::print("{:>7} fps  {:>5}{}{}  {}\n", wording::fps(set.point.holds.value()),
+                   wording::percent(set.point.picture), power, hours, name);
+    };
+    for (const auto& set : all) print(set, changesOf(s, set.point.values));
+    for (const auto& [name, set] : presets) print(set, "preset " + name);
     return 0;
 }
 

@@ -9,6 +9,7 @@
 #include <impasto/path/record.h>
 #include <impasto/results/earlier.h>
 #include <impasto/rig_sim/simulated.h>
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/layers.h>
 #include <impasto/wording/limits.h>
 #include <impasto/wording/names.h>
@@ -112,6 +113,8 @@ void print(const document::Session& s, const results::Results& r) {
         for (const auto& [id, level] : s.edits->settings.choice->values)
             fmt::print("  {:<22} {}\n", s.game()->setting(id)->label, level);
     }
+    if (const auto asked = wording::fillAsked(w, *s.edits->goal.brief, results::fillOf(r)); !asked.empty())
+        fmt::print("{}\n", asked);
     if (s.edits->pacing.cap)
         fmt::print("\nCap: {} ({})\n", wording::capPlan(w, s.edits->pacing.cap->plan, s.panel()),
                    wording::capRule(w, s.edits->pacing.cap->school));

@@ -8,6 +8,7 @@
 #include <QtGui/QClipboard>
 #include <QtGui/QGuiApplication>
 #include <QtTest/QTest>
+#include <impasto/wording/power.h>
 
 using namespace impasto;
 using namespace impasto::app;
@@ -238,6 +239,17 @@ TEST(LayersTest, BestSetsWhyNotAndTakingAnother) {
     ASSERT_GE(around->ways.size(), 2U);
     ASSERT_GE(around->front.size(), 5U);
     expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "every best set");
+    // What each draws at the target: of the core, written beside every preset and way, said of every point.
+    const auto& drawing = d.window->easel()->drawing();
+    for (const auto& [name, preset] : around->presets) {
+        const auto draws = results::drawsOf(*d.view().results, preset.values, around->target, d.view().rules.power);
+        ASSERT_TRUE(draws) << name;
+        EXPECT_EQ(around->draws.at(preset.values).watts, draws->watts) << name;
+        const auto watts = qs(wording::watts(d.view().w, draws->watts.middle));
+        EXPECT_TRUE(shows(drawing, QStringLiteral("preset %1, %2").arg(qs(name), watts))) << watts.toStdString();
+    }
+    EXPECT_TRUE(shows(drawing, QStringLiteral("draws")));
+    EXPECT_TRUE(drawing.hot(QStringLiteral("point.0"))->name.endsWith(QStringLiteral(" W")));
     // The sentence asks about what a hand steps to, and the answer is that of the core.
     const auto asked = around->asked;
     d.studio.stepped(QStringLiteral("ask.setting"), -1);

@@ -180,6 +180,19 @@ TEST(PathTest, WhatElseIsAskedIsTypedJudgedAndShown) {
     EXPECT_EQ(d.view().session.scene(), game::SceneKind::FixedRoute);
     ASSERT_TRUE(d.spaceUntil(Action::KeepResult)) // what no recording tells stays open
         << static_cast<int>(d.view().step.action) << d.view().message.toStdString();
+    d.studio.go(StationId{"brief"});
+    d.studio.edited(QStringLiteral("bound.most_power_w"), QStringLiteral("20"));
+    d.rest();
+    const auto saysThatNothingKeeps = [&] {
+        const auto& shapes = d.window->easel()->drawing().shapes;
+        return std::any_of(shapes.begin(), shapes.end(), [](const Shape& s) {
+            return s.kind == ShapeKind::Text && s.text.contains(QStringLiteral("No settings are expected to keep"));
+        });
+    };
+    EXPECT_TRUE(saysThatNothingKeeps());
+    d.studio.undo();
+    d.rest();
+    EXPECT_FALSE(saysThatNothingKeeps());
     const auto* proof = d.view().get<proof::Proof>();
     ASSERT_NE(proof, nullptr);
     for (const auto& wish : proof->wishes) {

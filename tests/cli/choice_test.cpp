@@ -86,6 +86,18 @@ TEST(CliChoiceTest, FromLogsAsTheyWerePlayed) {
             EXPECT_LT(cost["difference_ms"].get<double>(), -2);
         }
     EXPECT_TRUE(gpu);
+    const auto from = fmt::format(" --game {} --machine {} --runs {} --target 60", gameFile(), machine, table.string());
+    const auto front = jsonOf(cli("front --json" + from));
+    double before = 0; // what shows less draws no more
+    for (auto i = front["front"].size(); i-- > 0;) {
+        const auto& watts = front["front"][i]["power_w"];
+        EXPECT_LT(watts["low"].get<double>(), watts["high"].get<double>());
+        EXPECT_GE(watts["middle"].get<double>(), 0.9 * before) << "by the mean work, and not the worst part";
+        before = watts["middle"].get<double>();
+    }
+    EXPECT_GT(before, 20);
+    EXPECT_TRUE(front["presets"][0]["battery_h"].is_null()) << "a tower";
+    EXPECT_NE(cli("front" + from).out.find(" W "), std::string::npos);
 }
 
 TEST(CliChoiceTest, FaultsNameFileLineAndKey) {
@@ -137,8 +149,7 @@ TEST(CliChoiceTest, ASessionOfALogbookAndItsFiles) {
     {
         auto logbook = logbook::Logbook::open(book);
         ASSERT_TRUE(logbook.has_value());
-        Walk walk(demoStore());
-        ASSERT_TRUE(walk.until(path::Action::ChooseCap));
+        Walk walk = walkedDemo(path::Action::ChooseCap);
         const auto change = logbook::Logbook::wholeOf(walk.store);
         auto words = logbook::Logbook::wordsOf(change, walk.store, originals());
         words.whole = true;
@@ -182,8 +193,7 @@ TEST(CliChoiceTest, AnswersBecomeWeights) {
 
 TEST(CliChoiceTest, TuningBeginsWithWhatASessionOfALogbookLearnt) {
     const TemporaryFolder folder;
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(path::Action::RecordCheck));
+    Walk walk = walkedDemo(path::Action::RecordCheck);
     ASSERT_TRUE(walk.store.apply(document::setName("Evening one")).has_value());
     const auto file = folder.path("log.impasto");
     {

@@ -139,8 +139,7 @@ TEST(EditTest, EveryEditHasWords) {
 }
 
 TEST(EditTest, AHitchRuleChangesTheHitchesAndNothingElse) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     const auto before = walk.results();
     const RunId run = results::idsOf<results::BaselineRuns>(before).front();
     ASSERT_TRUE(walk.store.apply(setHitchRule({1.2, 1, 31})).has_value());
@@ -157,8 +156,7 @@ TEST(EditTest, AHitchRuleChangesTheHitchesAndNothingElse) {
 }
 
 TEST(EditTest, ATrimChangesFiguresAndBasisAndCanBeUndone) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_TRUE(walk.step());
     const auto before = walk.results();
     const RunId run = results::idsOf<results::BaselineRuns>(before).front(),

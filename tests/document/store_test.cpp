@@ -65,8 +65,7 @@ TEST(StoreTest, EveryChangeIsToldWithWhatItAdded) {
 }
 
 TEST(StoreTest, NoTwoOrdersOfASessionShareASeed) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::Done));
+    Walk walk = walkedDemo(Action::Done);
     std::set<std::uint64_t> seeds;
     std::set<OrderId> ids;
     for (const auto& order : walk.store.session().facts->orders) {

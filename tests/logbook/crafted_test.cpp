@@ -19,10 +19,7 @@ namespace {
 /// A session in which all that can be said is said, with two short runs.
 SessionId storedAll(const std::filesystem::path& file) {
     auto book = std::move(*Logbook::open(file));
-    auto store = demoStore();
-    Walk walk(store);
-    EXPECT_TRUE(walk.until(path::Action::Done));
-    auto whole = walk.store;
+    auto whole = walkedDemo(path::Action::Done).store;
     // Its runs cut short: what is computed is to be quick.
     auto facts = *whole.session().facts;
     for (auto& run : facts.runs) {

@@ -7,8 +7,7 @@ using namespace impasto;
 using namespace impasto::support;
 
 TEST(EditsJsonTest, ReadsBackEqual) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(path::Action::Done));
+    Walk walk = walkedDemo(path::Action::Done);
     ASSERT_TRUE(walk.store.apply(document::writeNote("Wires \"shimmer\"\n\xe2\x82\xac")).has_value());
     ASSERT_TRUE(walk.store.apply(document::lockSetting("shadows", "low")).has_value());
     ASSERT_TRUE(

@@ -81,6 +81,11 @@ TEST(CapTest, WattsThatAreAskedDrawTheCapDownToTheTarget) {
     EXPECT_NE(words.find("power at most 160 W: 19"), std::string::npos) << words;
     const auto never = first(20);
     EXPECT_TRUE(never.held) << "a bound that nothing keeps does not cost the target: " << never.plan.cap->value();
+    // Nor one that a cap just under the target would come nearer to.
+    for (const double watts : {100.0, 120.0, 135.0, 140.0}) {
+        const auto near = first(watts);
+        EXPECT_GE(near.plan.pacedTo()->value(), frames::heldAverage * 60) << watts;
+    }
 }
 
 TEST(CapTest, FrameTimesAloneHaveNoLatencyAndAHeadroomByTheRule) {

@@ -131,6 +131,31 @@ TEST(PowerTest, WhatARecordingSaysOfWhatMayBeAsked) {
     EXPECT_FALSE(boundFigures(c, {})[Bound::BatteryHours]);
 }
 
+TEST(PowerTest, WhatIsAskedLeavesFramesSoMuchOfTheTime) {
+    const PowerRules rules;
+    for (const auto clocks : {Clocks::Held, Clocks::Free, Clocks::Small}) {
+        auto power = powerOf(100, 20, clocks);
+        power.batteryWh = 40;
+        const auto fill = [&](run::Bound bound, double asked) {
+            run::BoundFigures all;
+            all[bound] = asked;
+            return fillFor(all, power, rules);
+        };
+        EXPECT_EQ(fillFor({}, power, rules), 1.0) << "nothing is asked";
+        EXPECT_EQ(fill(run::Bound::Power, 21), 1.0) << "kept without a cap";
+        EXPECT_EQ(fill(run::Bound::Latency, 1), 1.0) << "no matter of watts";
+        EXPECT_EQ(fill(run::Bound::GpuLoad, 0.2), 1.0);
+        EXPECT_FALSE(fill(run::Bound::Power, 2)) << "nothing keeps that";
+        const double asked = clocks == Clocks::Held ? 16 : 13;
+        const auto share = fill(run::Bound::Power, asked);
+        ASSERT_TRUE(share && *share < 1 && *share >= leastFill);
+        EXPECT_NEAR(run::spared * wattsAt(power, Fps(100 * *share), rules).low, asked, 0.02 * asked);
+        EXPECT_GT(wattsAt(power, Fps(100 * *share), rules).high, asked) << "only the favourable end keeps it";
+        EXPECT_NEAR(*fill(run::Bound::BatteryHours, 40 / asked), *share, 0.002) << "hours are the same watts";
+        EXPECT_LT(*fill(run::Bound::Power, 0.95 * asked), *share);
+    }
+}
+
 TEST(PowerTest, HeatAndFanShareWhatIsSaved) {
     const PowerRules rules;
     auto power = powerOf(100, 200);

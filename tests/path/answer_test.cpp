@@ -13,8 +13,7 @@ using namespace impasto::path;
 using namespace impasto::support;
 
 TEST(AnswerTest, AStrayLogNeverCountsUnasked) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::Done));
+    Walk walk = walkedDemo(Action::Done);
     const auto baseline = results::idsOf<results::BaselineRuns>(walk.results());
     const auto basis = results::standingOf(walk.results()).now;
     const auto log = [&](double ms) {
@@ -208,8 +207,7 @@ TEST(AnswerTest, ALogOfAnotherProgramDoesNotFit) {
 }
 
 TEST(AnswerTest, OrdersAreAListAndAnswerByNameOrByWish) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)).has_value());
     std::vector<run::Order> orders; // several at once, as a session of another day may have left them
     for (const auto& [setting, level] : {std::pair("shadows", "low"),

@@ -24,8 +24,7 @@ std::pair<std::string, std::string> changedLevel(const Session& session) {
 } // namespace
 
 TEST(CannotSetTest, ItIsInNoLaterRunAndNotInWhatIsKept) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCheck));
+    Walk walk = walkedDemo(Action::RecordCheck);
     const auto barred = changedLevel(walk.store.session());
     ASSERT_FALSE(barred.first.empty());
     const std::size_t ordered = walk.store.session().facts->orders.size();
@@ -45,8 +44,7 @@ TEST(CannotSetTest, ItIsInNoLaterRunAndNotInWhatIsKept) {
 }
 
 TEST(CannotSetTest, TheOrderThatSaidSoIsSkippedAndUndoBringsItBack) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_TRUE(walk.store.apply(useRig(RigKind::Hand)));
     const auto ordered = [&] { // and not played
         const auto step = walk.next();
@@ -70,8 +68,7 @@ TEST(CannotSetTest, TheOrderThatSaidSoIsSkippedAndUndoBringsItBack) {
 }
 
 TEST(CannotSetTest, NoDecidingRunAsksForItEither) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     const auto plan = [&](limits::DecidingTest test) { return decidingOrder(walk.store.session(), test, walk.ids); };
     const auto order = plan(limits::DecidingTest::TexturesDown);
     ASSERT_TRUE(order.has_value());

@@ -46,8 +46,7 @@ TEST(NextStepTest, ThePathFromNothingToKept) {
 }
 
 TEST(NextStepTest, ALockIsInEveryProposalAndInEveryTestRun) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::AcceptChoice));
+    Walk walk = walkedDemo(Action::AcceptChoice);
     ASSERT_TRUE(walk.store.apply(lockSetting("shadows", "ultra")).has_value());
     for (int i = 0; i < 20 && walk.next().action == Action::RecordCosts; ++i) {
         EXPECT_EQ(walk.results().get<results::NextRun>()->values->at("shadows"), "ultra");
@@ -80,8 +79,7 @@ TEST(NextStepTest, EveryTestRunThatIsExpectedComesAndThenNoMore) {
 }
 
 TEST(NextStepTest, WhatIsGoodEnoughIsThePersonsToSay) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     const double gain = walk.results().get<results::NextRun>()->gain;
     ASSERT_GT(gain, results::goodEnough);
     EXPECT_EQ(walk.store.apply(document::setGoodEnough(0)).error().code, ErrorCode::OutOfRange);
@@ -139,8 +137,7 @@ TEST(NextStepTest, EverySessionHasOne) {
 }
 
 TEST(NextStepTest, OpenOrdersAreTakenUpAgain) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     const auto step = walk.next();
     const auto first = perform(walk.store, walk.results(), step, walk.ids, fixedClock());
     const auto orders = walk.store.session().facts->orders.size();
@@ -194,8 +191,7 @@ TEST(NextStepTest, ByHandTheWholePathGoesOnFrameTimesAlone) {
 }
 
 TEST(NextStepTest, AnImpossibleTargetIsSaidWhateverWasChosenBefore) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::Done));
+    Walk walk = walkedDemo(Action::Done);
     ASSERT_TRUE(walk.store.apply(setTarget(Fps(400))).has_value());
     EXPECT_EQ(walk.next().action, Action::RecordCosts) << "everything at its lowest first: what can be reached";
     EXPECT_EQ(walk.results().get<results::NextRun>()->values, walk.store.session().lowestVariant().values);
@@ -312,8 +308,7 @@ TEST(NextStepTest, ARateToBeShownEndsInAProofOfBothRates) {
 }
 
 TEST(NextStepTest, TwoVariantsAreComparedOverAllTheirRuns) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::KeepResult));
+    Walk walk = walkedDemo(Action::KeepResult);
     const auto results = walk.results();
     const auto& s = walk.store.session();
     const RunId before = results::idsOf<results::BaselineRuns>(results).front(),
@@ -382,8 +377,7 @@ TEST(NextStepTest, RunsOfAnotherGameDoNotCountAndLeaveTheMachineWarm) {
 }
 
 TEST(NextStepTest, RunsOfAnotherMachineDoNotCount) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     const auto before = results::idsOf<results::BaselineRuns>(walk.results());
     ASSERT_EQ(before.size(), 1U);
     // Another desktop with the same panel: same values, same resolution, other chips.

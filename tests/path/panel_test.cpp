@@ -2,6 +2,7 @@
 // What a panel never shows is told before anything is measured.
 #include "support/support.h"
 
+#include <impasto/results/pace.h>
 #include <impasto/wording/path.h>
 
 using namespace impasto;
@@ -31,4 +32,22 @@ TEST(PanelTest, AShownRateThatNoPanelShowsIsToldBeforeAnythingIsMeasured) {
     EXPECT_NE(stepOn("curlew-pocket.toml", 40, 96), "");
     EXPECT_NE(stepOn("fenwick-duo.toml", 60, 400), "");
     EXPECT_NE(stepOn("plover-headset.toml", 72, 144).find("runtime"), std::string::npos);
+}
+
+TEST(PanelTest, OnlyACapThatHoldsTheFramesTeachesHowLateTheLimiterIs) {
+    const auto learntFrom = [](double cap) {
+        Walk walk = walkedDemo(Action::ChooseCap);
+        EXPECT_TRUE(walk.store.apply(chooseCap({pace::CapSchool::Own, {Fps(cap), run::Sync::VariableTearing}, {}}))
+                        .has_value());
+        EXPECT_EQ(walk.next().action, Action::RecordProof);
+        EXPECT_TRUE(walk.step());
+        return walk.results().get<results::CapView>()->replay.measuredLateness;
+    };
+    const auto walk = walkedDemo(Action::ChooseCap);
+    auto plain = walk;
+    const auto& replay = plain.results().get<results::CapView>()->replay;
+    EXPECT_FALSE(replay.measuredLateness) << "no cap was run";
+    EXPECT_TRUE(learntFrom(60));
+    EXPECT_FALSE(learntFrom(replay.average().value() + 20)) << "the frames do not reach it: they hold themselves";
+    EXPECT_FALSE(learntFrom(143.5)) << "so near the panel's top that the panel holds them";
 }

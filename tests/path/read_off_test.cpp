@@ -174,8 +174,7 @@ TEST(ReadOffTest, OneFarFromTheOthersIsLeftOutAndUndoTakesItAway) {
 
 TEST(ReadOffTest, AReadingWeighsLessThanARecording) {
     const auto doubtAfter = [](bool recorded) {
-        Walk walk(demoStore());
-        EXPECT_TRUE(walk.until(Action::RecordCosts));
+        Walk walk = walkedDemo(Action::RecordCosts);
         EXPECT_TRUE(walk.store.apply(useRig(RigKind::Hand)));
         const auto performed = perform(walk.store, walk.results(), walk.next(), walk.ids, fixedClock());
         const auto& order = performed->toRecord.front();
@@ -227,8 +226,7 @@ TEST(ReadOffTest, ALogTakesItsPlaceOnceItIsLeftOut) {
 }
 
 TEST(ReadOffTest, AFewFiguresTakeNothingFromRecordings) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::ChooseCap));
+    Walk walk = walkedDemo(Action::ChooseCap);
     const auto before = *results::groundOf(walk.results());
     ASSERT_FALSE(before.belief().hidden());
     ASSERT_GE(before.belief().runs(), 3U);

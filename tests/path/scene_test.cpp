@@ -13,8 +13,7 @@ using namespace impasto::path;
 using namespace impasto::support;
 
 TEST(SceneTest, FreePlayWantsSeveralRunsFirstAndDoubtsThemMore) {
-    Walk fixed(demoStore());
-    ASSERT_TRUE(fixed.until(Action::RecordCosts));
+    Walk fixed = walkedDemo(Action::RecordCosts);
     EXPECT_EQ(idsOf<BaselineRuns>(fixed.results()).size(), 1U);
     Walk free(demoStore());
     ASSERT_TRUE(free.store.apply(setScene(game::SceneKind::FreePlay)).has_value());

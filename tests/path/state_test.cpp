@@ -120,8 +120,7 @@ TEST(NextStepTest, OfManyPartsTheHeaviestAreLearnt) {
 }
 
 TEST(NextStepTest, RunsOfAnotherStateAreNotCompared) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_EQ(results::idsOf<BaselineRuns>(walk.results()).size(), 1U);
     ASSERT_TRUE(walk.store.apply(setState("conditions.supply", "battery")).has_value());
     EXPECT_TRUE(results::idsOf<BaselineRuns>(walk.results()).empty());

@@ -42,8 +42,7 @@ TEST(WalkPathTest, AWayLeadsToAProofAndWhatItKeepsIsTrulyHeld) {
 }
 
 TEST(WalkPathTest, AWayIsTakenInTheMiddleAndGivenUpAgain) {
-    support::Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    support::Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_TRUE(walk.step());
     const auto measured = walk.results().get<results::Proposed>()->proposal->values;
     ASSERT_TRUE(walk.store.apply(takeWalk(choose::WalkSchool::BottomUp)).has_value());
@@ -68,8 +67,7 @@ TEST(WalkPathTest, AWayIsTakenInTheMiddleAndGivenUpAgain) {
 }
 
 TEST(WalkPathTest, APresetIsCalledByItsNameUnlessALockChangesIt) {
-    support::Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    support::Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_TRUE(walk.store.apply(takeWalk(choose::WalkSchool::PresetFirst)).has_value());
     const auto said = [&] { return wording::stride(wording::Words(), walk.store.session(), walk.results()); };
     EXPECT_EQ(said(), "Preset medium.") << "the highest is in use, and did not hold";
@@ -79,8 +77,7 @@ TEST(WalkPathTest, APresetIsCalledByItsNameUnlessALockChangesIt) {
 }
 
 TEST(WalkPathTest, WhatWasStoppedByHandGoesOnWithAnotherWay) {
-    support::Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(Action::RecordCosts));
+    support::Walk walk = walkedDemo(Action::RecordCosts);
     ASSERT_TRUE(walk.store.apply(stopMeasuring(true)).has_value());
     ASSERT_NE(walk.next().action, Action::RecordCosts);
     ASSERT_TRUE(walk.store.apply(takeWalk(choose::WalkSchool::TopDown)).has_value());

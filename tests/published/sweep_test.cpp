@@ -3,6 +3,7 @@
 // cap works against its panel, and what is called held is held in the simulator's hidden truth.
 #include "support/support.h"
 
+#include <impasto/pace/power.h>
 #include <impasto/results/earlier.h>
 #include <impasto/rig_truth/hold.h>
 
@@ -132,6 +133,64 @@ Tuned tuned(Walk& walk, const game::Game& game) {
     const auto& choice = walk.store.session().edits->settings.choice;
     return {results::idsOf<results::CostRuns>(walk.results()).size(),
             choice ? game::pictureValue(game, choice->values) : 0};
+}
+
+namespace {
+
+/// Watts of the runs after, by their recordings; nothing where the session ended without a proof.
+std::optional<double> wattsAfter(Walk& walk) {
+    const auto* proof = walk.results().get<proof::Proof>();
+    if (proof == nullptr) return std::nullopt;
+    std::vector<pace::Drawn> drawn;
+    for (const auto& run : proof->runs)
+        if (run.after)
+            if (const auto watts = pace::drawnIn(*walk.store.session().facts->run(run.id)->capture))
+                drawn.push_back(*watts);
+    const auto mean = pace::meanOf(drawn);
+    return mean ? std::optional(mean->watts) : std::nullopt;
+}
+
+} // namespace
+
+TEST(SweepTest, WattsThatAreAskedAreMetWithTheTarget) {
+    std::size_t asked = 0, met = 0, runs = 0;
+    for (const auto& [machineFile, target] :
+         {std::pair("curlew-pocket.toml", 40.0), std::pair("pocket-heron.toml", 40.0),
+          std::pair("sedge-laptop.toml", 60.0), std::pair("whinbush-laptop.toml", 60.0),
+          std::pair("thornbury-tower.toml", 60.0), std::pair("marram-desktop.toml", 90.0)})
+        for (const char* gameFile : {"tin-harbour.toml", "rainmarket.toml"}) {
+            SCOPED_TRACE(fmt::format("{} {}", machineFile, gameFile));
+            run::Brief brief;
+            brief.target = Fps(target);
+            Walk free(storeOf(machineFile, gameFile, brief));
+            if (walkToTheEnd(free) != Action::Done) continue;
+            const auto drawn = wattsAfter(free);
+            ASSERT_TRUE(drawn);
+            brief.bounds[run::Bound::Power] = 0.8 * *drawn;
+            Walk walk(storeOf(machineFile, gameFile, brief));
+            const auto end = walkToTheEnd(walk);
+            const auto& kept = walk.store.session().edits->record.kept;
+            const bool held = end == Action::Done && kept && kept->held();
+            const auto watts = wattsAfter(walk);
+            if (held) {
+                ASSERT_TRUE(watts);
+                EXPECT_LE(*watts, 0.8 * *drawn) << "met is said of what was measured";
+                const auto& session = walk.store.session();
+                const auto truth =
+                    rig_truth::heldTruth(originals(), *session.machine(), *session.game(), *session.chosenVariant(true),
+                                         session.edits->subject.route, brief);
+                ASSERT_TRUE(truth.has_value());
+                EXPECT_TRUE(nearlyHeld(*truth, brief));
+            }
+            fmt::print("{:<22} {:<22} {:.1f} W free, {:.1f} asked, {:.1f} drawn: {}\n", machineFile, gameFile, *drawn,
+                       0.8 * *drawn, watts.value_or(0), held ? "both met" : "not met");
+            ++asked;
+            met += held ? 1 : 0;
+            runs += walk.store.session().facts->runs.size();
+        }
+    fmt::print("{} of {} with both goals met, {} runs\n", met, asked, runs);
+    EXPECT_GE(asked, 8U);
+    EXPECT_GE(met * 4, asked * 3);
 }
 
 TEST(SweepTest, RunsOfAnEarlierSessionSpareTestRuns) {

@@ -63,9 +63,7 @@ Computed computed(const document::Session& session, Shelf& shelf, std::uint64_t 
 
 /// A session with a baseline, a cost run and a target.
 document::Session measured() {
-    Walk walk(support::demoStore());
-    EXPECT_TRUE(walk.until(path::Action::AcceptChoice));
-    return walk.store.session();
+    return support::walkedDemo(path::Action::AcceptChoice).store.session();
 }
 
 void expectAlike(const Results& a, const Results& b, const document::Session& session) {

@@ -12,9 +12,7 @@ using namespace impasto::support;
 namespace {
 
 document::SessionStore keptStore() {
-    Walk walk(demoStore());
-    EXPECT_TRUE(walk.until(Action::Done));
-    return walk.store;
+    return walkedDemo(Action::Done).store;
 }
 
 Stale join(std::initializer_list<const char*> names) {

@@ -185,6 +185,20 @@ bool Walk::until(path::Action action) {
     return false;
 }
 
+Walk walkedDemo(path::Action until) {
+    static const std::map<path::Action, Walk> all = [] {
+        std::map<path::Action, Walk> out;
+        Walk walk(demoStore());
+        for (int i = 0; i < 40; ++i) {
+            const auto action = walk.next().action;
+            out.emplace(action, walk);
+            if (action == path::Action::Done || !walk.step()) break;
+        }
+        return out;
+    }();
+    return all.at(until);
+}
+
 capture::Capture flatCapture(double frameMs, std::size_t frames, std::optional<double> cpuMs,
                              std::optional<double> gpuMs) {
     capture::Capture c;

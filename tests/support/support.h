@@ -79,6 +79,9 @@ class Walk {
     results::Results m_results;
 };
 
+/// The demo, walked until the action comes next for the first time; once in a program, and its results with it.
+Walk walkedDemo(path::Action until);
+
 /// A capture of constant work that alternates a little, in parts.
 capture::Capture flatCapture(double frameMs, std::size_t frames, std::optional<double> cpuMs = {},
                              std::optional<double> gpuMs = {});

@@ -70,8 +70,7 @@ TEST(WordingTest, AnOrderByHandSaysWhatToSetAndPlay) {
 }
 
 TEST(WordingTest, EveryWhyOfAWalkedSessionHasItsParts) {
-    Walk walk(demoStore());
-    ASSERT_TRUE(walk.until(path::Action::RecordProof));
+    Walk walk = walkedDemo(path::Action::RecordProof);
     const auto& r = walk.results();
     const wording::Words w;
     const auto& figures = *r.of<results::RunFigures>(results::idsOf<results::BaselineRuns>(r).front());

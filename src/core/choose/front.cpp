@@ -109,10 +109,14 @@ Result<Standpoint> standpointOf(const Ground& ground, const game::Values& values
     return standpointOf(ground, *set);
 }
 
+Fps fastestOf(const Ground& ground) {
+    return ground.chooser ? standpointOf(ground, cheapest(ground)).holds : Fps(0);
+}
+
 Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& context, std::size_t most) {
     if (!ground.chooser) return fail(ErrorCode::LacksRuns, "1");
     std::vector<Standpoint> out;
-    const double fastest = standpointOf(ground, cheapest(ground)).holds.value();
+    const double fastest = fastestOf(ground).value();
     Footings footings;
     double rate = 1, step = 0;
     while (rate <= fastest) {

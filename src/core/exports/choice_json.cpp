@@ -34,6 +34,14 @@ Json standpointJson(const choose::Standpoint& s) {
             {"memory_fits", s.memoryFits}};
 }
 
+/// With what it draws, capped at the target.
+Json standpointJson(const choose::Standpoint& s, const std::optional<pace::Draws>& draws) {
+    Json j = standpointJson(s);
+    j["power_w"] = draws ? bandJson(draws->watts) : Json();
+    j["battery_h"] = draws && draws->hours ? bandJson(*draws->hours) : Json();
+    return j;
+}
+
 Json headOf(const document::Session& session) {
     Json j;
     j["schema"] = 1;
@@ -49,6 +57,9 @@ Json number(double v) {
 }
 Json number(const std::optional<double>& v) {
     return v ? number(*v) : Json();
+}
+Json bandJson(const pace::Band& band) {
+    return {{"low", number(band.low)}, {"middle", number(band.middle)}, {"high", number(band.high)}};
 }
 
 std::string written(const Json& document) {
@@ -119,13 +130,12 @@ std::string chooseJson(const document::Session& session, Fps target, const choos
     return written(j);
 }
 
-std::string frontJson(std::span<const choose::Standpoint> front,
-                      std::span<const std::pair<std::string, choose::Standpoint>> presets) {
+std::string frontJson(std::span<const WithDraws> front, std::span<const std::pair<std::string, WithDraws>> presets) {
     Json j{{"schema", 1}, {"front", Json::array()}, {"presets", Json::array()}};
-    for (const auto& point : front) j["front"].push_back(standpointJson(point));
-    for (const auto& [name, point] : presets) {
+    for (const auto& [point, draws] : front) j["front"].push_back(standpointJson(point, draws));
+    for (const auto& [name, set] : presets) {
         Json each{{"name", shown(name)}};
-        each.update(standpointJson(point));
+        each.update(standpointJson(set.point, set.draws));
         j["presets"].push_back(std::move(each));
     }
     return written(j);

@@ -13,10 +13,6 @@ std::string_view figureKey(pace::Figure figure) {
     return keys[static_cast<std::size_t>(figure)];
 }
 
-Json bandJson(const pace::Band& band) {
-    return {{"low", number(band.low)}, {"middle", number(band.middle)}, {"high", number(band.high)}};
-}
-
 std::string_view powerKey(pace::PowerOf of) {
     constexpr std::array<std::string_view, 3> keys{"machine", "cpu-and-gpu", "gpu"};
     return keys[static_cast<std::size_t>(of)];

@@ -12,6 +12,7 @@ using Json = nlohmann::ordered_json;
 /// null where it is not finite, or nothing.
 Json number(double v);
 Json number(const std::optional<double>& v);
+Json bandJson(const pace::Band& band);
 /// What the levels change, as far as is known.
 Json costsJson(const results::Costs& costs);
 /// How far the test runs have come.

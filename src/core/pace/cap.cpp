@@ -80,11 +80,18 @@ std::vector<CapPlan> between(const Replay& replay, const CapRules& rules) {
 }
 
 /// The one of greatest worth that suits the panel; of those that are worth the same to within half a percent a
-/// school's, since it has a reason of its own.
-const CapOffer* bestOf(const std::vector<CapOffer>& named, const std::vector<CapOffer>& others, bool proven) {
+/// school's, since it has a reason of its own. A cap under the target is none where one above it is expected to hold:
+/// what is asked besides the rate does not go before it.
+const CapOffer* bestOf(const std::vector<CapOffer>& named, const std::vector<CapOffer>& others, Fps target,
+                       bool proven) {
+    const auto suits = [](const CapOffer& o) { return o.applies && !o.conflict; };
+    const auto holds = [&](const CapOffer& o) { return suits(o) && o.held; };
+    const bool any = std::any_of(named.begin(), named.end(), holds) || std::any_of(others.begin(), others.end(), holds);
     const CapOffer* best = nullptr;
     const auto better = [&](const CapOffer& o, double by) {
-        return o.applies && !o.conflict && (!proven || o.measured) && (best == nullptr || o.worth > best->worth + by);
+        const auto rate = o.plan.pacedTo();
+        const bool under = any && rate && *rate < target * frames::heldAverage;
+        return suits(o) && !under && (!proven || o.measured) && (best == nullptr || o.worth > best->worth + by);
     };
     for (const auto& o : named)
         if (better(o, 0)) best = &o;
@@ -169,8 +176,8 @@ CapOffers offers(const Replay& replay, const CapRules& rules, const Context& con
         out.all.back().places = atEveryPlace(replay, out.all.back().plan);
     }
     if (worn) return out;
-    const auto* best = bestOf(out.all, others, false);
-    const auto* proven = bestOf(out.all, others, true);
+    const auto* best = bestOf(out.all, others, replay.brief.target, false);
+    const auto* proven = bestOf(out.all, others, replay.brief.target, true);
     if (best == nullptr) return out;
     if (proven != nullptr) out.gain = best->worth - proven->worth;
     if (proven != nullptr && *out.gain <= worthAProof) best = proven;

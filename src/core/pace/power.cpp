@@ -180,6 +180,23 @@ run::BoundFigures boundFigures(const CapPrediction& prediction, const std::optio
     return out;
 }
 
+std::optional<double> fillFor(const run::BoundFigures& asked, const Power& power, const PowerRules& rules) {
+    const auto end = [](const std::optional<Band>& band, double Band::*which) {
+        return band ? std::optional(Band{(*band).*which, (*band).*which, (*band).*which}) : std::nullopt;
+    };
+    const auto keeps = [&](double fill) {
+        const auto told = drawsAt(power, power.uncapped().rate * fill, rules);
+        const Draws best{*end(told.watts, &Band::low), end(told.celsius, &Band::low), end(told.fan, &Band::low),
+                         end(told.hours, &Band::high)};
+        return run::missOf(asked, boundFigures({}, best)) <= 0;
+    };
+    if (keeps(1)) return 1.0;
+    if (!keeps(leastFill)) return std::nullopt;
+    double low = leastFill, high = 1;
+    while (high - low > 1e-3) (keeps((low + high) / 2) ? low : high) = (low + high) / 2;
+    return low;
+}
+
 double fanNoiseDb(double from, double to) {
     return 50 * std::log10(to / from);
 }

@@ -86,7 +86,7 @@ NextStep missedStep(const Session& session, const Results& r, const proof::Proof
         return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     if (other && !cap.plan.generation) return {Action::ChooseCap, Reason::CapMissed, 0, 0, {}};
     // What is asked besides the rate: a lower cap costs nothing of the picture and went before.
-    if (others && costs->tighterGpu > 1) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
+    if (others && costs->askedMissed) return {Action::AcceptChoice, Reason::ProofMissed, 0, 0, {}};
     if (target) return lower(session, Reason::ProofFailed, heldInstead(session, proof));
     return {Action::KeepResult, Reason::ProofFailed, 0, 0, {}};
 }

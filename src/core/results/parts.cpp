@@ -109,12 +109,11 @@ std::uint64_t ofAllowed(const document::Settings& settings) {
 }
 
 std::uint64_t ofShares(const document::Goal& goal) {
-    return Fingerprint()
-        .add(goal.shares.gpu.value_or(0))
-        .add(goal.shares.cpu.value_or(0))
-        .add(goal.shares.frame.value_or(0))
-        .add(goal.brief ? goal.brief->bounds[run::Bound::GpuLoad].value_or(0) : 0.0)
-        .value();
+    Fingerprint f;
+    f.add(goal.shares.gpu.value_or(0)).add(goal.shares.cpu.value_or(0)).add(goal.shares.frame.value_or(0));
+    if (goal.brief)
+        for (const auto& asked : goal.brief->bounds.all) f.add(asked.value_or(0));
+    return f.value();
 }
 
 } // namespace
@@ -235,9 +234,9 @@ const std::optional<run::Brief>& Inputs::brief() const {
     return seen(Part::Wishes).edits->goal.brief;
 }
 
-std::optional<double> Inputs::mostGpuLoad() const {
+run::BoundFigures Inputs::bounds() const {
     const auto& brief = seen(Part::Shares).edits->goal.brief;
-    return brief ? brief->bounds[run::Bound::GpuLoad] : std::nullopt;
+    return brief ? brief->bounds : run::BoundFigures();
 }
 
 stats::LowRule Inputs::lowRule() const {

@@ -85,4 +85,15 @@ std::string boundTold(const Words& w, run::Bound bound) {
     return {};
 }
 
+std::string fillAsked(const Words& w, const run::Brief& brief, const std::optional<double>& fill) {
+    if (fill && *fill >= 1) return {};
+    std::vector<std::string> asked;
+    for (const auto bound : run::allBounds)
+        if (brief.bounds[bound] && bound != run::Bound::Latency && bound != run::Bound::GpuLoad)
+            asked.push_back(boundAsked(w, bound, *brief.bounds[bound]));
+    if (!fill) return w.say("No settings are expected to keep {} at {} fps.", listed(w, asked), wishFps(brief.target));
+    return w.say("For {} frames may fill at most {} of the time, as far as can be foretold.", listed(w, asked),
+                 percent(*fill));
+}
+
 } // namespace impasto::wording

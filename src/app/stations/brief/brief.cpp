@@ -148,12 +148,17 @@ void asks(Sheet& sheet, const View& view, const run::Brief& b, double top) {
     const bool low = sheet.height() - top < 150;
     if (top + 24 > sheet.height()) return;
     sheet.text(24, top, say("What this asks of every frame"), Type::Game);
+    const auto fill = results::fillOf(*view.results);
+    const QString asked = qs(wording::fillAsked(view.w, b, fill));
     if (!low)
         sheet.text(
             24, top + 23,
-            say("mean work that still leaves %1 of the frames within %2 ms, by how much the frames of your runs vary")
-                .arg(qs(wording::percent(b.wishedOnTime())), QString::number(budget, 'f', 2)),
-            Type::Body, Ink::Muted, Align::Left, sheet.width() - 48);
+            !asked.isEmpty()
+                ? asked
+                : say("mean work that still leaves %1 of the frames within %2 ms, by how much the frames of your runs "
+                      "vary")
+                      .arg(qs(wording::percent(b.wishedOnTime())), QString::number(budget, 'f', 2)),
+            Type::Body, fill ? Ink::Muted : Ink::Over, Align::Left, sheet.width() - 48);
     const Scale x{0, 1.2 * budget, left, right};
     struct Lane {
         QString name;

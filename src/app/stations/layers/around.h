@@ -5,6 +5,7 @@
 
 #include "stations/layers/layers.h"
 
+#include <impasto/results/power.h>
 #include <impasto/wording/choice.h>
 
 namespace impasto::app {
@@ -22,6 +23,7 @@ struct Around {
     std::vector<std::pair<std::string, choose::Standpoint>> presets;
     std::vector<choose::Way>
         ways; // at most three, the choice's among them; the largest size first, invented frames last
+    std::map<game::Values, pace::Draws> draws; // of all these sets, capped at the target; empty: no run tells power
     std::optional<choose::LeastMemory> leastMemory; // for the target, with as much of the picture as is asked for
     double pictureFloor = 0;
     std::optional<pace::Inventing> inventing; // how frames would be invented; none: not on this machine, or asked for
@@ -61,6 +63,8 @@ const Around* aroundOf(const View& view);
 
 /// "95.3%"
 QString pictureShare(double picture);
+/// "9.1 W, 4.2 h" at the middle of what is expected of it at the target; empty where no run tells power.
+QString drawsSaid(const View& view, const Around& around, const game::Values& values);
 /// Side by side from top to bottom; gives where it goes on, the top where there are no two.
 double drawWaysToRate(Sheet& sheet, const View& view, const Around& around, double top, double bottom);
 Drawing layoutBestSets(const View& view, QSizeF size);

@@ -59,9 +59,21 @@ std::vector<choose::Way> fewOf(std::vector<choose::Way> all, const game::Size& c
     return out;
 }
 
+/// Of every set that is shown.
+void addDraws(Around& around, const pace::PowerRules& rules) {
+    const auto add = [&](const game::Values& values) {
+        if (const auto draws = results::drawsOf(*around.of, values, around.target, rules))
+            around.draws.emplace(values, *draws);
+    };
+    add(around.choice);
+    for (const auto& point : around.front) add(point.values);
+    for (const auto& [name, point] : around.presets) add(point.values);
+    for (const auto& way : around.ways) add(way.proposal.values);
+}
+
 /// All of it, or from `known` what holds still. Nothing where it was cancelled.
 std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground, const game::Game& game,
-                                       const Around* known, const Context& context) {
+                                       const pace::PowerRules& power, const Around* known, const Context& context) {
     const auto take = [&](auto result, auto use) {
         if (result)
             use(std::move(*result));
@@ -72,6 +84,7 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
         out.chosen = known->chosen;
         out.front = known->front;
         out.presets = known->presets;
+        out.draws = known->draws;
         out.ways = known->ways;
         out.leastMemory = known->leastMemory;
     } else {
@@ -88,6 +101,7 @@ std::shared_ptr<const Around> computed(Around out, const choose::Ground& ground,
         for (const auto& preset : game.presets)
             if (auto point = choose::standpointOf(ground, preset.values))
                 out.presets.emplace_back(preset.name, std::move(*point));
+        addDraws(out, power);
     }
     take(choose::whyNot(ground, out.choice, out.target, out.asked, context),
          [&](auto answer) { out.answer = std::move(answer); });
@@ -122,9 +136,9 @@ void computeAround(Studio& s) {
     wanted.asked = state.asked;
     wanted.inventing = inventingIn(view);
     s.open()->solver.post([&s, open = s.open(), wanted, ground = *ground, session = view.session,
-                           known = known == nullptr ? nullptr : state.around,
+                           rules = view.rules.power, known = known == nullptr ? nullptr : state.around,
                            pending = s.pending()](const std::stop_token& stop) {
-        const auto around = computed(wanted, ground, *session.game(), known.get(), {stop, {}});
+        const auto around = computed(wanted, ground, *session.game(), rules, known.get(), {stop, {}});
         open->bridge.post([&s, around, pending] {
             if (!around || s.view().results != around->of) return; // superseded
             s.state<AroundState>().around = around;

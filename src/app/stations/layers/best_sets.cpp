@@ -3,6 +3,7 @@
 #include "stations/layers/around.h"
 
 #include <cmath>
+#include <impasto/wording/power.h>
 
 namespace impasto::app {
 namespace {
@@ -58,10 +59,11 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
     for (const auto& [name, point] : around.presets) {
         const auto p = at(point);
         sheet.rect(QRectF(p.x() - 4, p.y() - 4, 8, 8), Ink::Paper, Ink::Ink, 1.5);
-        const bool rightSide = p.x() < plot.right() - 130;
+        const bool rightSide = p.x() < plot.right() - 170;
+        const QString draws = drawsSaid(view, around, point.values);
         sheet.text(p.x() + (rightSide ? 9 : -9), std::min(p.y() + 3, plot.bottom() - 20),
-                   say("preset %1").arg(qs(name)), Type::Note, Ink::Muted, rightSide ? Align::Left : Align::Right, 120,
-                   Ink::Paper);
+                   draws.isEmpty() ? say("preset %1").arg(qs(name)) : say("preset %1, %2").arg(qs(name), draws),
+                   Type::Note, Ink::Muted, rightSide ? Align::Left : Align::Right, rightSide ? 160 : 0, Ink::Paper);
     }
     const auto& picked = view.state<AroundState>().point;
     for (std::size_t i = 0; i < front.size(); ++i) {
@@ -74,6 +76,8 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
         h.role = Role::Row;
         h.rect = QRectF(p.x() - 7, p.y() - 7, 14, 14);
         h.hint = say("Up and Down walk along the sets");
+        if (const QString draws = drawsSaid(view, around, front[i].values); !draws.isEmpty())
+            h.name += QStringLiteral(", ") + draws;
         sheet.hot(h);
     }
     drawInvented(sheet, around, fps, picture);
@@ -181,6 +185,16 @@ double drawPicked(Sheet& sheet, const View& view, const Around& around, double x
     sheet.row(x, y + 18, w, say("holds"), say("%1 fps").arg(qs(wording::fps(point.holds.value()))), Type::BodyBold,
               point.holds.value() < around.target.value() ? Ink::Over : Ink::Ink);
     y += 40;
+    if (const auto draws = around.draws.find(point.values); draws != around.draws.end()) {
+        sheet.row(x, y - 4, w, say("draws at %1 fps").arg(qs(wording::wishFps(around.target))),
+                  qs(wording::watts(view.w, draws->second.watts)), Type::BodyBold);
+        y += 18;
+        if (draws->second.hours) {
+            sheet.row(x, y - 4, w, say("battery lasts"), qs(wording::hours(view.w, *draws->second.hours)),
+                      Type::BodyBold);
+            y += 18;
+        }
+    }
     y = drawDifferences(sheet, view, around.choice, point.values, x, y, w, bottom - 44);
     if (point.values == around.choice) {
         sheet.text(x, y, around.isChoice ? say("It is the choice.") : say("It is what is set now."), Type::Body,
@@ -203,6 +217,15 @@ constexpr std::array<Face, 4> faces{
      {LayersFace::Slabs, "face.slabs", "slabs", "Where the milliseconds go"}}};
 
 } // namespace
+
+QString drawsSaid(const View& view, const Around& around, const game::Values& values) {
+    const auto it = around.draws.find(values);
+    if (it == around.draws.end()) return {};
+    const auto exactly = [](const pace::Band& band) { return pace::Band{band.middle, band.middle, band.middle}; };
+    const QString watts = qs(wording::watts(view.w, it->second.watts.middle));
+    return it->second.hours ? watts + QStringLiteral(", ") + qs(wording::hours(view.w, exactly(*it->second.hours)))
+                            : watts;
+}
 
 double facesWidth() {
     double width = 16;

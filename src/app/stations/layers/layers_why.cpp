@@ -4,6 +4,7 @@
 #include "stations/layers/walks.h"
 
 #include <cmath>
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/walk.h>
 
 namespace impasto::app {
@@ -119,6 +120,10 @@ double choiceSection(Sheet& sheet, const View& view, double y, double x, double 
                                                         : say("With the runs since, other settings fit better."),
                  qs(wording::percent(picture))),
         Type::Body, Ink::Ink, 3);
+    const auto& brief = view.edits().goal.brief;
+    const auto fill = results::fillOf(*view.results);
+    if (const QString asked = brief ? qs(wording::fillAsked(view.w, *brief, fill)) : QString(); !asked.isEmpty())
+        y = sheet.wrapped(x, y + 3, w, asked, Type::Body, fill ? Ink::Muted : Ink::Over, 3);
     const bool measuring = view.step.action == path::Action::RecordCosts;
     const bool walking = view.get<results::Walking>() != nullptr;
     if (const auto* next = view.get<results::NextRun>(); !accepted && !view.preview && !walking && next != nullptr)

@@ -11,6 +11,7 @@
 #include <impasto/results/walk.h>
 
 #include "seen.h"
+#include "tighten.h"
 
 namespace impasto::results {
 namespace {
@@ -124,33 +125,6 @@ void describeLanes(const Inputs& in, Costs& costs) {
     }
 }
 
-/// Sets that should have fitted and missed the target draw the limits tighter.
-void tighten(const Inputs& in, Costs& costs) {
-    const auto target = in.target();
-    if (!target) return;
-    for (const auto& [values, missed] : in.get<Learnt>()->missed) {
-        const auto lanes = choose::outcomeOf(costs.ground, values, target->rate);
-        if (!lanes || !choose::fits(*lanes)) continue;
-        ++costs.missedSets;
-        costs.tighter = std::max(costs.tighter, missed);
-    }
-    for (const auto& [values, asked] : in.get<Learnt>()->asked) {
-        const auto lanes = choose::outcomeOf(costs.ground, values, target->rate);
-        if (!lanes || !choose::fits(*lanes)) continue;
-        ++costs.missedSets;
-        // Shorter than it is, not than it might be.
-        for (const auto& lane : *lanes)
-            if (lane.lane != run::Lane::Cpu && lane.meanMs > 0)
-                costs.tighterGpu = std::max(costs.tighterGpu, asked * lane.usableMs / lane.meanMs);
-    }
-    for (std::size_t k = 0; k < costs.ground.shares.size(); ++k) {
-        const auto resource = costs.ground.belief().resources()[k];
-        if (resource == cost::Resource::GpuMemory) continue;
-        const double gpu = resource == cost::Resource::Gpu ? costs.tighterGpu : 1;
-        for (double& share : costs.ground.shares[k]) share /= costs.tighter * gpu;
-    }
-}
-
 Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     if (in.game() == nullptr) return std::shared_ptr<const Costs>();
     Costs costs;
@@ -177,6 +151,7 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     costs.ground.chooser = std::make_shared<const choose::Chooser>(
         std::move(*belief), *in.game(),
         choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels, in.game()->rules));
+    keepAsked(in, costs);
     tighten(in, costs);
     describeLanes(in, costs);
     std::vector<double> system;
@@ -367,6 +342,13 @@ const choose::LaneCosts* Costs::of(run::Lane lane) const {
 std::optional<choose::Ground> groundOf(const Results& results) {
     const auto* costs = results.get<Costs>();
     return costs == nullptr || !costs->ground.chooser ? std::nullopt : std::optional(costs->ground);
+}
+
+std::optional<double> fillOf(const Results& results) {
+    const auto* limits = results.get<Limits>();
+    const auto* costs = results.get<Costs>();
+    if (costs != nullptr && !costs->askedFits) return std::nullopt;
+    return limits == nullptr ? 1.0 : limits->fill;
 }
 
 double safeShareOf(const document::Session& session, const Results& results, run::Lane lane) {

@@ -36,6 +36,22 @@ std::vector<limits::Tested> testedOf(const Inputs& in,
     return out;
 }
 
+/// What a frame of the part takes of CPU or GPU, whichever is longer.
+double longest(const limits::PartVerdict& part) {
+    if (!part.cpu && !part.gpu) return part.frame.meanMs;
+    return std::max(part.cpu ? part.cpu->meanMs : 0.0, part.gpu ? part.gpu->meanMs : 0.0);
+}
+
+/// A frame over the time of the route.
+double frameMean(const std::vector<limits::PartVerdict>& parts) {
+    double sum = 0, seconds = 0;
+    for (const auto& part : parts) {
+        sum += part.seconds * part.frame.meanMs;
+        seconds += part.seconds;
+    }
+    return seconds > 0 ? sum / seconds : 0;
+}
+
 using Captures = std::vector<std::shared_ptr<const capture::Capture>>;
 
 Captures framesOf(const Inputs& in, const std::vector<RunId>& ids) {
@@ -61,6 +77,31 @@ run::Variant shownAs(const run::Order* like) {
     return variant;
 }
 
+/// What the baseline draws without a cap; nothing where its runs tell none.
+std::optional<pace::Power> powerOf(const Inputs& in, const Captures& captures, const run::Order* like) {
+    std::vector<pace::Drawn> drawn;
+    for (const auto& capture : captures)
+        if (const auto told = pace::drawnIn(*capture)) drawn.push_back(*told);
+    const auto mean = pace::meanOf(drawn);
+    if (!mean) return std::nullopt;
+    const auto& brief = in.brief();
+    pace::Power out{{{std::nullopt, *mean}},
+                    pace::clocksOf(*captures.back(), like == nullptr ? run::Conditions() : like->conditions,
+                                   brief ? brief->style : run::Style::Cinematic)};
+    out.batteryWh = pace::batteryOf(in.machine());
+    return out;
+}
+
+/// What is asked of watts, and of what follows from them, as a share of the budget in every part: by how far it fills a
+/// frame now, so that all of the route together keeps it.
+void addAsked(const Inputs& in, Limits& out) {
+    if (!out.power) return;
+    out.fill = pace::fillFor(in.bounds(), *out.power, in.capRules().power);
+    const double mean = frameMean(out.parts);
+    if (out.fill.value_or(1) >= 1 || mean <= 0) return;
+    for (const auto& part : out.parts) out.askedShares[part.part] = *out.fill * longest(part) / mean;
+}
+
 Maybe<Limits> judge(const Inputs& in, const Context&) {
     const auto& ids = in.get<BaselineRuns>()->ids;
     const auto captures = framesOf(in, ids);
@@ -80,13 +121,15 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     for (auto& part : parts) {
         if (part.cpu) part.cpu->safeShare = in.shares().cpu.value_or(part.cpu->safeShare);
         if (part.gpu) part.gpu->safeShare = in.shares().gpu.value_or(part.gpu->safeShare);
-        if (part.gpu) part.gpu->safeShare = std::min(part.gpu->safeShare, in.mostGpuLoad().value_or(1));
+        if (part.gpu) part.gpu->safeShare = std::min(part.gpu->safeShare, in.bounds()[run::Bound::GpuLoad].value_or(1));
         part.frame.safeShare = in.shares().frame.value_or(part.frame.safeShare);
     }
     applyTested(parts, testedOf(in, captures));
     std::vector<std::vector<limits::WhatIf>> whatIfs;
     for (const auto& part : parts) whatIfs.push_back(limits::whatIfsOf(part, captures));
-    return std::make_shared<const Limits>(Limits{std::move(parts), std::move(whatIfs)});
+    Limits out{std::move(parts), std::move(whatIfs), powerOf(in, captures, like)};
+    addAsked(in, out);
+    return std::make_shared<const Limits>(std::move(out));
 }
 
 Maybe<NamedStates> namedStates(const Inputs& in, const Context& context) {
@@ -185,7 +228,8 @@ std::optional<Fps> estimatedLow(const Results& results, const run::Brief& brief,
 
 std::vector<Stage> limitStages() {
     return {stage("limits",
-                  {Part::Answers, Part::Machine, Part::Target, Part::Shares, Part::State, Part::Baseline, Part::Game},
+                  {Part::Answers, Part::Machine, Part::Target, Part::Wishes, Part::LowRule, Part::Shares, Part::State,
+                   Part::Baseline, Part::Game, Part::CapRules},
                   {use<BaselineRuns>(), use<ShownRuns>(), use<DecidingRuns>(), useOf<RunFrames, ShownRuns>()}, judge),
             stage("ladder",
                   {Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline,

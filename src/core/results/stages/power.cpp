@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <impasto/results/costs.h>
+#include <impasto/results/limits.h>
 #include <impasto/results/power.h>
 
 #include <cmath>
@@ -20,6 +22,22 @@ PowerView::Side sideOf(const Inputs& in, const std::vector<RunId>& ids, const pa
     }
     side.drawn = pace::meanOf(drawn);
     return side;
+}
+
+/// What a frame of the set takes of CPU or GPU, whichever is longer, over the time of the route.
+double workOf(const cost::Belief& belief, const std::vector<limits::PartVerdict>& route, const cost::Set& set) {
+    double sum = 0, seconds = 0;
+    for (std::size_t p = 0; p < belief.layout().parts.size(); ++p) {
+        double longest = 0;
+        for (const auto resource : belief.resources())
+            if (resource != cost::Resource::GpuMemory) longest = std::max(longest, belief.tell(resource, p, set).mean);
+        const auto part =
+            std::find_if(route.begin(), route.end(), [&](const auto& v) { return v.part == belief.layout().parts[p]; });
+        const double lasts = part == route.end() ? 0 : part->seconds;
+        sum += lasts * longest;
+        seconds += lasts;
+    }
+    return seconds > 0 ? sum / seconds : 0;
 }
 
 Maybe<PowerView> powerView(const Inputs& in, const Context&) {
@@ -44,6 +62,20 @@ const pace::CapPrediction* predictionOf(const Results& results, const pace::CapP
     return &*std::min_element(view->curve.begin(), view->curve.end(), [&](const auto& a, const auto& b) {
         return std::abs(a.plan.cap->value() - rate->value()) < std::abs(b.plan.cap->value() - rate->value());
     });
+}
+
+std::optional<pace::Draws> drawsOf(const Results& results, const game::Values& values, Fps cap,
+                                   const pace::PowerRules& rules) {
+    const auto* limits = results.get<Limits>();
+    const auto ground = groundOf(results);
+    if (limits == nullptr || !limits->power || !ground) return std::nullopt;
+    const auto& belief = ground->belief();
+    const auto set = belief.layout().setOf(values), now = belief.layout().setOf(ground->baseline);
+    if (!set || !now) return std::nullopt;
+    const double work = workOf(belief, limits->parts, *set), usual = workOf(belief, limits->parts, *now);
+    if (!(work > 0) || !(usual > 0)) return std::nullopt;
+    const Fps alike = cap * (work / usual), free = limits->power->uncapped().rate; // of the settings in use
+    return pace::drawsAt(*limits->power, std::min(alike, free), rules);
 }
 
 std::vector<Stage> powerStages() {

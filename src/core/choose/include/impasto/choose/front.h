@@ -17,6 +17,9 @@ struct Standpoint {
 /// Errors: LacksRuns, UnknownName for a level that the game does not have.
 Result<Standpoint> standpointOf(const Ground& ground, const game::Values& values);
 
+/// The highest rate that a set of the cheapest levels holds; 0 before any run.
+Fps fastestOf(const Ground& ground);
+
 /// Sets that none beats: none that shows as much or more holds a higher rate, as far as the search looked (at most
 /// `most` rates, evenly spaced). From the slowest, which shows the most. Errors: LacksRuns, Cancelled.
 Result<std::vector<Standpoint>> frontOf(const Ground& ground, const Context& context = {}, std::size_t most = 48);

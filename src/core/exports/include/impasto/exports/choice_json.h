@@ -6,6 +6,7 @@
 #include <impasto/choose/front.h>
 #include <impasto/choose/prefer.h>
 #include <impasto/config/files.h>
+#include <impasto/pace/power.h>
 #include <impasto/path/next_step.h>
 
 namespace impasto::exports {
@@ -14,9 +15,13 @@ std::string planJson(const document::Session& session, const results::Results& r
 std::string fitJson(const document::Session& session, const results::Results& results);
 std::string chooseJson(const document::Session& session, Fps target, const choose::Proposal& proposal,
                        const std::optional<choose::LeastMemory>& least);
-/// `presets`: what they come to, by name.
-std::string frontJson(std::span<const choose::Standpoint> front,
-                      std::span<const std::pair<std::string, choose::Standpoint>> presets);
+/// A set, and what it draws at a cap at the target; none: no run tells power.
+struct WithDraws {
+    choose::Standpoint point;
+    std::optional<pace::Draws> draws;
+};
+/// `presets`: by name.
+std::string frontJson(std::span<const WithDraws> front, std::span<const std::pair<std::string, WithDraws>> presets);
 std::string waysJson(Fps target, std::span<const choose::Way> ways);
 std::string whyNotJson(Fps target, const choose::WhyNot& answer);
 std::string mattersJson(const std::vector<choose::Care>& cares,

@@ -60,6 +60,14 @@ run::BoundFigures boundFigures(const capture::Capture& capture, std::optional<do
 /// The middles of what is predicted.
 run::BoundFigures boundFigures(const CapPrediction& prediction, const std::optional<Draws>& draws);
 
+/// What a brief asks of power, heat, fan and battery, as a share of the time: frames that take more of it at the rate
+/// that they are capped to do not keep that, with what has to be to spare, even at the favourable end of what is
+/// predicted; a proof says the rest. 1: nothing of it is asked, or told, or it may be kept without a cap. Nothing where
+/// it would have to be under `leastFill`.
+std::optional<double> fillFor(const run::BoundFigures& asked, const Power& power, const PowerRules& rules);
+/// Settings are not asked to make frames more than twice as short for it: that costs more than it is worth trying.
+inline constexpr double leastFill = 0.5;
+
 /// How much the noise of a fan changes from one speed to another, dB: 50 log10 of the ratio, the usual fan law (from
 /// memory); of a whole machine it is rough.
 double fanNoiseDb(double from, double to);

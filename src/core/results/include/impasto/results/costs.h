@@ -33,9 +33,11 @@ struct Costs {
     std::size_t runs = 0;
     bool hidden = false; // from frame times alone: CPU and GPU were never seen themselves
     Earlier earlier = Earlier::None;
+    bool askedFits = true;      // some set leaves room for what is asked of watts; where none does, none is sought
     double tighter = 1;         // the safe limits are divided by it: sets that should have fitted missed the target
     double tighterGpu = 1;      // and that of the GPU by this: what is asked besides the rate was not kept
-    std::size_t missedSets = 0; // how many
+    bool askedMissed = false;   // by some set
+    std::size_t missedSets = 0; // how many, in either
     [[nodiscard]] const choose::LaneCosts* of(run::Lane lane) const;
 };
 
@@ -79,6 +81,9 @@ struct Check {
 /// The ground of a choice, for drags that solve again; nothing before a run tells a time.
 std::optional<choose::Ground> groundOf(const Results& results);
 
+/// Of the time that frames may fill at most for what is asked of power, heat, fan and battery; none: no settings are
+/// expected to keep that.
+std::optional<double> fillOf(const Results& results);
 /// Share of the budget that the mean of a lane may fill, in the part that is nearest to its limit; before any run as
 /// said by hand, or the rule of thumb.
 double safeShareOf(const document::Session& session, const Results& results, run::Lane lane);

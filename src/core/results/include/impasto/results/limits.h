@@ -5,6 +5,7 @@
 #include <impasto/limits/ladder.h>
 #include <impasto/limits/pairs.h>
 #include <impasto/limits/what_if.h>
+#include <impasto/pace/power.h>
 #include <impasto/results/runs.h>
 
 namespace impasto::results {
@@ -12,6 +13,11 @@ namespace impasto::results {
 struct Limits {
     std::vector<limits::PartVerdict> parts; // in route order; safe limits said by hand in place of measured ones
     std::vector<std::vector<limits::WhatIf>> whatIfs; // of each part
+    std::optional<pace::Power> power;                 // what the baseline draws; none: its runs do not tell
+    /// Of the time that frames may fill at most for what is asked of power, heat, fan and battery; none: no settings
+    /// are expected to keep that.
+    std::optional<double> fill = 1.0;
+    std::map<std::string, double> askedShares = {}; // of the budget, by part: what that leaves, where it is not all
 };
 
 /// Of the runs that differ from the baseline in the rendered size alone, a part each.

@@ -19,6 +19,11 @@ struct PowerView {
 /// What is predicted with a plan: of an offer with it, else of the nearest cap on the curve.
 const pace::CapPrediction* predictionOf(const Results& results, const pace::CapPlan& plan);
 
+/// What a set is expected to draw, capped at a rate: as the settings in use would where they fill as much of the time.
+/// Nothing where their runs tell no power, or no costs are known yet.
+std::optional<pace::Draws> drawsOf(const Results& results, const game::Values& values, Fps cap,
+                                   const pace::PowerRules& rules);
+
 std::vector<Stage> powerStages();
 
 } // namespace impasto::results

@@ -130,7 +130,7 @@ class Inputs {
     [[nodiscard]] stats::LowRule lowRule() const;
     [[nodiscard]] const std::string& partColumn() const { return seen(Part::PartColumn).edits->runs.partColumn; }
     [[nodiscard]] const document::SafeShares& shares() const { return seen(Part::Shares).edits->goal.shares; }
-    [[nodiscard]] std::optional<double> mostGpuLoad() const; // a share; with the shares that are safe
+    [[nodiscard]] run::BoundFigures bounds() const; // that are asked; with the shares that are safe
     [[nodiscard]] const frames::HitchRule& hitchRule() const { return seen(Part::HitchRule).edits->runs.hitchRule; }
     [[nodiscard]] const game::Values& baseline() const { return seen(Part::Baseline).edits->settings.baseline; }
     [[nodiscard]] const game::Values& locked() const { return seen(Part::Locked).edits->settings.locked; }

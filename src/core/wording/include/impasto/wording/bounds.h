@@ -2,7 +2,7 @@
 // What a brief may ask besides rates.
 #pragma once
 
-#include <impasto/run/bounds.h>
+#include <impasto/run/run.h>
 #include <impasto/wording/words.h>
 
 namespace impasto::wording {
@@ -21,5 +21,9 @@ std::string boundAsked(const Words& w, run::Bound bound, double asked);
 std::string boundMissed(const Words& w, run::Bound bound, double asked, double is);
 /// What a log has to tell, so that it can be judged.
 std::string boundTold(const Words& w, run::Bound bound);
+
+/// What is asked of power, heat, fan and battery, and what settings have to do for it; empty where they have to do
+/// nothing. `fill`: as results::fillOf gives it.
+std::string fillAsked(const Words& w, const run::Brief& brief, const std::optional<double>& fill);
 
 } // namespace impasto::wording
