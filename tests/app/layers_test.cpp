@@ -248,7 +248,7 @@ TEST(LayersTest, BestSetsWhyNotAndTakingAnother) {
         const auto watts = qs(wording::watts(d.view().w, draws->watts.middle));
         EXPECT_TRUE(shows(drawing, QStringLiteral("preset %1, %2").arg(qs(name), watts))) << watts.toStdString();
     }
-    EXPECT_TRUE(shows(drawing, QStringLiteral("draws")));
+    EXPECT_TRUE(shows(drawing, QStringLiteral("GPU draws")));
     EXPECT_TRUE(drawing.hot(QStringLiteral("point.0"))->name.endsWith(QStringLiteral(" W")));
     // The sentence asks about what a hand steps to, and the answer is that of the core.
     const auto asked = around->asked;

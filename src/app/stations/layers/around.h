@@ -63,6 +63,8 @@ const Around* aroundOf(const View& view);
 
 /// "95.3%"
 QString pictureShare(double picture);
+/// "GPU draws", by what the runs' logs tell of power.
+QString drawsName(const View& view);
 /// "9.1 W, 4.2 h" at the middle of what is expected of it at the target; empty where no run tells power.
 QString drawsSaid(const View& view, const Around& around, const game::Values& values);
 /// Side by side from top to bottom; gives where it goes on, the top where there are no two.

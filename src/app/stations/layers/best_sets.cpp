@@ -61,7 +61,7 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
         sheet.rect(QRectF(p.x() - 4, p.y() - 4, 8, 8), Ink::Paper, Ink::Ink, 1.5);
         const bool rightSide = p.x() < plot.right() - 170;
         const QString draws = drawsSaid(view, around, point.values);
-        sheet.text(p.x() + (rightSide ? 9 : -9), std::min(p.y() + 3, plot.bottom() - 20),
+        sheet.text(p.x() + (rightSide ? 9 : -9), std::min(p.y() + 12, plot.bottom() - 20),
                    draws.isEmpty() ? say("preset %1").arg(qs(name)) : say("preset %1, %2").arg(qs(name), draws),
                    Type::Note, Ink::Muted, rightSide ? Align::Left : Align::Right, rightSide ? 160 : 0, Ink::Paper);
     }
@@ -186,7 +186,8 @@ double drawPicked(Sheet& sheet, const View& view, const Around& around, double x
               point.holds.value() < around.target.value() ? Ink::Over : Ink::Ink);
     y += 40;
     if (const auto draws = around.draws.find(point.values); draws != around.draws.end()) {
-        sheet.row(x, y - 4, w, say("draws at %1 fps").arg(qs(wording::wishFps(around.target))),
+        sheet.row(x, y - 4, w,
+                  drawsName(view) + QLatin1Char(' ') + say("at %1 fps").arg(qs(wording::wishFps(around.target))),
                   qs(wording::watts(view.w, draws->second.watts)), Type::BodyBold);
         y += 18;
         if (draws->second.hours) {
@@ -217,6 +218,13 @@ constexpr std::array<Face, 4> faces{
      {LayersFace::Slabs, "face.slabs", "slabs", "Where the milliseconds go"}}};
 
 } // namespace
+
+QString drawsName(const View& view) {
+    const auto* limits = view.get<results::Limits>();
+    if (limits == nullptr || !limits->power) return {};
+    const auto of = limits->power->uncapped().of;
+    return of == pace::PowerOf::Gpu ? say("GPU draws") : of == pace::PowerOf::Chips ? say("chips draw") : say("draws");
+}
 
 QString drawsSaid(const View& view, const Around& around, const game::Values& values) {
     const auto it = around.draws.find(values);
@@ -271,8 +279,11 @@ Drawing layoutBestSets(const View& view, QSizeF size) {
     if (ways) {
         top = drawWaysToRate(sheet, view, *around, top, 72 + 0.5 * (size.height() - 72)) + 6;
         sheet.text(24, top, say("Every best set: picture against rate"), Type::Heading);
-        sheet.text(size.width() - 16, top + 1, say("hollow squares: the game's presets"), Type::Body, Ink::Muted,
-                   Align::Right, size.width() - 330);
+        sheet.text(size.width() - 16, top + 1,
+                   around->draws.empty() ? say("hollow squares: the game's presets")
+                                         : say("hollow squares: the game's presets, watts as capped at %1 fps")
+                                               .arg(qs(wording::wishFps(around->target))),
+                   Type::Body, Ink::Muted, Align::Right, size.width() - 330);
         top += 34;
     }
     if (!around->front.empty())

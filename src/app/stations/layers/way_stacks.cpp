@@ -124,7 +124,7 @@ void drawWay(Sheet& sheet, const View& view, const Around& around, std::size_t i
     sheet.row(x, y, width, say("holds once"), qs(wording::percent(way.proposal.chance)), Type::BodyBold);
     if (const QString draws = drawsSaid(view, around, way.proposal.values); !draws.isEmpty() && !way.base) {
         y += 18;
-        sheet.row(x, y, width, say("draws"), draws, Type::BodyBold);
+        sheet.row(x, y, width, drawsName(view), draws, Type::BodyBold);
     }
     y += 24;
     const double bottom = place.bottom() - (chosen ? 18 : 24);
