@@ -22,6 +22,7 @@ constexpr Keys<CapSchool, 10> schools{{{CapSchool::Target, "target"},
 
 /// How much more a goal that is missed weighs than what the style would rather have.
 constexpr double missWeight = 4;
+constexpr double missStep = 0.1; // for what is asked besides the rate, however little it is missed by
 
 /// What the style asks for; a logarithm. Latency that is not known of any weighs nothing.
 double wished(const run::Brief& brief, const Figures& f, std::optional<double> latencyMs) {
@@ -44,6 +45,14 @@ double wished(const run::Brief& brief, const Figures& f, std::optional<double> l
     return low - late;
 }
 
+/// By how much what was measured misses what is asked, together.
+double missedBy(const run::BoundFigures& asked, const run::BoundFigures& is) {
+    double out = 0;
+    for (const auto bound : run::allBounds)
+        if (asked[bound] && is[bound]) out += run::missOf(bound, *asked[bound], *is[bound]);
+    return out;
+}
+
 CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, const CapRules& rules,
                  const std::optional<Power>& power) {
     CapOffer offer{school, plan};
@@ -59,7 +68,9 @@ CapOffer offerOf(const Replay& replay, CapSchool school, const CapPlan& plan, co
     }
     offer.bounds = boundFigures(
         offer.prediction, power ? drawsWith(*power, plan, offer.prediction.average(), rules.power) : std::nullopt);
-    offer.worth -= missWeight * run::missOf(replay.brief.bounds, offer.bounds);
+    const double missed =
+        offer.measured ? missedBy(replay.brief.bounds, offer.bounds) : run::missOf(replay.brief.bounds, offer.bounds);
+    if (missed > 0) offer.worth -= missStep + missWeight * missed;
     return offer;
 }
 
