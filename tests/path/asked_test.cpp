@@ -3,6 +3,7 @@
 // measured.
 #include "support/support.h"
 
+#include <impasto/choose/front.h>
 #include <impasto/pace/power.h>
 #include <impasto/results/costs.h>
 #include <impasto/results/limits.h>
@@ -10,6 +11,7 @@
 #include <impasto/results/power.h>
 #include <impasto/results/proof.h>
 #include <impasto/wording/bounds.h>
+#include <impasto/wording/choice.h>
 
 using namespace impasto;
 using namespace impasto::document;
@@ -116,6 +118,15 @@ TEST(AskedTest, TheFirstProposalLeavesRoomForWhatIsAskedAndItsWattsAreForetold) 
     EXPECT_LE(wattsOf(proposal->values).watts.middle, wattsOf(before).watts.middle);
     const auto words = wording::fillAsked(wording::Words(), *walk.store.session().edits->goal.brief, with.fill);
     EXPECT_NE(words.find(fmt::format("power at most {:.0f} W", asked)), std::string::npos) << words;
+    // Why not the highest level of what was lowered: what is asked, and no rate that it would not hold.
+    const auto ground = *groundOf(walk.results());
+    for (const auto& [setting, level] : before)
+        if (proposal->values.at(setting) != level) {
+            const auto why = choose::whyNot(ground, proposal->values, target, {setting, level});
+            ASSERT_TRUE(why.has_value());
+            const auto said = wording::whyNot(wording::Words(), walk.store.session(), *why, target);
+            EXPECT_EQ(said.find("would hold only"), std::string::npos) << said;
+        }
     // Until something else is proven, what was foretold of the set is what its runs then draw.
     const auto chosen = proposal->values;
     const auto told = wattsOf(chosen);

@@ -85,6 +85,11 @@ std::string boundTold(const Words& w, run::Bound bound) {
     return {};
 }
 
+bool asksOfSettings(const run::Brief& brief) {
+    return std::any_of(run::allBounds.begin(), run::allBounds.end(),
+                       [&](run::Bound bound) { return bound != run::Bound::Latency && brief.bounds[bound]; });
+}
+
 std::string fillAsked(const Words& w, const run::Brief& brief, const std::optional<double>& fill) {
     if (fill && *fill >= 1) return {};
     std::vector<std::string> asked;

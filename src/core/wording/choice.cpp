@@ -2,6 +2,7 @@
 #include <impasto/wording/choice.h>
 
 #include <cmath>
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/names.h>
 #include <impasto/wording/numbers.h>
 
@@ -51,14 +52,23 @@ std::string whyNot(const Words& w, const document::Session& session, const choos
     if (!a.swapped.memoryFits) add(w.say("The GPU's memory would not hold it."));
     const auto worst = std::max_element(a.over.begin(), a.over.end(),
                                         [](const auto& x, const auto& y) { return x.overMs < y.overMs; });
-    if (worst != a.over.end())
-        add(w.say("With it, {} would hold only {} fps: the {} is {} ms over its safe limit of {} ms, doubt counted.",
-                  part(w, worst->lane.worstPart), fps(std::min(a.swapped.holds.value(), target.value())),
-                  lane(w, worst->lane.lane), ms(worst->overMs), ms(worst->lane.usableMs)));
-    else if (a.swapped.memoryFits && a.barred == choose::Barred::No && a.broken.empty())
+    const auto& brief = session.edits->goal.brief;
+    if (worst != a.over.end()) {
+        const auto where = part(w, worst->lane.worstPart), on = lane(w, worst->lane.lane);
+        const auto rate = fps(std::min(a.swapped.holds.value(), target.value()));
+        const auto over = ms(worst->overMs), limit = ms(worst->lane.usableMs);
+        add(brief && asksOfSettings(*brief)
+                ? w.say("With it, {} would keep all that is asked at {} fps at most: the {} is {} ms over its limit of "
+                        "{} ms, doubt counted.",
+                        where, rate, on, over, limit)
+                : w.say("With it, {} would hold only {} fps: the {} is {} ms over its safe limit of {} ms, doubt "
+                        "counted.",
+                        where, rate, on, over, limit));
+    } else if (a.swapped.memoryFits && a.barred == choose::Barred::No && a.broken.empty()) {
         add(a.swapped.picture > a.chosen.picture + 1e-9
                 ? w.say("It fits, and shows more than the choice does: take it.")
                 : w.say("It would fit; it only shows less."));
+    }
     return out;
 }
 

@@ -3,6 +3,7 @@
 #include "stations/layers/around.h"
 
 #include <cmath>
+#include <impasto/wording/bounds.h>
 #include <impasto/wording/power.h>
 
 namespace impasto::app {
@@ -41,8 +42,12 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
     const double step = niceStep(fps.toValue - fps.fromValue, 7);
     for (double v = std::ceil(fps.fromValue / step) * step; v <= fps.toValue + 1e-9; v += step)
         sheet.text(fps.px(v), plot.bottom() + 4, QString::number(v), Type::Small, Ink::Muted, Align::Centre);
-    sheet.text(plot.right(), plot.bottom() + 20, say("fps that it holds in every part, doubt allowed for"), Type::Small,
-               Ink::Muted, Align::Right);
+    const auto& brief = view.edits().goal.brief;
+    sheet.text(plot.right(), plot.bottom() + 20,
+               brief && wording::asksOfSettings(*brief)
+                   ? say("fps at which it keeps all that is asked in every part, doubt allowed for")
+                   : say("fps that it holds in every part, doubt allowed for"),
+               Type::Small, Ink::Muted, Align::Right);
     const auto at = [&](const choose::Standpoint& p) {
         return QPointF(fps.px(p.holds.value()), picture.px(p.picture));
     };

@@ -22,6 +22,8 @@ std::string boundMissed(const Words& w, run::Bound bound, double asked, double i
 /// What a log has to tell, so that it can be judged.
 std::string boundTold(const Words& w, run::Bound bound);
 
+/// Whether something is asked besides the rate that settings have a part in: all but latency.
+bool asksOfSettings(const run::Brief& brief);
 /// What is asked of power, heat, fan and battery, and what settings have to do for it; empty where they have to do
 /// nothing. `fill`: as results::fillOf gives it.
 std::string fillAsked(const Words& w, const run::Brief& brief, const std::optional<double>& fill);
