@@ -21,6 +21,20 @@ void drawInvented(Sheet& sheet, const Around& around, const Scale& fps, const Sc
     }
 }
 
+/// The game's presets, with what each draws.
+void drawPresets(Sheet& sheet, const View& view, const Around& around, const Scale& fps, const Scale& picture,
+                 QRectF plot) {
+    for (const auto& [name, point] : around.presets) {
+        const QPointF p(fps.px(point.holds.value()), picture.px(point.picture));
+        sheet.rect(QRectF(p.x() - 4, p.y() - 4, 8, 8), Ink::Paper, Ink::Ink, 1.5);
+        const bool rightSide = p.x() < plot.right() - 170;
+        const QString draws = drawsSaid(view, around, point.values);
+        sheet.text(p.x() + (rightSide ? 9 : -9), std::min(p.y() + 12, plot.bottom() - 20),
+                   draws.isEmpty() ? say("preset %1").arg(qs(name)) : say("preset %1, %2").arg(qs(name), draws),
+                   Type::Note, Ink::Muted, rightSide ? Align::Left : Align::Right, rightSide ? 160 : 0, Ink::Paper);
+    }
+}
+
 void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot) {
     const auto& front = around.front;
     double low = around.target.value(), high = around.target.value(), least = 1;
@@ -61,15 +75,7 @@ void drawCurve(Sheet& sheet, const View& view, const Around& around, QRectF plot
     sheet.line({target, plot.top() - 4}, {target, plot.bottom()}, Ink::Over, 2.2, {}, Ink::Paper);
     sheet.text(target - 6, plot.bottom() - 20, say("target %1").arg(qs(wording::wishFps(around.target))), Type::Note,
                Ink::Over, Align::Right, 0, Ink::Paper);
-    for (const auto& [name, point] : around.presets) {
-        const auto p = at(point);
-        sheet.rect(QRectF(p.x() - 4, p.y() - 4, 8, 8), Ink::Paper, Ink::Ink, 1.5);
-        const bool rightSide = p.x() < plot.right() - 170;
-        const QString draws = drawsSaid(view, around, point.values);
-        sheet.text(p.x() + (rightSide ? 9 : -9), std::min(p.y() + 12, plot.bottom() - 20),
-                   draws.isEmpty() ? say("preset %1").arg(qs(name)) : say("preset %1, %2").arg(qs(name), draws),
-                   Type::Note, Ink::Muted, rightSide ? Align::Left : Align::Right, rightSide ? 160 : 0, Ink::Paper);
-    }
+    drawPresets(sheet, view, around, fps, picture, plot);
     const auto& picked = view.state<AroundState>().point;
     for (std::size_t i = 0; i < front.size(); ++i) {
         const auto p = at(front[i]);
