@@ -43,8 +43,7 @@ TEST(PanelTest, OnlyACapThatHoldsTheFramesTeachesHowLateTheLimiterIs) {
         EXPECT_TRUE(walk.step());
         return walk.results().get<results::CapView>()->replay.measuredLateness;
     };
-    const auto walk = walkedDemo(Action::ChooseCap);
-    auto plain = walk;
+    auto plain = walkedDemo(Action::ChooseCap);
     const auto& replay = plain.results().get<results::CapView>()->replay;
     EXPECT_FALSE(replay.measuredLateness) << "no cap was run";
     EXPECT_TRUE(learntFrom(60));

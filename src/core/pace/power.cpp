@@ -82,6 +82,15 @@ std::optional<Drawn> meanOf(std::span<const Drawn> all) {
     return out;
 }
 
+std::optional<Power> uncappedPower(std::span<const std::shared_ptr<const capture::Capture>> recordings, Clocks clocks,
+                                   std::optional<double> batteryWh) {
+    std::vector<Drawn> drawn;
+    for (const auto& capture : recordings)
+        if (const auto told = drawnIn(*capture)) drawn.push_back(*told);
+    const auto mean = meanOf(drawn);
+    return mean ? std::optional(Power{{{std::nullopt, *mean}}, clocks, batteryWh}) : std::nullopt;
+}
+
 const Drawn* Power::provenAt(const CapPlan& plan) const {
     for (const auto& point : points)
         if (point.plan == plan) return &point.drawn;

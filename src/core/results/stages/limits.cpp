@@ -78,18 +78,12 @@ run::Variant shownAs(const run::Order* like) {
 }
 
 /// What the baseline draws without a cap; nothing where its runs tell none.
-std::optional<pace::Power> powerOf(const Inputs& in, const Captures& captures, const run::Order* like) {
-    std::vector<pace::Drawn> drawn;
-    for (const auto& capture : captures)
-        if (const auto told = pace::drawnIn(*capture)) drawn.push_back(*told);
-    const auto mean = pace::meanOf(drawn);
-    if (!mean) return std::nullopt;
-    const auto& brief = in.brief();
-    pace::Power out{{{std::nullopt, *mean}},
-                    pace::clocksOf(*captures.back(), like == nullptr ? run::Conditions() : like->conditions,
-                                   brief ? brief->style : run::Style::Cinematic)};
-    out.batteryWh = pace::batteryOf(in.machine());
-    return out;
+std::optional<pace::Power> drawnBy(const Inputs& in, const Captures& captures, const run::Order* like) {
+    if (captures.empty()) return std::nullopt;
+    const auto& brief = in.session({Part::Wishes}).edits->goal.brief;
+    const auto clocks = pace::clocksOf(*captures.back(), like == nullptr ? run::Conditions() : like->conditions,
+                                       brief ? brief->style : run::Style::Cinematic);
+    return pace::uncappedPower(captures, clocks, pace::batteryOf(in.machine()));
 }
 
 /// What is asked of watts, and of what follows from them, as a share of the budget in every part: by how far it fills a
@@ -127,7 +121,7 @@ Maybe<Limits> judge(const Inputs& in, const Context&) {
     applyTested(parts, testedOf(in, captures));
     std::vector<std::vector<limits::WhatIf>> whatIfs;
     for (const auto& part : parts) whatIfs.push_back(limits::whatIfsOf(part, captures));
-    Limits out{std::move(parts), std::move(whatIfs), powerOf(in, captures, like)};
+    Limits out{std::move(parts), std::move(whatIfs), drawnBy(in, captures, like)};
     addAsked(in, out);
     return std::make_shared<const Limits>(std::move(out));
 }
@@ -228,8 +222,8 @@ std::optional<Fps> estimatedLow(const Results& results, const run::Brief& brief,
 
 std::vector<Stage> limitStages() {
     return {stage("limits",
-                  {Part::Answers, Part::Machine, Part::Target, Part::Wishes, Part::LowRule, Part::Shares, Part::State,
-                   Part::Baseline, Part::Game, Part::CapRules},
+                  {Part::Answers, Part::Machine, Part::Target, Part::Wishes, Part::Shares, Part::State, Part::Baseline,
+                   Part::Game, Part::CapRules},
                   {use<BaselineRuns>(), use<ShownRuns>(), use<DecidingRuns>(), useOf<RunFrames, ShownRuns>()}, judge),
             stage("ladder",
                   {Part::Runs, Part::Answers, Part::Route, Part::Machine, Part::State, Part::Target, Part::Baseline,

@@ -88,14 +88,10 @@ void addProven(const Inputs& in, pace::Power& power, const game::Values& values)
 
 /// What the values drew without a cap, and with those that were proven; nothing where their runs tell none.
 std::optional<pace::Power> powerOf(const Inputs& in, pace::Clocks clocks, const game::Values& values) {
-    std::vector<pace::Drawn> drawn;
-    for (const auto& id : in.get<CheckRuns>()->ids)
-        if (const auto watts = pace::drawnIn(*in.of<RunFrames>(id)->capture)) drawn.push_back(*watts);
-    const auto mean = pace::meanOf(drawn);
-    if (!mean) return std::nullopt;
-    pace::Power power{{{std::nullopt, *mean}}, clocks};
-    power.batteryWh = pace::batteryOf(in.machine());
-    addProven(in, power, values);
+    std::vector<std::shared_ptr<const capture::Capture>> uncapped;
+    for (const auto& id : in.get<CheckRuns>()->ids) uncapped.push_back(in.of<RunFrames>(id)->capture);
+    auto power = pace::uncappedPower(uncapped, clocks, pace::batteryOf(in.machine()));
+    if (power) addProven(in, *power, values);
     return power;
 }
 

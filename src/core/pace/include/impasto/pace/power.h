@@ -35,6 +35,10 @@ struct Power {
     [[nodiscard]] const Drawn* provenAt(const CapPlan& plan) const;
 };
 
+/// What recordings without a cap drew; nothing where they tell none, or not the same.
+std::optional<Power> uncappedPower(std::span<const std::shared_ptr<const capture::Capture>> recordings, Clocks clocks,
+                                   std::optional<double> batteryWh);
+
 /// At a rate: between two that were measured on the line through them, beyond them as the exponents of the rules have
 /// it.
 Band wattsAt(const Power& power, Fps rate, const PowerRules& rules);
@@ -65,8 +69,8 @@ run::BoundFigures boundFigures(const CapPrediction& prediction, const std::optio
 /// predicted; a proof says the rest. 1: nothing of it is asked, or told, or it may be kept without a cap. Nothing where
 /// it would have to be under `leastFill`.
 std::optional<double> fillFor(const run::BoundFigures& asked, const Power& power, const PowerRules& rules);
-/// Settings are not asked to make frames more than twice as short for it: that costs more than it is worth trying.
-inline constexpr double leastFill = 0.5;
+/// Under it the exponents of the rules say nothing.
+inline constexpr double leastFill = 0.1;
 
 /// How much the noise of a fan changes from one speed to another, dB: 50 log10 of the ratio, the usual fan law (from
 /// memory); of a whole machine it is rough.
