@@ -52,10 +52,10 @@ double rateOf(const Replay& replay, const CapPlan& plan) {
     return std::min(paced ? paced->value() : 1e9, replay.average().value());
 }
 
-/// Replays of every run, at three shares of deferred work, and the two that moving clocks would give.
+/// Replays of every run, at three shares of deferred work, and the one that falling clocks would give.
 struct Replays {
     std::vector<std::array<Figures, 3>> shares; // at 0, 1/2, 1
-    std::vector<Figures> down, up;
+    std::vector<Figures> down;
 };
 
 /// Clocks that take all the idle time a cap leaves.
@@ -65,15 +65,6 @@ std::array<double, 2> sagging(const RecordedRun& run, const CapPlan& plan) {
     const double mean = std::max(gpu ? run.gpu.meanMs : run.cpu.meanMs, 1e-3);
     const double by = std::clamp((gpu ? 0.97 : 0.90) * interval / mean, 1.0, 2.8);
     return gpu ? std::array{1.0, by} : std::array{by, 1.0};
-}
-
-/// Clocks that heat or a power limit no longer holds.
-std::array<double, 2> freed(const RecordedRun& run) {
-    const auto by = [](const LaneWork& lane) {
-        const double f = std::clamp(lane.clock.value_or(1.0), 0.2, 1.0);
-        return 1 / (0.9 / f + 0.1);
-    };
-    return {by(run.cpu), by(run.gpu)};
 }
 
 std::optional<Replays> replaysOf(const Replay& replay, const CapPlan& plan) {
@@ -92,8 +83,6 @@ std::optional<Replays> replaysOf(const Replay& replay, const CapPlan& plan) {
                 all.shares.back()[1].of(figure) = 0.5 * (none->of(figure) + whole->of(figure));
         if (!moves) continue;
         if (const auto down = at(0, sagging(run, plan))) all.down.push_back(*down);
-        const auto stretch = freed(run);
-        if (const auto up = stretch == std::array{1.0, 1.0} ? std::nullopt : at(0.8, stretch)) all.up.push_back(*up);
     }
     return all;
 }
@@ -173,8 +162,6 @@ Expected expectedOf(const Replay& replay, const CapPlan& plan) {
         if (bottom) square += scale.bottom * scale.bottom;
         double below = square, above = square;
         if (!all->down.empty()) below += std::pow(governed * std::max(0.0, c - meanOver(all->down, figure)), 2);
-        if (!all->up.empty())
-            above += std::pow(0.5 * std::max(0.0, meanOver(all->up, figure) - atShare(*all, figure, 0.8)), 2);
         if (copied) below += scale.copied * scale.copied;
         const bool quantile = figure == Figure::OnePercentLow && rule != stats::LowRule::WorstMean;
         if (quantile) {

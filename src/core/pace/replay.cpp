@@ -306,9 +306,6 @@ std::optional<Replay> replayOf(std::span<const UncappedRun> runs, const std::opt
             run.durationMs += ms;
         }
         run.parts = capture::partsOf(*capture);
-        for (auto [lane, sensor] :
-             {std::pair(&run.cpu, capture::Sensor::CpuClock), {&run.gpu, capture::Sensor::GpuClock}})
-            if (const auto mean = capture::trackMean(*capture, sensor); mean && *mean > 0) lane->clock = mean;
         RawRun r;
         r.plan = {std::nullopt, variant.sync, variant.refresh};
         if (capture->latencyMs) r.latencyMs = stats::finiteMean(*capture->latencyMs);

@@ -25,8 +25,7 @@ struct WorkEvent {
 struct LaneWork {
     std::vector<double> ms; // of each frame, without the events
     std::vector<WorkEvent> events;
-    double meanMs = 0;           // with the events
-    std::optional<double> clock; // mean reading, a share of the highest clock
+    double meanMs = 0; // with the events
 };
 struct RecordedRun {
     std::vector<double> frameMs;
