@@ -3,7 +3,9 @@
 
 #include <QtGui/QPainter>
 #include <QtGui/QPainterPath>
+#include <QtGui/QStaticText>
 #include <impasto/base/random.h>
+#include <map>
 
 namespace impasto::app {
 namespace {
@@ -59,11 +61,25 @@ void drawSlab(QPainter& p, const Shape& s, const Theme& theme) {
     p.restore();
 }
 
+/// A text laid out for drawing: shaped when it is shown for the first time.
+const QStaticText& laidOut(const QString& text, Type type) {
+    static std::map<Type, QHash<QString, QStaticText>> all;
+    constexpr qsizetype most = 1000;
+    auto& known = all[type];
+    auto it = known.find(text);
+    if (it != known.end()) return *it;
+    if (known.size() >= most) known.clear();
+    it = known.insert(text, QStaticText(text));
+    it->setTextFormat(Qt::PlainText);
+    it->setPerformanceHint(QStaticText::AggressiveCaching);
+    return *it;
+}
+
 void drawText(QPainter& p, const Shape& s, const Theme& theme) {
     p.setFont(fontOf(s.type));
     if (s.casing != Ink::None) p.fillRect(s.rect.adjusted(-2, 1, 2, -1), theme.of(s.casing));
     p.setPen(theme.of(s.stroke));
-    p.drawText(s.rect.adjusted(0, 0, 4, 2), Qt::AlignLeft | Qt::AlignTop | Qt::TextSingleLine, s.text);
+    p.drawStaticText(s.rect.topLeft(), laidOut(s.text, s.type));
 }
 
 /// In pieces: a wide stroke is filled as one path, which for a long trace over itself takes its length squared.

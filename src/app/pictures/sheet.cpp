@@ -2,6 +2,7 @@
 #include "pictures/sheet.h"
 
 #include <QtCore/QCoreApplication>
+#include <QtCore/QHash>
 #include <QtCore/QStringList>
 #include <QtGui/QFontMetricsF>
 #include <cmath>
@@ -28,7 +29,14 @@ QString say(const char* text) {
 }
 
 double textWidth(const QString& text, Type type) {
-    return metrics(type).horizontalAdvance(text);
+    // To shape a text is most of what a picture costs, and a picture says mostly what the one before said.
+    static std::map<Type, QHash<QString, double>> widths;
+    constexpr qsizetype most = 4000;
+    auto& known = widths[type];
+    const auto it = known.constFind(text);
+    if (it != known.constEnd()) return *it;
+    if (known.size() >= most) known.clear();
+    return *known.insert(text, metrics(type).horizontalAdvance(text));
 }
 
 QString elided(const QString& text, Type type, double width) {
