@@ -61,7 +61,7 @@ TEST(ReadingTest, ARunIsReadAnotherWayAndUndoBringsItBack) {
     ASSERT_TRUE(d.view().state<RunsState>().reading);
     EXPECT_FALSE(d.window->easel()->drawing().hots.empty());
     // Every value of the sentence can be turned, by key and by press.
-    for (const char* id : {"meaning", "unit", "gpu", "work_unit", "cpu", "delimiter", "decimal"}) {
+    for (const char* id : {"meaning", "unit", "gpu", "gpu_unit", "cpu", "delimiter", "decimal"}) {
         const QString hot = QStringLiteral("reading.") + QString::fromLatin1(id);
         if (d.window->easel()->drawing().hot(hot) == nullptr) continue;
         d.click(d.window->easel(), hot);

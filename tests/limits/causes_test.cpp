@@ -72,52 +72,53 @@ const limits::Suspicion* of(const limits::PartVerdict& v, Cause cause) {
 } // namespace
 
 TEST(CausesTest, AClockThatFallsOnceItIsHotIsHeat) {
-    const auto v = Made()
-                       .track(Sensor::GpuTemperature, warming)
-                       .track(Sensor::GpuClock, throttling)
-                       .track(Sensor::GpuLoad, busy)
-                       .judged();
-    EXPECT_EQ(v.brake, Brake::Gpu);
-    ASSERT_NE(v.cause(), nullptr);
-    EXPECT_EQ(v.cause()->cause, Cause::Heat);
-    EXPECT_EQ(v.cause()->chip, run::Lane::Gpu);
-    EXPECT_EQ(v.test(), limits::DecidingTest::FansUp);
+    // In MHz, as logs tell it, or of its highest.
+    for (const auto& [clock, factor] : {std::pair(Sensor::GpuMhz, 1.0), {Sensor::GpuClock, 0.04}}) {
+        const double of = factor;
+        const auto v = Made()
+                           .track(Sensor::GpuTemperature, warming)
+                           .track(clock, [of](double s) { return of * throttling(s); })
+                           .track(Sensor::GpuLoad, busy)
+                           .judged();
+        EXPECT_EQ(v.brake, Brake::Gpu);
+        ASSERT_NE(v.cause(), nullptr);
+        EXPECT_EQ(v.cause()->cause, Cause::Heat);
+        EXPECT_EQ(v.cause()->chip, run::Lane::Gpu);
+        EXPECT_EQ(v.test(), limits::DecidingTest::FansUp);
+    }
 }
 
 TEST(CausesTest, HeatIsNotNamedWithoutWhatShowsIt) {
     const auto none = [](const limits::PartVerdict& v) { return of(v, Cause::Heat) == nullptr; };
-    EXPECT_TRUE(none(Made().track(Sensor::GpuClock, throttling).judged())) << "no temperature";
+    EXPECT_TRUE(none(Made().track(Sensor::GpuMhz, throttling).judged())) << "no temperature";
     EXPECT_TRUE(none(
-        Made().track(Sensor::GpuTemperature, warming).track(Sensor::GpuClock, [](double) { return 2500.0; }).judged()))
+        Made().track(Sensor::GpuTemperature, warming).track(Sensor::GpuMhz, [](double) { return 2500.0; }).judged()))
         << "the clock held";
     EXPECT_TRUE(none(Made()
                          .track(Sensor::GpuTemperature, [](double s) { return 40 + 0.3 * s; })
-                         .track(Sensor::GpuClock, throttling)
+                         .track(Sensor::GpuMhz, throttling)
                          .judged()))
         << "it was never hot";
     EXPECT_TRUE(none(Made(14, 8)
                          .track(Sensor::GpuTemperature, warming)
-                         .track(Sensor::GpuClock, throttling)
+                         .track(Sensor::GpuMhz, throttling)
                          .track(Sensor::GpuLoad, [](double) { return 55.0; })
                          .judged()))
         << "it had less to do";
     const auto allAlong = Made()
                               .track(Sensor::GpuTemperature, [](double) { return 86.0; })
-                              .track(Sensor::GpuClock, [](double) { return 1900.0; })
+                              .track(Sensor::GpuMhz, [](double) { return 1900.0; })
                               .track(Sensor::GpuLoad, busy)
                               .judged();
     ASSERT_NE(of(allAlong, Cause::Heat), nullptr) << "it may be";
     EXPECT_EQ(allAlong.cause(), nullptr) << "and that is all";
     EXPECT_EQ(allAlong.test(), limits::DecidingTest::FansUp);
     // An earlier run of the machine, from cold, says how fast its clock is.
-    const auto cold = std::make_shared<capture::Capture>(Made()
-                                                             .track(Sensor::GpuTemperature, warming)
-                                                             .track(Sensor::GpuClock, throttling)
-                                                             .track(Sensor::GpuLoad, busy)
-                                                             .c);
+    const auto cold = std::make_shared<capture::Capture>(
+        Made().track(Sensor::GpuTemperature, warming).track(Sensor::GpuMhz, throttling).track(Sensor::GpuLoad, busy).c);
     const auto hot = std::make_shared<capture::Capture>(Made()
                                                             .track(Sensor::GpuTemperature, [](double) { return 86.0; })
-                                                            .track(Sensor::GpuClock, [](double) { return 1900.0; })
+                                                            .track(Sensor::GpuMhz, [](double) { return 1900.0; })
                                                             .track(Sensor::GpuLoad, busy)
                                                             .c);
     const std::vector<std::shared_ptr<const capture::Capture>> runs{hot};
@@ -130,20 +131,20 @@ TEST(CausesTest, APowerThatStandsWhileTheClockMovesIsALimit) {
     const auto clock = [](double s) { return 2300 + 60 * std::sin(s); };
     const auto held = Made()
                           .track(Sensor::GpuPower, [](double) { return 180.0; })
-                          .track(Sensor::GpuClock, [clock](double s) { return s < 3 ? 2550 : clock(s); })
+                          .track(Sensor::GpuMhz, [clock](double s) { return s < 3 ? 2550 : clock(s); })
                           .track(Sensor::GpuTemperature, [](double s) { return 40 + 0.5 * s; })
                           .judged();
     ASSERT_NE(held.cause(), nullptr);
     EXPECT_EQ(held.cause()->cause, Cause::Power);
     EXPECT_EQ(of(Made()
                      .track(Sensor::GpuPower, [](double s) { return 150 + 20 * std::sin(s); })
-                     .track(Sensor::GpuClock, clock)
+                     .track(Sensor::GpuMhz, clock)
                      .judged(),
                  Cause::Power),
               nullptr)
         << "it moves";
     EXPECT_EQ(
-        of(Made(14, 8).track(Sensor::GpuPower, [](double) { return 180.0; }).track(Sensor::GpuClock, clock).judged(),
+        of(Made(14, 8).track(Sensor::GpuPower, [](double) { return 180.0; }).track(Sensor::GpuMhz, clock).judged(),
            Cause::Power),
         nullptr)
         << "the CPU limits";
@@ -277,6 +278,13 @@ TEST(CausesTest, AClockThatRestsMakesNoLimitOfTheGpu) {
     EXPECT_EQ(beside.certainty(), limits::Certainty::Likely);
     ASSERT_FALSE(beside.facts.empty());
     EXPECT_EQ(beside.facts.front().sign, limits::Sign::RestingClock);
+    // A log in MHz: held against the fastest that any recording tells.
+    const auto fallsToRest = [](double s) { return s < 2 ? 2500.0 : 1100.0; };
+    EXPECT_EQ(Made(12, 14).track(Sensor::GpuMhz, fallsToRest).track(Sensor::GpuPower, calm).judged().brake, Brake::Cpu);
+    EXPECT_EQ(
+        Made(12, 14).track(Sensor::GpuMhz, [](double) { return 1100.0; }).track(Sensor::GpuPower, calm).judged().brake,
+        Brake::Gpu)
+        << "it may be its highest";
     // Little CPU work explains nothing; neither does a clock that a limit lowers.
     EXPECT_EQ(Made(6, 14).track(Sensor::GpuClock, resting).track(Sensor::GpuPower, calm).judged().brake, Brake::Gpu);
     EXPECT_EQ(Made(12, 14)

@@ -82,14 +82,17 @@ TEST(TestedTest, LongFramesThatGoAreMemory) {
 }
 
 TEST(TestedTest, TheClockDecidesAboutPower) {
-    const auto withClock = [](double clock) {
+    const auto withClock = [](double clock, capture::Sensor sensor = capture::Sensor::GpuClock) {
         auto c = support::flatCapture(16, 2000);
-        c.tracks.push_back(
-            {capture::Sensor::GpuClock, {0, 1000}, {static_cast<float>(clock), static_cast<float>(clock)}});
+        c.tracks.push_back({sensor, {0, 1000}, {static_cast<float>(clock), static_cast<float>(clock)}});
         return Runs{std::make_shared<const capture::Capture>(std::move(c))};
     };
     EXPECT_EQ(only(DecidingTest::LowerLoad, withClock(70), withClock(80)).answer, Answer::Yes);
     EXPECT_EQ(only(DecidingTest::LowerLoad, withClock(70), withClock(70)).answer, Answer::No);
+    using enum capture::Sensor;
+    EXPECT_EQ(only(DecidingTest::LowerLoad, withClock(1900, GpuMhz), withClock(2100, GpuMhz)).answer, Answer::Yes);
+    EXPECT_EQ(only(DecidingTest::LowerLoad, withClock(70), withClock(2100, GpuMhz)).answer, Answer::Unclear)
+        << "in two units";
     EXPECT_EQ(only(DecidingTest::LowerLoad, runsOf({16}), runsOf({12})).answer, Answer::Unclear); // no clock is told
 }
 

@@ -172,9 +172,17 @@ TEST(DialectTest, ADialectReadsBackFromItsText) {
                 d.meaning = lanes ? TimeMeaning::Cumulative : TimeMeaning::PerFrame;
                 d.cpuColumn = lanes ? std::optional<std::size_t>(4) : std::nullopt;
                 d.gpuColumn = lanes ? std::optional<std::size_t>(8) : std::nullopt;
-                d.workUnit = lanes ? TimeUnit::Microseconds : TimeUnit::Milliseconds;
+                d.cpuUnit = lanes ? TimeUnit::Microseconds : TimeUnit::Milliseconds;
+                d.gpuUnit = lanes ? TimeUnit::Nanoseconds : TimeUnit::Milliseconds;
+                d.inventedColumn = lanes ? std::optional<std::size_t>(5) : std::nullopt;
                 EXPECT_EQ(dialectOf(textOf(d)), d) << textOf(d);
             }
+    d.inventedColumn.reset();
+    const auto older = dialectOf("delimiter=, columns=3 first_line=2 time_column=1 unit=ms cpu_column=2 gpu_column=3 "
+                                 "work_unit=us");
+    ASSERT_TRUE(older.has_value()) << "as it was written when one unit held for both";
+    EXPECT_EQ(older->cpuUnit, TimeUnit::Microseconds);
+    EXPECT_EQ(older->gpuUnit, TimeUnit::Microseconds);
     for (const char* other : {"", "a comma", "delimiter=,", "delimiter=, columns=0 first_line=1 time_column=1 unit=ms",
                               "delimiter=, columns=2 first_line=x time_column=1 unit=ms",
                               "delimiter=, columns=900000000 first_line=1 time_column=800000000 unit=ms",
@@ -236,10 +244,11 @@ TEST(DialectTest, SlowReadingsComeAlong) {
     EXPECT_NEAR(mean(Sensor::GpuPower), 150, 1e-4) << "a row may leave it out";
     EXPECT_NEAR(mean(Sensor::CpuTemperature), 62, 0.1);
     EXPECT_NEAR(mean(Sensor::Fan), 35, 1e-4);
-    EXPECT_EQ(capture->tracks.size(), 7U) << "a clock in MHz is no share of the highest, memory in percent no size";
+    EXPECT_EQ(capture->tracks.size(), 8U) << "memory in percent is no size";
     EXPECT_NEAR(static_cast<double>(capture->tracks.front().values.size()), durationMs(*capture) / 256, 10);
     const auto dialect = *dialectOf(capture->notes.at("dialect"));
-    EXPECT_EQ(dialect.sensors.size(), 7U);
+    EXPECT_EQ(dialect.sensors.size(), 8U);
+    EXPECT_NEAR(mean(Sensor::GpuMhz), 1800, 1e-2);
     EXPECT_EQ(textOf(dialect), capture->notes.at("dialect"));
     EXPECT_EQ(fingerprintOf(*importText(text, dialect)), fingerprintOf(*importText(text, *guessDialect(text))));
     // Impossible values under such a heading are something else.

@@ -163,6 +163,9 @@ TEST(HeadingTest, AColumnIsTakenForASensorByHandWhereItsValuesCanBe) {
     EXPECT_EQ(factor(Sensor::GpuPower, "", {120, -3}), 0);
     EXPECT_EQ(factor(Sensor::Fan, "", none), 0) << "no value";
     EXPECT_EQ(factor(Sensor::GpuClock, "Takt", share), 0) << "of what highest clock, no log tells";
+    EXPECT_EQ(factor(Sensor::GpuMhz, "Takt", {1900, 2100}), 1);
+    EXPECT_EQ(factor(Sensor::GpuMhz, "Takt", {1.9, 2.1}), 1000);
+    EXPECT_EQ(factor(Sensor::GpuMhz, "Takt", share), 0);
 }
 
 TEST(HeadingTest, TheGreatestOfSeveralColumnsIsTheTimeOnlyWhereAHeadingSaysSo) {
@@ -209,6 +212,15 @@ TEST(HeadingTest, ReadingsAreTakenInTheirUnits) {
     EXPECT_NEAR(*meanSensor(one("frame_ms,gpu memory\n", 7000, 8000), Sensor::GpuMemory), 7500, 5);
     EXPECT_NEAR(*meanSensor(one("frame_ms,gpu memory bytes\n", 7e9, 8e9), Sensor::GpuMemory), 7.5e9 / 1048576, 5);
     EXPECT_NEAR(*meanSensor(one("frame_ms,gpu temp C\n", 60, 70), Sensor::GpuTemperature), 65, 0.1);
+    // Clocks, of a chip and not of its memory.
+    EXPECT_NEAR(*meanSensor(one("frame_ms,GPU core clock\n", 1900, 2100), Sensor::GpuMhz), 2000, 1);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,cpu freq (GHz)\n", 4.2, 4.6), Sensor::CpuMhz), 4400, 5);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,gpu frequency Hz\n", 1.9e9, 2.1e9), Sensor::GpuMhz), 2000, 1);
+    EXPECT_NEAR(*meanSensor(one("frame_ms,cpu clock\n", 3.9, 4.1), Sensor::CpuMhz), 4000, 1);
+    for (const char* heading : {"frame_ms,gpu memory clock\n", "frame_ms,gpu clock limit\n", "frame_ms,refresh freq\n",
+                                "frame_ms,gpu clock %\n"})
+        EXPECT_FALSE(meanSensor(one(heading, 1900, 2100), Sensor::GpuMhz)) << heading;
+    EXPECT_FALSE(meanSensor(one("frame_ms,gpu clock\n", 40, 60), Sensor::GpuMhz)) << "a share, or one at rest";
     for (const char* heading : {"frame_ms,gpu temp F\n",
                                 "frame_ms,gpu temp (\xc2\xb0"
                                 "F)\n",
@@ -225,6 +237,7 @@ TEST(HeadingTest, OfSeveralGpusTheOneAtWorkIsRead) {
     };
     const auto text = log("frame_ms,GPU 0 load %,GPU 0 temp C,GPU 1 load %,GPU 1 temp C,CPU 0 load %,CPU 1 load %\n");
     EXPECT_NEAR(*meanSensor(text, Sensor::GpuLoad), 96.5, 0.1);
+    EXPECT_NEAR(*meanSensor(text, Sensor::SecondGpuLoad), 3, 0.1) << "beside it";
     EXPECT_NEAR(*meanSensor(text, Sensor::GpuTemperature), 65, 0.1) << "of the same one";
     EXPECT_FALSE(meanSensor(text, Sensor::CpuLoad)) << "a core is not the whole";
     // Several readings of one GPU: the first; and a load of the whole CPU beside those of its cores.
@@ -232,4 +245,5 @@ TEST(HeadingTest, OfSeveralGpusTheOneAtWorkIsRead) {
         log("frame_ms,GPU load %,GPU temp C,CPU load %,GPU hot spot temp C,CPU 0 load %,CPU 1 load %\n");
     EXPECT_NEAR(*meanSensor(single, Sensor::GpuTemperature), 80, 0.1);
     EXPECT_NEAR(*meanSensor(single, Sensor::CpuLoad), 96.5, 0.1);
+    EXPECT_FALSE(meanSensor(single, Sensor::SecondGpuLoad));
 }

@@ -146,6 +146,48 @@ TEST(InventedTest, WhatTellsNoInventedFramesIsNone) {
     }
 }
 
+TEST(InventedTest, AColumnMayCountThoseOfEachRow) {
+    const auto log = [](const std::string& heading, const std::function<std::string(std::size_t)>& cell) {
+        std::string out = heading + "\n";
+        std::size_t i = 0;
+        for (const auto& f : shownFrames(400, 1)) out += fmt::format("{:.3f},14.2,{}\n", f.ms, cell(i++));
+        return out;
+    };
+    const auto always = [](std::size_t) { return std::string("1"); };
+    const auto adaptive = [](std::size_t i) { return std::to_string(i % 4); };
+    const auto seldomNone = [](std::size_t i) { return std::string(i % 40 == 3 ? "0" : "1"); };
+    for (const auto& [heading, cell, mean] :
+         {std::tuple("frame_ms,gpu_ms,generated frames", std::function<std::string(std::size_t)>(always), 1.0),
+          std::tuple("frame_ms,gpu_ms,Interpolated Count", std::function<std::string(std::size_t)>(adaptive), 1.5),
+          std::tuple("frame_ms,gpu_ms,number of generated", std::function<std::string(std::size_t)>(seldomNone),
+                     0.975)}) {
+        const auto read = readLogText(log(heading, cell));
+        ASSERT_TRUE(read.has_value()) << heading;
+        ASSERT_EQ(read->frames(), 400U) << heading;
+        ASSERT_TRUE(read->invented.has_value()) << heading;
+        EXPECT_TRUE(read->others.empty()) << heading;
+        EXPECT_TRUE(read->gpuWorkMs.has_value()) << heading;
+        EXPECT_NEAR(capture::shownRate(*read).value(), 1000 / 19.8 * (1 + mean), 0.5) << heading;
+        EXPECT_NEAR(read->framesMs.at(7), shownFrames(400, 1).at(7).ms, 0.001) << heading;
+        const auto dialect = dialectOf(read->notes.at("dialect"));
+        ASSERT_TRUE(dialect.has_value()) << read->notes.at("dialect");
+        const auto again = readLogText(log(heading, cell), {*dialect});
+        ASSERT_TRUE(again.has_value());
+        EXPECT_EQ(again->invented, read->invented) << heading;
+    }
+    // Running totals, shares, times and other counts are none; nor is what may say of each row whether it is one.
+    for (const auto& text :
+         {log("frame_ms,gpu_ms,total generated frames", [](std::size_t i) { return std::to_string(i); }),
+          log("frame_ms,gpu_ms,generated frames", [](std::size_t i) { return std::to_string(i); }),
+          log("frame_ms,gpu_ms,generated frames %", always), log("frame_ms,gpu_ms,dropped frames", always),
+          log("frame_ms,gpu_ms,generated frames", [](std::size_t i) { return std::string(i % 4 == 0 ? "0" : "1"); })}) {
+        const auto read = readLogText(text);
+        ASSERT_TRUE(read.has_value()) << text.substr(0, 50);
+        EXPECT_EQ(read->frames(), 400U) << text.substr(0, 50);
+        EXPECT_FALSE(read->invented.has_value()) << text.substr(0, 50);
+    }
+}
+
 TEST(InventedTest, ALastRowThatSumsUpIsNoFrame) {
     const auto frames = shownFrames(400, 1);
     std::string text = "frame_ms,gpu load %\n";

@@ -116,6 +116,32 @@ TEST(NotesTest, RowsOfAnotherKindArePassedOverWhereTheyAreFew) {
     EXPECT_EQ(many.error().where.line, 1503U);
 }
 
+TEST(NotesTest, AUnitThatChangesOnTheWayIsTold) {
+    // From row 220 on, microseconds.
+    const auto changed = [](int times) {
+        return readLogText(logOf("index,frame_ms", 300, [times](int i, double) {
+            return fmt::format("{},{:.3f}", i, frameAt(i) * (i >= 220 ? times : 1));
+        }));
+    };
+    const auto capture = changed(1000);
+    ASSERT_TRUE(capture.has_value()) << capture.error().what;
+    EXPECT_EQ(noted(*capture),
+              (std::map<std::string, std::pair<std::size_t, std::size_t>>{{"unit_change", {80, 222}}}));
+    EXPECT_TRUE(notesOf(*changed(20)).empty()) << "it became slow";
+    const auto stamps = readLogText(logOf("time_s", 300, [](int i, double at) {
+        const double before = 220 * 0.01675;
+        return fmt::format("{:.5f}", i < 220 ? at / 1000 : before + (at / 1000 - before) * 1000);
+    }));
+    ASSERT_TRUE(stamps.has_value()) << stamps.error().what;
+    EXPECT_TRUE(noted(*stamps).contains("unit_change"));
+    // A stall, even one of two frames, is none.
+    const auto stall = readLogText(logOf("index,frame_ms", 300, [](int i, double) {
+        return fmt::format("{},{:.3f}", i, frameAt(i) * (i == 120 || i == 121 ? 400 : 1));
+    }));
+    ASSERT_TRUE(stall.has_value());
+    EXPECT_TRUE(notesOf(*stall).empty());
+}
+
 TEST(NotesTest, TimesThatNoFrameTakesAreTold) {
     const auto withOdd = [](const std::string& odd) {
         return readLogText(logOf("index,frame_ms", 300, [&](int i, double at) {

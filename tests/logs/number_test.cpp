@@ -237,6 +237,19 @@ TEST(NumberTest, LastRowsThatNameThemselvesFiguresOfAllAreNoFrames) {
         EXPECT_EQ(noteIn(*read, NoteKind::Ending)->count, 3U);
         EXPECT_EQ(noteIn(*read, NoteKind::Ending)->firstLine, numberedFrames + 2);
     }
+    // Wherever the word stands in the row.
+    for (const char* last : {"16.6,8,average\n", "16.6,8,\"max\"\n", "16.6,avg,8\n"}) {
+        const auto read =
+            readLogText(numberedRows("frame_ms,gpu_ms,remark\n",
+                                     [](std::size_t i, double) {
+                                         return fmt::format("{:.3f},{:.3f},{}\n", numberedMs(i), 0.7 * numberedMs(i),
+                                                            i % 50 == 7 ? "jump" : "");
+                                     }) +
+                        last);
+        ASSERT_TRUE(read.has_value()) << last;
+        EXPECT_EQ(read->frames(), numberedFrames) << last;
+        ASSERT_TRUE(noteIn(*read, NoteKind::Ending)) << last;
+    }
     // Words that only look like it: of the mode in which each frame was made.
     const auto modes = log("", [](std::size_t i) { return i < numberedFrames / 2 ? "min" : "max"; });
     ASSERT_TRUE(modes.has_value());
@@ -259,19 +272,13 @@ TEST(NumberTest, WorkIsReadInTheUnitOfItsHeadingOrOfWhatAFrameHolds) {
     const auto frame = [&](const capture::Capture& c) { return mean(c.framesMs); };
     for (const auto& read : {log("frame_ms,cpu_time,gpu_time\n", 1000, 1000), log("frame_ms,cpu ms,gpu ms\n", 1, 1),
                              log("frame_ms,cpu_time,gpu_time\n", 1, 1), log("frame_ms,cpu us,gpu us\n", 1000, 1000),
-                             log("frame_ms,cpu_time,gpu_time\n", 0.001, 0.001)}) {
+                             log("frame_ms,cpu_time,gpu_time\n", 0.001, 0.001),
+                             log("frame_ms,cpu ms,gpu us\n", 1, 1000), log("frame_ms,cpu ns,gpu s\n", 1e6, 0.001)}) {
         ASSERT_TRUE(read.has_value());
         ASSERT_TRUE(read->cpuWorkMs && read->gpuWorkMs) << read->notes.at("dialect");
         EXPECT_NEAR(mean(*read->cpuWorkMs), 0.4 * frame(*read), 0.05) << read->notes.at("dialect");
         EXPECT_NEAR(mean(*read->gpuWorkMs), 0.9 * frame(*read), 0.05) << read->notes.at("dialect");
     }
-    // Of two units one is read, and the other column is kept as it stands.
-    const auto mixed = log("frame_ms,cpu ms,gpu us\n", 1, 1000);
-    ASSERT_TRUE(mixed.has_value());
-    EXPECT_FALSE(mixed->cpuWorkMs);
-    EXPECT_NEAR(mean(*mixed->gpuWorkMs), 0.9 * frame(*mixed), 0.05);
-    ASSERT_EQ(mixed->others.size(), 1U);
-    EXPECT_EQ(mixed->others.front().name, "cpu ms");
 }
 
 TEST(NumberTest, AColumnOfAppsTellsThemApart) {

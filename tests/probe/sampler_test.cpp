@@ -129,6 +129,8 @@ TEST(SamplerTest, TheGpuThatWorksIsReadAndToldWhereItIsAnother) {
         sampler.sample(1);
         EXPECT_FALSE(sampler.otherGpu());
         EXPECT_EQ(trackOf(sampler.readings(), Sensor::GpuLoad)->values, (std::vector<float>{97}));
+        EXPECT_EQ(trackOf(sampler.readings(), Sensor::SecondGpuLoad)->values, (std::vector<float>{35}));
+        EXPECT_EQ(trackOf(sampler.latest(), Sensor::SecondGpuLoad)->values, (std::vector<float>{35}));
     }
     put(folder, gpu + "gpu_busy_percent", "2\n");
     put(folder, inside + "gpu_busy_percent", "99\n");
@@ -138,6 +140,10 @@ TEST(SamplerTest, TheGpuThatWorksIsReadAndToldWhereItIsAnother) {
         sampler.sample(1);
         EXPECT_EQ(sampler.otherGpu(), "Gorse inside");
         EXPECT_EQ(trackOf(sampler.readings(), Sensor::GpuLoad)->values, (std::vector<float>{99}));
+        const auto all = sampler.readings();
+        const auto* beside = trackOf(all, Sensor::SecondGpuLoad);
+        EXPECT_EQ(beside == nullptr, asleep) << "a GPU that sleeps is not woken";
+        if (beside != nullptr) EXPECT_EQ(beside->values, (std::vector<float>{2}));
     }
     std::filesystem::remove(folder.path(gpu + "power/runtime_status"));
     std::filesystem::remove(folder.path(gpu + "gpu_busy_percent")); // a driver that does not say

@@ -11,7 +11,7 @@
 namespace impasto::capture {
 namespace {
 
-constexpr Keys<Sensor, 13> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
+constexpr Keys<Sensor, 16> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
                                     {Sensor::CpuLoad, "cpu_load_percent"},
                                     {Sensor::BusiestCore, "busiest_core_percent"},
                                     {Sensor::GpuMemory, "gpu_memory_mib"},
@@ -23,7 +23,10 @@ constexpr Keys<Sensor, 13> sensors{{{Sensor::GpuLoad, "gpu_load_percent"},
                                     {Sensor::GpuClock, "gpu_clock_percent"},
                                     {Sensor::CpuTemperature, "cpu_temperature_c"},
                                     {Sensor::GpuTemperature, "gpu_temperature_c"},
-                                    {Sensor::Fan, "fan_percent"}}};
+                                    {Sensor::Fan, "fan_percent"},
+                                    {Sensor::CpuMhz, "cpu_clock_mhz"},
+                                    {Sensor::GpuMhz, "gpu_clock_mhz"},
+                                    {Sensor::SecondGpuLoad, "second_gpu_load_percent"}}};
 constexpr Keys<IntervalKind, 3> kinds{
     {{IntervalKind::Unknown, "unknown"}, {IntervalKind::Displayed, "displayed"}, {IntervalKind::Started, "started"}}};
 

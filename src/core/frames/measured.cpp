@@ -54,8 +54,7 @@ AllMeasured measuredOf(const capture::Capture& capture) {
 
 std::vector<capture::Sensor> sensorsApart(std::span<const AllMeasured* const> runs) {
     std::vector<std::pair<double, capture::Sensor>> found;
-    for (int i = 0; i <= static_cast<int>(capture::Sensor::Fan); ++i) {
-        const auto sensor = static_cast<capture::Sensor>(i);
+    for (const auto sensor : capture::allSensors) {
         const auto key = capture::keyOf(sensor);
         std::vector<double> means;
         for (const auto* run : runs)

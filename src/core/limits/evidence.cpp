@@ -8,14 +8,15 @@
 namespace impasto::limits {
 namespace {
 
-constexpr Keys<Cause, 7> causes{{{Cause::Heat, "heat"},
+constexpr Keys<Cause, 8> causes{{{Cause::Heat, "heat"},
                                  {Cause::Power, "power"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
                                  {Cause::CopyRoute, "copy-route"},
+                                 {Cause::Generation, "frame-generation"},
                                  {Cause::FirstSight, "first-sight"},
                                  {Cause::ToolFault, "tool-fault"}}};
-constexpr Keys<Sign, 17> signs{{{Sign::ClockFell, "clock-fell"},
+constexpr Keys<Sign, 19> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -31,15 +32,18 @@ constexpr Keys<Sign, 17> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::LostInHitches, "lost-in-hitches"},
                                 {Sign::CollapsedIdle, "collapsed-idle"},
                                 {Sign::RestingClock, "resting-clock"},
+                                {Sign::InventedFrames, "invented-frames"},
+                                {Sign::SecondGpuLoad, "second-gpu-load"},
                                 {Sign::RateInTest, "rate-in-test"}}};
 constexpr Keys<Answer, 3> answers{{{Answer::Yes, "yes"}, {Answer::No, "no"}, {Answer::Unclear, "unclear"}}};
-constexpr Keys<DecidingTest, 10> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
+constexpr Keys<DecidingTest, 11> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
                                         {DecidingTest::LiftCap, "lift-cap"},
                                         {DecidingTest::FasterMode, "faster-mode"},
                                         {DecidingTest::FansUp, "fans-up"},
                                         {DecidingTest::LowerLoad, "lower-load"},
                                         {DecidingTest::TexturesDown, "textures-down"},
                                         {DecidingTest::DirectRoute, "direct-route"},
+                                        {DecidingTest::WithoutGeneration, "without-generation"},
                                         {DecidingTest::SecondRun, "second-run"},
                                         {DecidingTest::WithoutTools, "without-tools"},
                                         {DecidingTest::LanesInLog, "lanes-in-log"}}};
@@ -81,6 +85,8 @@ DecidingTest testOf(Cause cause) {
     case Cause::GpuMemory:
     case Cause::SystemMemory:
         return DecidingTest::TexturesDown;
+    case Cause::Generation:
+        return DecidingTest::WithoutGeneration;
     case Cause::FirstSight:
         return DecidingTest::SecondRun;
     case Cause::ToolFault:
@@ -126,19 +132,28 @@ bool hotThroughout(const Scene& scene) {
 
 } // namespace
 
-std::optional<double> Scene::clockShare(capture::Sensor clock) const {
+capture::Sensor Scene::clockOf(run::Lane chip) const {
+    const bool gpu = chip == run::Lane::Gpu;
+    const auto percent = gpu ? capture::Sensor::GpuClock : capture::Sensor::CpuClock;
+    const bool told = std::any_of(stretches.begin(), stretches.end(),
+                                  [percent](const Stretch& s) { return s.capture->track(percent) != nullptr; });
+    return told ? percent : gpu ? capture::Sensor::GpuMhz : capture::Sensor::CpuMhz;
+}
+
+std::optional<double> Scene::clockShare(run::Lane chip) const {
+    const auto clock = clockOf(chip);
     const auto mean = meanWithin(clock);
     auto all = over(clock);
     for (const auto& other : around.others) append(all, {other.get(), 0, 0}, clock, true);
     const auto fastest = stats::quantile(all, 0.98);
     if (!mean || !(*fastest > 0)) return std::nullopt;
-    const bool percent = *std::max_element(all.begin(), all.end()) <= 100.5;
+    const bool percent = clock == capture::Sensor::GpuClock || clock == capture::Sensor::CpuClock;
     return *mean / (percent ? 100 : *fastest);
 }
 
 bool Scene::gpuMayRest() const {
     constexpr double farBelow = 0.85, muchCpu = 0.7; // shares of the highest clock, and of the frame
-    const auto clock = clockShare(capture::Sensor::GpuClock);
+    const auto clock = clockShare(run::Lane::Gpu);
     if (!clock || *clock > farBelow) return false;
     if (standsAtItsHighest(*this, capture::Sensor::GpuPower) ||
         standsAtItsHighest(*this, capture::Sensor::SystemPower) || hotThroughout(*this))
@@ -165,8 +180,9 @@ bool lastsWholeRefreshes(const Scene& scene, Hertz refresh) {
 
 std::vector<Suspicion> suspicionsOf(const Scene& scene) {
     std::vector<Suspicion> out;
-    for (auto found : {heatOf(scene, run::Lane::Gpu), heatOf(scene, run::Lane::Cpu), powerOf(scene), gpuMemoryOf(scene),
-                       systemMemoryOf(scene), copyRouteOf(scene), firstSightOf(scene), toolFaultOf(scene)})
+    for (auto found :
+         {heatOf(scene, run::Lane::Gpu), heatOf(scene, run::Lane::Cpu), powerOf(scene), gpuMemoryOf(scene),
+          systemMemoryOf(scene), copyRouteOf(scene), generationOf(scene), firstSightOf(scene), toolFaultOf(scene)})
         if (found) out.push_back(std::move(*found));
     std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sure > b.sure; });
     return out;

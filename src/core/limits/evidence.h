@@ -25,9 +25,11 @@ struct Scene {
     /// Of the whole recordings.
     [[nodiscard]] std::vector<double> over(capture::Sensor sensor) const;
     [[nodiscard]] std::optional<double> meanWithin(capture::Sensor sensor) const;
+    /// In which the part's recordings tell the chip's clock: of its highest, or in MHz.
+    [[nodiscard]] capture::Sensor clockOf(run::Lane chip) const;
     /// The mean clock in the part, a share of the highest: of what a percentage is of, else of the fastest that any of
     /// the recordings tells.
-    [[nodiscard]] std::optional<double> clockShare(capture::Sensor clock) const;
+    [[nodiscard]] std::optional<double> clockShare(run::Lane chip) const;
     /// The GPU's clock is far below its highest while something else may explain the frame: CPU work, a cap, a sync. A
     /// saving machine lowers it until the work fills the frame, which then looks like a limit and is none.
     [[nodiscard]] bool gpuMayRest() const;
@@ -41,6 +43,7 @@ std::optional<Suspicion> powerOf(const Scene& scene);
 std::optional<Suspicion> gpuMemoryOf(const Scene& scene);
 std::optional<Suspicion> systemMemoryOf(const Scene& scene);
 std::optional<Suspicion> copyRouteOf(const Scene& scene);
+std::optional<Suspicion> generationOf(const Scene& scene);
 std::optional<Suspicion> firstSightOf(const Scene& scene);
 std::optional<Suspicion> toolFaultOf(const Scene& scene);
 /// The share of the time that hitches take over what is usual around them.

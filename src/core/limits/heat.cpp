@@ -20,9 +20,10 @@ struct Chip {
     Sensor temperature, clock, load;
 };
 
-Chip chipOf(run::Lane lane) {
-    return lane == run::Lane::Gpu ? Chip{Sensor::GpuTemperature, Sensor::GpuClock, Sensor::GpuLoad}
-                                  : Chip{Sensor::CpuTemperature, Sensor::CpuClock, Sensor::CpuLoad};
+Chip chipOf(const Scene& scene, run::Lane lane) {
+    const auto clock = scene.clockOf(lane);
+    return lane == run::Lane::Gpu ? Chip{Sensor::GpuTemperature, clock, Sensor::GpuLoad}
+                                  : Chip{Sensor::CpuTemperature, clock, Sensor::CpuLoad};
 }
 
 /// A slow track at the time of another's sample.
@@ -38,12 +39,11 @@ struct Clocks {
     std::vector<double> cool, hot; // hot: within the part
 };
 
-void addClocks(Clocks& out, const capture::Capture& run, const Stretch* part, run::Lane lane, double ceiling) {
-    const Chip chip = chipOf(lane);
+void addClocks(Clocks& out, const capture::Capture& run, const Stretch* part, const Chip& chip, double ceiling) {
     const auto* clock = run.track(chip.clock);
     const auto* heat = run.track(chip.temperature);
     if (clock == nullptr || heat == nullptr) return;
-    const auto* load = lane == run::Lane::Gpu ? run.track(chip.load) : nullptr;
+    const auto* load = chip.load == Sensor::GpuLoad ? run.track(chip.load) : nullptr;
     for (std::size_t i = 0; i < clock->values.size(); ++i) {
         const double ms = clock->timeMs[i];
         const auto celsius = valueAt(heat, ms), busy = valueAt(load, ms);
@@ -57,7 +57,7 @@ void addClocks(Clocks& out, const capture::Capture& run, const Stretch* part, ru
 } // namespace
 
 std::optional<Suspicion> heatOf(const Scene& scene, run::Lane lane) {
-    const Chip chip = chipOf(lane);
+    const Chip chip = chipOf(scene, lane);
     // The other chip's clock costs nothing while this one has all the work.
     const Brake other = lane == run::Lane::Gpu ? Brake::Cpu : Brake::Gpu;
     if (scene.verdict.brake == other || scene.verdict.brake == Brake::Cap || scene.verdict.brake == Brake::Refresh)
@@ -66,8 +66,8 @@ std::optional<Suspicion> heatOf(const Scene& scene, run::Lane lane) {
     const auto ceiling = stats::quantile(temperatures, 0.99);
     if (!ceiling || *ceiling < warmEnough) return std::nullopt;
     Clocks clocks;
-    for (const auto& s : scene.stretches) addClocks(clocks, *s.capture, &s, lane, *ceiling);
-    for (const auto& run : scene.around.others) addClocks(clocks, *run, nullptr, lane, *ceiling);
+    for (const auto& s : scene.stretches) addClocks(clocks, *s.capture, &s, chip, *ceiling);
+    for (const auto& run : scene.around.others) addClocks(clocks, *run, nullptr, chip, *ceiling);
     const auto here = scene.within(chip.temperature);
     const auto near = static_cast<double>(
         std::count_if(here.begin(), here.end(), [&](double c) { return c >= *ceiling - nearCeiling; }));

@@ -102,7 +102,7 @@ void decide(PartVerdict& v, const Scene& scene, const std::optional<display::Pan
     if (gpu > cpu && cpu >= 0.7 * v.periodMs && scene.gpuMayRest()) {
         v.brake = Brake::Cpu;
         v.sure = 0.6;
-        v.facts.push_back({Sign::RestingClock, 100 * *scene.clockShare(capture::Sensor::GpuClock), 0});
+        v.facts.push_back({Sign::RestingClock, 100 * *scene.clockShare(run::Lane::Gpu), 0});
         return;
     }
     v.brake = gpu > cpu ? Brake::Gpu : Brake::Cpu;

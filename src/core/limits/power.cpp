@@ -24,9 +24,9 @@ std::optional<Suspicion> powerOf(const Scene& scene) {
     const auto brake = scene.verdict.brake;
     if (brake != Brake::Gpu && brake != Brake::Cpu) return std::nullopt;
     const bool gpu = brake == Brake::Gpu;
-    const Sensor clock = gpu ? Sensor::GpuClock : Sensor::CpuClock;
-    const auto clocks = scene.within(clock);
-    if (clocks.size() < fewestSamples || scene.clockShare(clock).value_or(1) > lowered || (gpu && scene.gpuMayRest()))
+    const auto chip = gpu ? run::Lane::Gpu : run::Lane::Cpu;
+    const auto clocks = scene.within(scene.clockOf(chip));
+    if (clocks.size() < fewestSamples || scene.clockShare(chip).value_or(1) > lowered || (gpu && scene.gpuMayRest()))
         return std::nullopt;
     // Its own power, or that of the machine where both chips share one.
     for (const auto sensor : {gpu ? Sensor::GpuPower : Sensor::CpuPower, Sensor::SystemPower}) {
@@ -35,7 +35,7 @@ std::optional<Suspicion> powerOf(const Scene& scene) {
         if (watts.size() < fewestSamples || !(*highest > 0)) continue;
         const double median = *stats::quantile(watts, 0.5), spread = middleSpread(watts);
         if (spread > flat || median < 0.9 * *highest) continue; // a burst at the start may be higher
-        Suspicion out{Cause::Power, gpu ? run::Lane::Gpu : run::Lane::Cpu, 0.45, {{Sign::PowerFlat, median, spread}}};
+        Suspicion out{Cause::Power, chip, 0.45, {{Sign::PowerFlat, median, spread}}};
         if (const double clockSpread = middleSpread(clocks); clockSpread >= moves) {
             out.evidence.push_back({Sign::ClockMoves, clockSpread, 0});
             out.sure = 0.7;

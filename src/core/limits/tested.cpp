@@ -66,10 +66,10 @@ bool lowerScale(run::Variant& variant, const game::Game& game) {
 
 /// A part over several runs.
 struct TestedPart {
-    std::vector<double> periods; // a run each
-    double longFrames = 0;       // a run, on average
-    double lost = 0;             // in hitches, a share, on average
-    std::vector<double> clocks;  // of the GPU, mean of a run
+    std::vector<double> periods;     // a run each
+    double longFrames = 0;           // a run, on average
+    double lost = 0;                 // in hitches, a share, on average
+    std::vector<double> clocks, mhz; // of the GPU, mean of a run: of its highest, and where a log tells those
 };
 
 std::map<std::string, TestedPart> testedParts(Runs runs) {
@@ -77,11 +77,13 @@ std::map<std::string, TestedPart> testedParts(Runs runs) {
     for (const auto& run : runs) {
         const auto means = frames::partMeans(*run);
         const auto ranges = capture::partsOf(*run);
-        const auto clock = capture::trackMean(*run, capture::Sensor::GpuClock);
+        const auto percent = capture::trackMean(*run, capture::Sensor::GpuClock);
+        const auto mhz = capture::trackMean(*run, capture::Sensor::GpuMhz);
         for (std::size_t i = 0; i < ranges.size(); ++i) {
             auto& g = out[ranges[i].part];
             g.periods.push_back(means[i].periodMs);
-            if (clock) g.clocks.push_back(*clock);
+            if (percent) g.clocks.push_back(*percent);
+            if (mhz) g.mhz.push_back(*mhz);
             g.lost +=
                 lostInHitches(std::span(run->framesMs).subspan(ranges[i].first, ranges[i].last - ranges[i].first));
             for (std::size_t f = ranges[i].first; f < ranges[i].last; ++f)
@@ -120,7 +122,9 @@ Bounds boundsOf(DecidingTest test) {
 
 Answer answerOf(const Tested& t, const TestedPart& before, const TestedPart& after) {
     if (t.test == DecidingTest::LowerLoad) { // the clock tells
-        const auto was = stats::mean(before.clocks), is = stats::mean(after.clocks);
+        const bool percent = !before.clocks.empty() && !after.clocks.empty();
+        const auto was = stats::mean(percent ? before.clocks : before.mhz),
+                   is = stats::mean(percent ? after.clocks : after.mhz);
         if (!was || !is || !(*was > 0)) return Answer::Unclear;
         const double rise = *is / *was - 1;
         return rise > 0.03 ? Answer::Yes : rise < 0.01 ? Answer::No : Answer::Unclear;
@@ -159,13 +163,14 @@ void applyToCauses(PartVerdict& v, const Tested& t) {
         }
         any = true;
     }
-    const auto cause = t.test == DecidingTest::FansUp         ? std::optional(Cause::Heat)
-                       : t.test == DecidingTest::LowerLoad    ? std::optional(Cause::Power)
-                       : t.test == DecidingTest::TexturesDown ? std::optional(Cause::GpuMemory)
-                       : t.test == DecidingTest::DirectRoute  ? std::optional(Cause::CopyRoute)
-                       : t.test == DecidingTest::SecondRun    ? std::optional(Cause::FirstSight)
-                       : t.test == DecidingTest::WithoutTools ? std::optional(Cause::ToolFault)
-                                                              : std::nullopt;
+    const auto cause = t.test == DecidingTest::FansUp              ? std::optional(Cause::Heat)
+                       : t.test == DecidingTest::LowerLoad         ? std::optional(Cause::Power)
+                       : t.test == DecidingTest::TexturesDown      ? std::optional(Cause::GpuMemory)
+                       : t.test == DecidingTest::DirectRoute       ? std::optional(Cause::CopyRoute)
+                       : t.test == DecidingTest::WithoutGeneration ? std::optional(Cause::Generation)
+                       : t.test == DecidingTest::SecondRun         ? std::optional(Cause::FirstSight)
+                       : t.test == DecidingTest::WithoutTools      ? std::optional(Cause::ToolFault)
+                                                                   : std::nullopt;
     if (!any && cause && t.answer == Answer::Yes) {
         const bool chip = *cause == Cause::Heat;
         v.suspicions.push_back({*cause,
@@ -232,6 +237,9 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
     case DecidingTest::DirectRoute:
         plan.variant.direct = true;
         return wish(machine != nullptr && machine->copyRoute && !usual.direct);
+    case DecidingTest::WithoutGeneration:
+        plan.variant.generation.reset();
+        return wish(usual.generation.has_value());
     case DecidingTest::SecondRun:
         return plan;
     case DecidingTest::WithoutTools: // nothing that an order could say

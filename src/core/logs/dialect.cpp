@@ -65,6 +65,7 @@ std::string othersText(const Dialect& d) {
 }
 
 std::string inventedText(const Dialect& d) {
+    if (countsInvented(d)) return fmt::format(" counts_invented={}", *d.inventedColumn + 1);
     std::string out;
     for (std::size_t i = 0; d.inventedColumn && i < d.inventedCells.size(); ++i)
         out += fmt::format(" invented_{}_{}={}", *d.inventedColumn + 1, i + 1, wordOf(d.inventedCells[i]));
@@ -103,7 +104,9 @@ std::string textOf(const Dialect& d) {
         "delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}{}", delimiter,
         d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
         keyIn(meanings, d.meaning), keyOf(d.unit), column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
-        d.cpuColumn || d.gpuColumn ? fmt::format(" work_unit={}", keyOf(d.workUnit)) : "", sensorText(d), othersText(d),
+        (d.cpuColumn ? fmt::format(" cpu_unit={}", keyOf(d.cpuUnit)) : "") +
+            (d.gpuColumn ? fmt::format(" gpu_unit={}", keyOf(d.gpuUnit)) : ""),
+        sensorText(d), othersText(d),
         programText(d) + inventedText(d) +
             (d.clockColumn ? fmt::format(" clock_column={} clock_unit={}", *d.clockColumn + 1, keyOf(d.clockUnit))
                            : "") +
@@ -145,7 +148,10 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     d.unit = unit("unit");
     if (said.contains("cpu_column")) d.cpuColumn = number("cpu_column") - 1;
     if (said.contains("gpu_column")) d.gpuColumn = number("gpu_column") - 1;
-    if (said.contains("work_unit")) d.workUnit = unit("work_unit");
+    if (said.contains("work_unit")) d.cpuUnit = d.gpuUnit = unit("work_unit"); // as it was said once, of both
+    if (said.contains("cpu_unit")) d.cpuUnit = unit("cpu_unit");
+    if (said.contains("gpu_unit")) d.gpuUnit = unit("gpu_unit");
+    if (said.contains("counts_invented")) d.inventedColumn = number("counts_invented") - 1;
     for (const auto& [key, value] : said)
         if (const auto sensor = capture::sensorOf(key)) {
             const auto cells = cellsOf(value, 'x'); // column x factor

@@ -77,15 +77,15 @@ class Guess {
     void addColumns(Dialect& d) const {
         d.cpuColumn = workColumn("cpu", d.timeColumn);
         d.gpuColumn = workColumn("gpu", d.timeColumn);
-        if (d.cpuColumn) d.workUnit = workUnit(d, *d.cpuColumn);
-        const auto ofCpu = d.workUnit;
-        if (d.gpuColumn) d.workUnit = workUnit(d, *d.gpuColumn);
-        if (d.gpuColumn && d.workUnit != ofCpu)
-            d.cpuColumn.reset(); // one unit is read: the other column is kept as it is
+        if (d.cpuColumn) d.cpuUnit = workUnit(d, *d.cpuColumn);
+        if (d.gpuColumn) d.gpuUnit = workUnit(d, *d.gpuColumn);
+        for (std::size_t c = 0; c < m_natures.size() && !d.inventedColumn; ++c)
+            if (c != d.timeColumn && saysInventedCount(header(c)) && canCountInvented(m_table.values[c]))
+                d.inventedColumn = c;
         d.others.clear();
         std::vector<SensorFound> found;
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
-            if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn) continue;
+            if (c == d.timeColumn || c == d.cpuColumn || c == d.gpuColumn || c == d.inventedColumn) continue;
             const auto& values = c < m_all.values.size() ? m_all.values[c] : m_table.values[c];
             if (const auto sensor = sensorOf(header(c), c, values))
                 found.push_back({*sensor, header(c), meanOf(values)});

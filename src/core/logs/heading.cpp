@@ -54,6 +54,21 @@ bool saysFrameCount(std::string_view heading) {
     return hasWord(heading, "frames") && !unitInHeader(heading) && !hasWord(heading, "time") && !saysRate(heading);
 }
 
+bool saysInvented(std::string_view text) {
+    constexpr std::array said{"generated", "interpolated", "invented", "synthesized", "synthesised", "synthetic"};
+    constexpr std::array negated{"not ", "not-", "non"};
+    const auto has = [text](const char* word) { return hasWord(text, word); };
+    return std::any_of(said.begin(), said.end(), has) && std::none_of(negated.begin(), negated.end(), has);
+}
+
+bool saysInventedCount(std::string_view heading) {
+    constexpr std::array counts{"frames", "count", "number"};
+    constexpr std::array other{"total", "sum", "time", "%", "load", "id", "index"};
+    const auto has = [heading](const char* word) { return hasWord(heading, word); };
+    return saysInvented(heading) && std::any_of(counts.begin(), counts.end(), has) && !unitInHeader(heading) &&
+           !saysRate(heading) && std::none_of(other.begin(), other.end(), has);
+}
+
 bool saysTime(std::string_view heading) {
     constexpr std::array said{"time", "frame", "elapsed", "stamp", "clock", "delta", "interval"};
     return unitInHeader(heading) || heading == "dt" ||
@@ -115,6 +130,21 @@ bool areShares(std::span<const double> values) {
     return told > 0 && 2 * between > told;
 }
 
+/// To MHz: as the heading says, else by the size of the values. Nothing where they can be none: a clock of a chip at
+/// work is neither 0 nor as few as a share.
+std::optional<double> hertzTo(std::string_view heading, std::span<const double> values) {
+    double most = 0;
+    for (const double v : values) most = std::isfinite(v) ? std::max(most, v) : most;
+    const double factor = hasWord(heading, "ghz")        ? 1000
+                          : hasWord(heading, "mhz")      ? 1
+                          : hasWord(heading, "khz")      ? 0.001
+                          : hasWord(heading, "hz")       ? 1e-6
+                          : most >= 0.2 && most <= 10    ? 1000
+                          : most >= 150 && most <= 10000 ? 1
+                                                         : 0;
+    return most * factor >= 150 ? std::optional(factor) : std::nullopt;
+}
+
 /// From the unit of a column to the sensor's: as the heading says, else by the size of the values. Nothing where no
 /// factor leads there.
 std::optional<double> factorTo(capture::Sensor sensor, std::string_view heading, std::span<const double> values) {
@@ -127,6 +157,7 @@ std::optional<double> factorTo(capture::Sensor sensor, std::string_view heading,
     case capture::Sensor::GpuLoad:
     case capture::Sensor::CpuLoad:
     case capture::Sensor::BusiestCore:
+    case capture::Sensor::SecondGpuLoad:
         return areShares(values) ? 100 : 1;
     case capture::Sensor::GpuPower:
     case capture::Sensor::CpuPower:
@@ -135,6 +166,9 @@ std::optional<double> factorTo(capture::Sensor sensor, std::string_view heading,
     case capture::Sensor::GpuTemperature:
     case capture::Sensor::CpuTemperature:
         return saysOtherDegrees(heading) ? std::nullopt : std::optional(1.0);
+    case capture::Sensor::CpuMhz:
+    case capture::Sensor::GpuMhz:
+        return hertzTo(heading, values);
     case capture::Sensor::Fan:
     case capture::Sensor::CpuClock:
     case capture::Sensor::GpuClock:
@@ -149,6 +183,7 @@ double greatestOf(capture::Sensor sensor) {
     case capture::Sensor::GpuLoad:
     case capture::Sensor::CpuLoad:
     case capture::Sensor::BusiestCore:
+    case capture::Sensor::SecondGpuLoad:
         return 100.5;
     case capture::Sensor::GpuMemory:
     case capture::Sensor::SystemMemory:
@@ -162,6 +197,9 @@ double greatestOf(capture::Sensor sensor) {
         return 150;
     case capture::Sensor::Fan:
         return 100;
+    case capture::Sensor::CpuMhz:
+    case capture::Sensor::GpuMhz:
+        return 10000;
     case capture::Sensor::CpuClock:
     case capture::Sensor::GpuClock:
         return 0;
@@ -188,8 +226,11 @@ std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, con
     const auto is = [&](capture::Sensor sensor) {
         if (const auto factor = factorTo(sensor, h, values)) found = SensorColumn{sensor, column, *factor};
     };
-    if (any({"clock", "mhz", "limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
+    if (any({"limit", "max", "total", "size", "fps", "base", "boost"}) || unitInHeader(h)) {
         // none that is kept
+    } else if (any({"clock", "mhz", "ghz", "freq"})) {
+        if ((gpu || cpu) && !any({"mem", "vram", "video", "%", "percent"}))
+            is(gpu ? capture::Sensor::GpuMhz : capture::Sensor::CpuMhz);
     } else if (any({"fan"})) {
         if (any({"%", "percent"})) is(capture::Sensor::Fan);
     } else if (any({"temp", "\xc2\xb0"})) {
@@ -218,7 +259,8 @@ std::string_view numberOf(std::string_view heading, std::string_view unit) {
 
 bool isOfGpu(capture::Sensor sensor) {
     return sensor == capture::Sensor::GpuLoad || sensor == capture::Sensor::GpuMemory ||
-           sensor == capture::Sensor::GpuPower || sensor == capture::Sensor::GpuTemperature;
+           sensor == capture::Sensor::GpuPower || sensor == capture::Sensor::GpuTemperature ||
+           sensor == capture::Sensor::GpuMhz;
 }
 
 } // namespace
@@ -235,17 +277,39 @@ std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found) {
             const bool another = out != nullptr && isOfGpu(sensor) && number != numberOf(out->heading, "gpu");
             if (out == nullptr || (another && each.mean > out->mean)) out = &each;
         }
-        const bool aCore = out != nullptr && sensor == capture::Sensor::CpuLoad && columns > 1 &&
+        const bool aCore = out != nullptr && columns > 1 &&
+                           (sensor == capture::Sensor::CpuLoad || sensor == capture::Sensor::CpuMhz) &&
                            !numberOf(out->heading, "cpu").empty();
         return aCore ? nullptr : out;
     };
     const auto* atWork = best(capture::Sensor::GpuLoad, {});
     const auto gpu = atWork == nullptr ? std::string_view() : numberOf(atWork->heading, "gpu");
     std::vector<SensorColumn> out;
+    const SensorFound* second = nullptr; // the busiest besides the one at work
+    for (const auto& each : found)
+        if (each.column.sensor == capture::Sensor::GpuLoad && !gpu.empty() && !numberOf(each.heading, "gpu").empty() &&
+            numberOf(each.heading, "gpu") != gpu && (second == nullptr || each.mean > second->mean))
+            second = &each;
+    if (second != nullptr)
+        out.push_back({capture::Sensor::SecondGpuLoad, second->column.column, second->column.factor});
     for (const auto sensor : capture::allSensors)
         if (const auto* column = best(sensor, isOfGpu(sensor) ? gpu : std::string_view()))
             out.push_back(column->column);
     return out;
+}
+
+bool canCountInvented(std::span<const double> values) {
+    std::size_t told = 0, some = 0;
+    double most = 0;
+    for (const double v : values) {
+        if (std::isnan(v)) continue;
+        if (v < 0 || v > mostInvented || v != std::floor(v)) return false;
+        ++told;
+        some += v > 0 ? 1U : 0U;
+        most = std::max(most, v);
+    }
+    // None and one in turn may say which rows are invented.
+    return most > 1 || (some > 0 && 10 * some >= 9 * told);
 }
 
 std::optional<SensorColumn> takenForSensor(capture::Sensor sensor, std::size_t column, std::string_view heading,

@@ -14,6 +14,10 @@ std::optional<TimeUnit> unitInHeader(std::string_view heading);
 bool saysRate(std::string_view heading);
 /// How many frames there were, and no time.
 bool saysFrameCount(std::string_view heading);
+/// Of frames or rows: invented, not rendered.
+bool saysInvented(std::string_view text);
+/// How many frames were invented with each, and no running total of them.
+bool saysInventedCount(std::string_view heading);
 /// It names times, or a unit of them.
 bool saysTime(std::string_view heading);
 /// It names what frames take.

@@ -19,6 +19,7 @@ std::size_t Importer::rows(const CutRows& rows) {
             m_rowBefore = {value, stamp};
         }
         doubt(ms, rows.cell(taken, m_dialect.timeColumn), rows.lineOf(taken));
+        doubtUnit(ms, rows.lineOf(taken));
         m_capture.framesMs.push_back(ms);
         m_atMs += ms;
         if (clocked) holdAgainstClock(rows.lineOf(taken), [&] { return numbers[clockSlot] * m_clockUnitMs; });
@@ -26,7 +27,7 @@ std::size_t Importer::rows(const CutRows& rows) {
     if (taken > 0) {
         addBeside(rows, taken, before);
         std::size_t last = 0;
-        while (last < taken && isLabelled(rows.cell(taken - 1 - last, 0))) ++last;
+        while (last < taken && isLabelled(rows, taken - 1 - last)) ++last;
         m_labelled = last < taken ? last : m_labelled + last;
     }
     return taken;
@@ -34,16 +35,22 @@ std::size_t Importer::rows(const CutRows& rows) {
 
 void Importer::addBeside(const CutRows& rows, std::size_t count, double atMs) {
     m_frameLine = rows.lineOf(count - 1);
-    const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column) {
+    const auto work = [&](std::optional<std::vector<double>>& out, const std::optional<std::size_t>& column,
+                          TimeUnit unit) {
         if (!out || !column) return;
+        const double factor = msPer(unit);
         const std::size_t slot = m_slots[*column];
         for (std::size_t i = 0; i < count; ++i) {
             const double value = rows.numbersOf(i)[slot];
-            out->push_back(value >= 0 ? value * m_workUnitMs : std::nan(""));
+            out->push_back(value >= 0 ? value * factor : std::nan(""));
         }
     };
-    work(m_capture.cpuWorkMs, m_dialect.cpuColumn);
-    work(m_capture.gpuWorkMs, m_dialect.gpuColumn);
+    work(m_capture.cpuWorkMs, m_dialect.cpuColumn, m_dialect.cpuUnit);
+    work(m_capture.gpuWorkMs, m_dialect.gpuColumn, m_dialect.gpuUnit);
+    for (std::size_t i = 0; m_counts && i < count; ++i) {
+        const double value = rows.numbersOf(i)[m_slots[*m_dialect.inventedColumn]];
+        m_capture.invented->push_back(value >= 0 && value <= mostInvented ? std::floor(value) : 0);
+    }
     for (std::size_t s = 0; s < m_readings.size(); ++s) read(s, rows, count, atMs);
     for (std::size_t o = 0; o < m_capture.others.size(); ++o) {
         const NamedColumn& column = m_dialect.others[o];
@@ -116,6 +123,7 @@ void Importer::begin() {
     if (m_dialect.gpuColumn) m_capture.gpuWorkMs.emplace();
     if (m_dialect.inventedColumn) m_capture.invented.emplace();
     m_between = {};
+    m_longer = {};
     for (const auto& s : m_dialect.sensors) {
         m_capture.tracks.push_back({s.sensor, {}, {}});
         m_readings.emplace_back();
@@ -219,11 +227,17 @@ bool Importer::another(const Line& line) {
     return false;
 }
 
-bool Importer::isLabelled(std::string_view firstCell) {
+bool Importer::isLabelled(const CutRows& rows, std::size_t row) const {
+    for (std::size_t column = 0; column < cellsTogether(); ++column)
+        if (isLabel(rows.cell(row, column))) return true;
+    return false;
+}
+
+bool Importer::isLabel(std::string_view cell) {
     constexpr std::array<std::string_view, 11> labels{"average", "avg",     "mean",  "median", "min",   "minimum",
                                                       "max",     "maximum", "total", "sum",    "stddev"};
-    if (!firstCell.empty() && firstCell.front() >= '0' && firstCell.front() <= '9') return false; // nearly every row
-    auto cell = trimmed(firstCell);
+    if (cell.empty() || (cell.front() >= '0' && cell.front() <= '9')) return false; // nearly every one
+    cell = trimmed(cell);
     if (cell.size() > 2 && cell.front() == '"' && cell.back() == '"') cell = cell.substr(1, cell.size() - 2);
     while (!cell.empty() && (cell.back() == ':' || cell.back() == '.' || cell.back() == '=')) cell.remove_suffix(1);
     constexpr std::size_t longest = 7;

@@ -27,7 +27,8 @@ class Importer {
         const auto read = columnsRead(m_dialect);
         m_slots.resize(read.back() + 1);
         for (std::size_t i = 0; i < read.size(); ++i) m_slots[read[i]] = i;
-        m_frames = m_dialect.meaning == TimeMeaning::PerFrame && m_dialect.program.empty() && !m_dialect.inventedColumn;
+        m_frames = m_dialect.meaning == TimeMeaning::PerFrame && m_dialect.program.empty() &&
+                   (!m_dialect.inventedColumn || m_counts);
         begin();
     }
 
@@ -81,7 +82,7 @@ class Importer {
             return std::nullopt;
         }
         const double value = time(m_dialect.timeColumn);
-        if (m_dialect.inventedColumn && invents(value, line)) return std::nullopt;
+        if (m_dialect.inventedColumn && !m_counts && invents(value, line)) return std::nullopt;
         const auto refused = [&](ErrorCode code) {
             if (line.text.find('\0') != std::string_view::npos) // no log any more
                 return refusal(ErrorCode::NotText, "binary", line.number, line.text.find('\0') + 1);
@@ -181,6 +182,24 @@ class Importer {
         if (!usual && longFrame) pass(NoteKind::Unlike, line);
     }
 
+    /// Frames that follow one another and take hundreds of times as long as those before are perhaps in another unit.
+    void doubtUnit(double ms, std::size_t line) {
+        constexpr double times = 300;
+        constexpr std::size_t fewest = 3;
+        const std::size_t frames = m_capture.frames();
+        if (m_longer.count == 0) {
+            if (frames < fewest || ms * static_cast<double>(frames) <= times * m_atMs) return; // nearly every frame
+            m_longer = {0, line, m_atMs / static_cast<double>(frames)};
+        } else if (ms <= times * m_longer.usualMs) {
+            if (m_longer.count < fewest) m_longer = {};
+            return;
+        }
+        if (++m_longer.count < fewest) return;
+        auto& all = passed(NoteKind::UnitChange);
+        if (all.count == 0) all.line = m_longer.line + 1;
+        all.count += m_longer.count == fewest ? fewest : 1;
+    }
+
     template <class Stamp>
     void holdAgainstClock(std::size_t line, const Stamp& stamp) {
         if (m_againstClock.apart(m_capture.frames(), m_capture.framesMs.back(), m_atMs, stamp))
@@ -229,8 +248,10 @@ class Importer {
     void leaveOutLabelled();
     void leaveOutSum();
     void dropLast(std::size_t frames);
-    /// The first cell of a row names a figure of all others.
-    [[nodiscard]] static bool isLabelled(std::string_view firstCell);
+    /// A cell that names a figure of all other rows.
+    [[nodiscard]] static bool isLabel(std::string_view cell);
+    /// One of the cells that every row has is a label.
+    [[nodiscard]] bool isLabelled(const CutRows& rows, std::size_t row) const;
 
     [[nodiscard]] std::string_view timeCell() const { return m_row->cells[m_dialect.timeColumn]; }
     /// Of the row; NaN where there is none.
@@ -244,10 +265,11 @@ class Importer {
 
     void push(double frameMs) {
         frameMs += m_between.ms;
-        if (m_capture.invented) m_capture.invented->push_back(static_cast<double>(m_between.frames));
+        if (m_capture.invented && !m_counts) m_capture.invented->push_back(static_cast<double>(m_between.frames));
         m_between = {};
+        doubtUnit(frameMs, m_row->line.number);
         m_capture.framesMs.push_back(frameMs);
-        m_labelled = isLabelled(m_row->cells.front()) ? m_labelled + 1 : 0;
+        m_labelled = std::any_of(m_row->cells.begin(), m_row->cells.end(), isLabel) ? m_labelled + 1 : 0;
         const double before = std::exchange(m_atMs, m_atMs + frameMs);
         const RowEntry entry{0, 0, 0, true, false, false};
         addBeside({m_row->line.number, {&entry, 1}, m_row->cells, m_row->numbers.data(), m_row->numbers.size()}, 1,
@@ -263,8 +285,8 @@ class Importer {
     bool readBeside();
 
     Dialect m_dialect;
-    double m_unitMs = msPer(m_dialect.unit), m_workUnitMs = msPer(m_dialect.workUnit),
-           m_clockUnitMs = msPer(m_dialect.clockUnit);
+    double m_unitMs = msPer(m_dialect.unit), m_clockUnitMs = msPer(m_dialect.clockUnit);
+    bool m_counts = countsInvented(m_dialect);
     capture::Capture m_capture;
     const CutLine* m_row = nullptr;   // the one that is read
     std::vector<std::size_t> m_slots; // of a column that is read, in the numbers
@@ -300,6 +322,11 @@ class Importer {
         std::size_t frames = 0;
     };
     Between m_between; // invented frames since the last rendered one
+    struct Longer {
+        std::size_t count = 0, line = 0; // of the first
+        double usualMs = 0;              // before it
+    };
+    Longer m_longer; // frames that are perhaps in another unit
 };
 
 } // namespace impasto::logs

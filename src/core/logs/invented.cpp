@@ -45,11 +45,8 @@ std::vector<std::string> inventedAmong(const std::string& heading, const std::se
     const auto says = [](std::string_view text, std::initializer_list<std::string_view> any) {
         return std::any_of(any.begin(), any.end(), [text](auto word) { return hasWord(text, word); });
     };
-    const auto saysInvented = [&](std::string_view text) {
-        return says(text, {"generated", "interpolated", "invented", "synthesized", "synthesised", "synthetic"}) &&
-               !says(text, {"not ", "not-", "non"});
-    };
-    const bool figure = unitInHeader(heading) || says(heading, {"frames", "count", "time", "fps", "load", "%"});
+    const bool figure = unitInHeader(heading) || saysInventedCount(heading) ||
+                        says(heading, {"frames", "count", "time", "fps", "load", "%"});
     const bool yesOrNo = std::all_of(words.begin(), words.end(), [](std::string_view word) {
         return yes.contains(lowered(word)) || no.contains(lowered(word));
     });

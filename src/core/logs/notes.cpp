@@ -28,7 +28,8 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::NewestFirst, "newest_first"},
                                            {NoteKind::UnitBySize, "unit_by_size"},
                                            {NoteKind::TakenForTime, "taken_for_time"},
-                                           {NoteKind::SensorsBeside, "sensors_beside"}}};
+                                           {NoteKind::SensorsBeside, "sensors_beside"},
+                                           {NoteKind::UnitChange, "unit_change"}}};
 constexpr std::string_view prefix = "note.";
 
 } // namespace

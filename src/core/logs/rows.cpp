@@ -25,6 +25,7 @@ std::vector<std::size_t> columnsRead(const Dialect& dialect) {
     for (const auto& other : dialect.others)
         if (!other.words) out.push_back(other.column);
     if (dialect.clockColumn) out.push_back(*dialect.clockColumn);
+    if (countsInvented(dialect)) out.push_back(*dialect.inventedColumn);
     std::sort(out.begin(), out.end());
     out.erase(std::unique(out.begin(), out.end()), out.end());
     return out;

@@ -203,8 +203,8 @@ std::optional<Fps> heldInstead(const Session& session, const proof::Proof& proof
 double settlingSeconds(const Session& session) {
     const bool tells = std::any_of(session.facts->runs.begin(), session.facts->runs.end(), [&](const run::Run& run) {
         return run.capture && session.shown(run) &&
-               (run.capture->track(capture::Sensor::CpuClock) != nullptr ||
-                run.capture->track(capture::Sensor::GpuClock) != nullptr);
+               std::any_of(run.capture->tracks.begin(), run.capture->tracks.end(),
+                           [](const capture::Track& track) { return capture::isClock(track.sensor); });
     });
     return tells ? 45 : 0;
 }

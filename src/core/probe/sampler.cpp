@@ -254,10 +254,25 @@ struct Sampler::State {
         return &gpus.front();
     }
 
+    /// The load of the busiest of the other GPUs; nullptr where none tells it.
+    [[nodiscard]] const capture::Track* loadBeside(const Part& works) const {
+        const Part* busiest = nullptr;
+        for (const auto& other : gpus)
+            if (&other != &works && other.meanLoad().value_or(-1) > (busiest ? *busiest->meanLoad() : -1))
+                busiest = &other;
+        return busiest == nullptr ? nullptr : &busiest->tracks.at(Sensor::GpuLoad);
+    }
+
     [[nodiscard]] std::vector<capture::Track> shown(bool last) const {
         std::vector<capture::Track> out;
         machine.show(out, last);
-        if (const auto* gpu = atWork()) gpu->show(out, last);
+        if (const auto* gpu = atWork()) {
+            gpu->show(out, last);
+            if (const auto* load = loadBeside(*gpu)) {
+                out.push_back(last ? capture::Track{{}, {load->timeMs.back()}, {load->values.back()}} : *load);
+                out.back().sensor = Sensor::SecondGpuLoad;
+            }
+        }
         std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sensor < b.sensor; });
         return out;
     }

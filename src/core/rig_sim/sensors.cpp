@@ -32,10 +32,11 @@ Sensors::Sensors(std::uint64_t seed, const rig_model::Model& model, bool chips)
     for (const auto sensor :
          {Sensor::GpuLoad, Sensor::CpuLoad, Sensor::GpuMemory, Sensor::SystemMemory, Sensor::GpuPower})
         m_tracks.push_back({sensor, {}, {}});
-    if (!chips) return;
-    for (const auto sensor : {Sensor::CpuPower, Sensor::SystemPower, Sensor::CpuClock, Sensor::GpuClock,
-                              Sensor::CpuTemperature, Sensor::GpuTemperature, Sensor::Fan})
-        m_tracks.push_back({sensor, {}, {}});
+    if (chips)
+        for (const auto sensor : {Sensor::CpuPower, Sensor::SystemPower, Sensor::CpuClock, Sensor::GpuClock,
+                                  Sensor::CpuTemperature, Sensor::GpuTemperature, Sensor::Fan})
+            m_tracks.push_back({sensor, {}, {}});
+    if (m_model.secondGpu) m_tracks.push_back({Sensor::SecondGpuLoad, {}, {}});
 }
 
 void Sensors::busy(double cpuMs, double gpuMs, double secondGpuMs) {
@@ -49,7 +50,7 @@ void Sensors::frame(double recordedMs, double frameMs, const rig_model::Work& me
     if (m_spanMs < paceMs) return;
     const auto share = [this](double busyMs) { return std::min(1.0, busyMs / m_spanMs); };
     const double gpu = m_gpuLoad.mean(share(m_gpuBusyMs)), cpu = m_cpuLoad.mean(share(m_cpuBusyMs));
-    std::array<double, 12> values{100 * gpu, 100 * cpu, memory.gpuMemoryMib + 4 * m_stream.normal(),
+    std::array<double, 13> values{100 * gpu, 100 * cpu, memory.gpuMemoryMib + 4 * m_stream.normal(),
                                   memory.systemMemoryMib + 12 * m_stream.normal()};
     std::size_t n = 4;
     if (chips == nullptr) {
@@ -65,6 +66,7 @@ void Sensors::frame(double recordedMs, double frameMs, const rig_model::Work& me
                                std::round(m_cpuC.follow(r.cpuC)), std::round(m_gpuC.follow(r.gpuC)), 100 * r.fan})
             values[n++] = v;
     }
+    values[n] = 100 * m_secondGpuLoad.mean(share(m_secondGpuBusyMs)); // the last track, where there is such a GPU
     for (std::size_t i = 0; i < m_tracks.size(); ++i) {
         m_tracks[i].timeMs.push_back(recordedMs);
         m_tracks[i].values.push_back(static_cast<float>(values[i]));

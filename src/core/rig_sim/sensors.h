@@ -45,7 +45,7 @@ class Sensors {
     const rig_model::Model& m_model;
     std::vector<capture::Track> m_tracks;
     double m_spanMs = 0, m_cpuBusyMs = 0, m_gpuBusyMs = 0, m_secondGpuBusyMs = 0;
-    Second m_cpuLoad, m_gpuLoad;
+    Second m_cpuLoad, m_gpuLoad, m_secondGpuLoad;
     Slow m_cpuW, m_gpuW, m_systemW, m_cpuC, m_gpuC;
 };
 

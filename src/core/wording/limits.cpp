@@ -100,6 +100,8 @@ std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brak
     case DecidingTest::DirectRoute:
         return w.say("To confirm, let the rendering GPU drive the panel (its own socket, or the setting that leaves "
                      "the copy out): the rate rises by what the copy costs.");
+    case DecidingTest::WithoutGeneration:
+        return w.say("To confirm, turn frame generation off: the rendered rate rises by what inventing takes.");
     case DecidingTest::SecondRun:
         return w.say("To confirm, play the same once more: hitches at first sight are gone in the second run.");
     case DecidingTest::WithoutTools:
@@ -129,6 +131,8 @@ std::string testName(const Words& w, limits::DecidingTest test) {
         return w.say("textures a step down");
     case DecidingTest::DirectRoute:
         return w.say("without the copy route");
+    case DecidingTest::WithoutGeneration:
+        return w.say("without frame generation");
     case DecidingTest::SecondRun:
         return w.say("the same once more");
     case DecidingTest::WithoutTools:
@@ -168,14 +172,15 @@ std::string testedLine(const Words& w, const limits::Tested& t) {
     if (t.answer == Answer::Unclear) return w.say("{}: it does not decide.", moved);
     if (t.test == DecidingTest::LowerResolution)
         return t.answer == Answer::Yes ? w.say("{}: the GPU.", moved) : w.say("{}: not the GPU.", moved);
-    const std::string name = t.test == DecidingTest::FansUp         ? w.say("heat")
-                             : t.test == DecidingTest::LowerLoad    ? w.say("the power limit")
-                             : t.test == DecidingTest::TexturesDown ? w.say("memory")
-                             : t.test == DecidingTest::DirectRoute  ? w.say("the copy route")
-                             : t.test == DecidingTest::SecondRun    ? w.say("hitches at first sight")
-                             : t.test == DecidingTest::WithoutTools ? w.say("a fault of a tool")
-                             : t.test == DecidingTest::LiftCap      ? w.say("the cap")
-                                                                    : w.say("the refresh");
+    const std::string name = t.test == DecidingTest::FansUp              ? w.say("heat")
+                             : t.test == DecidingTest::LowerLoad         ? w.say("the power limit")
+                             : t.test == DecidingTest::TexturesDown      ? w.say("memory")
+                             : t.test == DecidingTest::DirectRoute       ? w.say("the copy route")
+                             : t.test == DecidingTest::WithoutGeneration ? w.say("frame generation")
+                             : t.test == DecidingTest::SecondRun         ? w.say("hitches at first sight")
+                             : t.test == DecidingTest::WithoutTools      ? w.say("a fault of a tool")
+                             : t.test == DecidingTest::LiftCap           ? w.say("the cap")
+                                                                         : w.say("the refresh");
     return t.answer == Answer::Yes ? w.say("{}: {}.", moved, name) : w.say("{}: not {}.", moved, name);
 }
 
@@ -192,6 +197,8 @@ std::string causeName(const Words& w, const limits::Suspicion& s) {
         return w.say("system memory");
     case Cause::CopyRoute:
         return w.say("the copy route");
+    case Cause::Generation:
+        return w.say("frame generation");
     case Cause::FirstSight:
         return w.say("hitches at first sight, compiling or loading");
     case Cause::ToolFault:
@@ -247,6 +254,10 @@ std::string fact(const Words& w, const limits::Fact& f) {
     case Sign::RestingClock:
         return w.say("the GPU's clock rests at {}% of its highest, so its work only seems to fill the frame",
                      whole(f.value));
+    case Sign::InventedFrames:
+        return w.say("frames invented with each rendered one: {}", one(f.value));
+    case Sign::SecondGpuLoad:
+        return w.say("the second GPU is {}% busy", whole(f.value));
     case Sign::RateInTest:
         return w.say("in the deciding run the rate moved by {}%", signedPlusMinus(f.value, f.other, 1));
     }

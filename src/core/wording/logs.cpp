@@ -125,6 +125,10 @@ std::string importNote(const Words& w, const logs::Note& note) {
             note.names.front().second, shown(note.names.front().first));
     case logs::NoteKind::SensorsBeside:
         return sensorsBeside(w, note);
+    case logs::NoteKind::UnitChange:
+        return w.say("From line {} on, {} frames take hundreds of times as long as those before: did the unit change "
+                     "there?",
+                     note.firstLine, note.count);
     }
     return {};
 }
@@ -148,8 +152,9 @@ std::string dialect(const Words& w, const logs::Dialect& d) {
         said.push_back(w.say("Momentary rates in fps, column {} of {}.", d.timeColumn + 1, d.columns));
         break;
     }
-    if (d.cpuColumn) said.push_back(w.say("CPU work in {}, column {}.", timeUnit(d.workUnit), *d.cpuColumn + 1));
-    if (d.gpuColumn) said.push_back(w.say("GPU work in {}, column {}.", timeUnit(d.workUnit), *d.gpuColumn + 1));
+    if (d.cpuColumn) said.push_back(w.say("CPU work in {}, column {}.", timeUnit(d.cpuUnit), *d.cpuColumn + 1));
+    if (d.gpuColumn) said.push_back(w.say("GPU work in {}, column {}.", timeUnit(d.gpuUnit), *d.gpuColumn + 1));
+    if (logs::countsInvented(d)) said.push_back(w.say("Invented frames counted in column {}.", *d.inventedColumn + 1));
     const std::string separator = separatorOf(w, d.delimiter);
     said.push_back(
         d.decimalComma
@@ -195,6 +200,12 @@ std::string sensor(const Words& w, capture::Sensor sensor) {
         return w.say("GPU temperature, \u00b0C");
     case Sensor::Fan:
         return w.say("fan, %");
+    case Sensor::CpuMhz:
+        return w.say("CPU clock, MHz");
+    case Sensor::GpuMhz:
+        return w.say("GPU clock, MHz");
+    case Sensor::SecondGpuLoad:
+        return w.say("load of the second GPU, %");
     }
     return {};
 }
@@ -228,6 +239,12 @@ std::string sensorColumn(const Words& w, capture::Sensor sensor) {
         return w.say("GPU \u00b0C");
     case Sensor::Fan:
         return w.say("fan %");
+    case Sensor::CpuMhz:
+        return w.say("CPU MHz");
+    case Sensor::GpuMhz:
+        return w.say("GPU MHz");
+    case Sensor::SecondGpuLoad:
+        return w.say("2nd GPU %");
     }
     return {};
 }
@@ -256,11 +273,14 @@ std::string meanwhile(const Words& w, const capture::Capture& capture) {
     };
     add("GPU {}.", readings({{Sensor::GpuLoad, "{}% busy"},
                              {Sensor::GpuClock, "clock {}%"},
+                             {Sensor::GpuMhz, "clock {} MHz"},
                              {Sensor::GpuPower, "{} W"},
                              {Sensor::GpuTemperature, "{} \u00b0C"}}));
+    add("Second GPU {}.", readings({{Sensor::SecondGpuLoad, "{}% busy"}}));
     add("CPU {}.", readings({{Sensor::CpuLoad, "{}% busy"},
                              {Sensor::BusiestCore, "its busiest core {}%"},
                              {Sensor::CpuClock, "clock {}%"},
+                             {Sensor::CpuMhz, "clock {} MHz"},
                              {Sensor::CpuPower, "{} W"},
                              {Sensor::CpuTemperature, "{} \u00b0C"}}));
     add("Machine {}.", readings({{Sensor::SystemPower, "{} W"}, {Sensor::Fan, "fan {}%"}}));
@@ -278,7 +298,8 @@ std::string measured(const Words& w, std::string_view key) {
 
 std::string_view measuredUnit(std::string_view key) {
     constexpr std::pair<std::string_view, std::string_view> units[]{
-        {"_ms", "ms"}, {"_fps", "fps"}, {"_percent", "%"}, {"_mib", "MiB"}, {"_w", "W"}, {"_temperature_c", "\u00b0C"}};
+        {"_ms", "ms"},  {"_fps", "fps"}, {"_percent", "%"}, {"_mib", "MiB"}, {"_w", "W"}, {"_temperature_c", "\u00b0C"},
+        {"_mhz", "MHz"}};
     for (const auto& [end, unit] : units)
         if (key.ends_with(end)) return unit;
     return {};

@@ -34,14 +34,14 @@ QString meaningOf(const View& view, const logs::LogPreview& preview, std::size_t
         return d.meaning == logs::TimeMeaning::Rate       ? say("rate, fps")
                : d.meaning == logs::TimeMeaning::PerFrame ? say("frame time, %1").arg(unitName(d.unit))
                                                           : say("time stamp, %1").arg(unitName(d.unit));
-    if (column == d.cpuColumn) return say("CPU work, %1").arg(unitName(d.workUnit));
-    if (column == d.gpuColumn) return say("GPU work, %1").arg(unitName(d.workUnit));
+    if (column == d.cpuColumn) return say("CPU work, %1").arg(unitName(d.cpuUnit));
+    if (column == d.gpuColumn) return say("GPU work, %1").arg(unitName(d.gpuUnit));
     for (const auto& sensor : d.sensors)
         if (sensor.column == column) return qs(wording::sensor(view.w, sensor.sensor));
     for (const auto c : d.programColumns)
         if (c == column) return say("whose row it is");
     if (column == d.clockColumn) return say("time stamp, agrees");
-    if (column == d.inventedColumn) return say("which are invented");
+    if (column == d.inventedColumn) return d.inventedCells.empty() ? say("counts invented") : say("which are invented");
     for (const auto& other : d.others)
         if (other.column == column) return other.words ? say("kept, words") : say("kept");
     return say("left out");
@@ -61,10 +61,12 @@ double sentence(Sheet& sheet, const logs::LogPreview& preview, bool hasOther, do
     const auto work = [&](const std::optional<std::size_t>& column) {
         return column ? columnName(preview, *column) : say("not in this log");
     };
-    s.say(say("CPU work: %1."), {{"reading.cpu", say("Column of the CPU work"), work(d.cpuColumn)}});
-    s.say(say("GPU work: %1."), {{"reading.gpu", say("Column of the GPU work"), work(d.gpuColumn)}});
-    if (d.cpuColumn || d.gpuColumn)
-        s.say(say("Work is in %1."), {{"reading.work_unit", say("Unit of the work"), unitName(d.workUnit)}});
+    s.say(d.cpuColumn ? say("CPU work: %1 in %2.") : say("CPU work: %1."),
+          {{"reading.cpu", say("Column of the CPU work"), work(d.cpuColumn)},
+           {"reading.cpu_unit", say("Unit of the CPU work"), unitName(d.cpuUnit)}});
+    s.say(d.gpuColumn ? say("GPU work: %1 in %2.") : say("GPU work: %1."),
+          {{"reading.gpu", say("Column of the GPU work"), work(d.gpuColumn)},
+           {"reading.gpu_unit", say("Unit of the GPU work"), unitName(d.gpuUnit)}});
     const QString line = QString::number(d.firstDataLine + 1);
     s.say(say("Cells are separated by %1, the decimal mark is a %2, and frames start in line %3."),
           {{"reading.delimiter", say("Separator of the cells"), delimiterName(d.delimiter)},

@@ -94,13 +94,14 @@ void readAs(logs::Dialect& d, const std::string& how) {
 
 /// What a column that is no time can be taken for, in turn.
 struct TakenFor {
-    enum class What { Kept, Cpu, Gpu, Sensor, Out };
+    enum class What { Kept, Cpu, Gpu, Sensor, Invented, Out };
     What what = What::Kept;
     std::optional<logs::SensorColumn> sensor = {};
     friend bool operator==(const TakenFor&, const TakenFor&) = default;
 };
 
-/// Kept, CPU work, GPU work, every sensor that its values can be of and no other column is, or left out.
+/// Kept, CPU work, GPU work, every sensor that its values can be of and no other column is, the count of invented
+/// frames, or left out.
 std::vector<TakenFor> canBeTakenFor(const logs::LogPreview& preview, std::size_t column) {
     using What = TakenFor::What;
     std::vector<TakenFor> out{{What::Kept}, {What::Cpu}, {What::Gpu}};
@@ -116,6 +117,9 @@ std::vector<TakenFor> canBeTakenFor(const logs::LogPreview& preview, std::size_t
             if (taken) out.push_back({What::Sensor, taken});
         }
     }
+    const auto& invented = preview.dialect.inventedColumn;
+    const bool counts = column < preview.values.size() && logs::canCountInvented(preview.values[column]);
+    if (counts && (!invented || invented == column)) out.push_back({What::Invented});
     out.push_back({What::Out});
     return out;
 }
@@ -124,6 +128,7 @@ std::vector<TakenFor> canBeTakenFor(const logs::LogPreview& preview, std::size_t
 void takeFor(logs::Dialect& d, const logs::LogPreview& preview, std::size_t column, int steps) {
     using What = TakenFor::What;
     if (column == d.timeColumn) return;
+    const bool counts = logs::countsInvented(d) && column == d.inventedColumn;
     if (column == d.inventedColumn) { // every row a rendered frame
         d.inventedColumn.reset();
         d.inventedCells.clear();
@@ -133,6 +138,7 @@ void takeFor(logs::Dialect& d, const logs::LogPreview& preview, std::size_t colu
     const TakenFor now = d.cpuColumn == column                               ? TakenFor{What::Cpu}
                          : d.gpuColumn == column                             ? TakenFor{What::Gpu}
                          : sensor != d.sensors.end()                         ? TakenFor{What::Sensor, *sensor}
+                         : counts                                            ? TakenFor{What::Invented}
                          : std::any_of(d.others.begin(), d.others.end(), is) ? TakenFor{What::Kept}
                                                                              : TakenFor{What::Out};
     const TakenFor then = turned(canBeTakenFor(preview, column), now, steps);
@@ -143,6 +149,7 @@ void takeFor(logs::Dialect& d, const logs::LogPreview& preview, std::size_t colu
     if (then.what == What::Cpu) d.cpuColumn = column;
     if (then.what == What::Gpu) d.gpuColumn = column;
     if (then.what == What::Sensor) d.sensors.push_back(*then.sensor);
+    if (then.what == What::Invented) d.inventedColumn = column;
     if (then.what == What::Kept) d.others.push_back({column, {}, false});
 }
 
@@ -169,7 +176,8 @@ void correct(Studio& s, Q what, int steps) {
                            d.meaning, steps);
     if (what == QStringLiteral("recording")) d.recording = turned({1, 2, 3, 4, 5, 6, 7, 8, 9}, d.recording, steps);
     if (what == QStringLiteral("unit")) d.unit = turned(units, d.unit, steps);
-    if (what == QStringLiteral("work_unit")) d.workUnit = turned(units, d.workUnit, steps);
+    if (what == QStringLiteral("cpu_unit")) d.cpuUnit = turned(units, d.cpuUnit, steps);
+    if (what == QStringLiteral("gpu_unit")) d.gpuUnit = turned(units, d.gpuUnit, steps);
     if (what == QStringLiteral("time")) {
         std::vector<std::size_t> all(columns);
         std::iota(all.begin(), all.end(), std::size_t{0});

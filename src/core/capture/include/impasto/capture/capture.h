@@ -34,15 +34,24 @@ enum class Sensor {
     GpuClock,
     CpuTemperature,
     GpuTemperature,
-    Fan
+    Fan,
+    CpuMhz, // of a log that does not tell the highest
+    GpuMhz,
+    SecondGpuLoad // of the busiest GPU besides the one that renders
 };
 /// The sensor's name with its unit, as files write it: "gpu_load_percent", "gpu_memory_mib", "gpu_power_w".
 std::string_view keyOf(Sensor sensor);
 std::optional<Sensor> sensorOf(std::string_view key);
-inline constexpr std::array<Sensor, 13> allSensors{
-    Sensor::GpuLoad,        Sensor::CpuLoad,        Sensor::BusiestCore, Sensor::GpuMemory, Sensor::SystemMemory,
-    Sensor::GpuPower,       Sensor::CpuPower,       Sensor::SystemPower, Sensor::CpuClock,  Sensor::GpuClock,
-    Sensor::CpuTemperature, Sensor::GpuTemperature, Sensor::Fan};
+inline constexpr std::array<Sensor, 16> allSensors{
+    Sensor::GpuLoad,      Sensor::CpuLoad,  Sensor::BusiestCore,    Sensor::GpuMemory,
+    Sensor::SystemMemory, Sensor::GpuPower, Sensor::CpuPower,       Sensor::SystemPower,
+    Sensor::CpuClock,     Sensor::GpuClock, Sensor::CpuTemperature, Sensor::GpuTemperature,
+    Sensor::Fan,          Sensor::CpuMhz,   Sensor::GpuMhz,         Sensor::SecondGpuLoad};
+
+constexpr bool isClock(Sensor sensor) {
+    return sensor == Sensor::CpuClock || sensor == Sensor::GpuClock || sensor == Sensor::CpuMhz ||
+           sensor == Sensor::GpuMhz;
+}
 
 /// A slow reading: value i was read at timeMs[i] after the first frame's start.
 struct Track {

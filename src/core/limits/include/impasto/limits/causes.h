@@ -15,6 +15,7 @@ enum class Cause {
     GpuMemory,
     SystemMemory,
     CopyRoute,
+    Generation, // what inventing frames takes
     FirstSight, // what is compiled or loaded where it is first met
     ToolFault   // or of a driver
 };
@@ -39,6 +40,8 @@ enum class Sign {
     LostInHitches,  // value: percent of the part's time
     CollapsedIdle,  // value: seconds of a third of the usual rate or less, other: GPU load meanwhile, percent
     RestingClock,   // value: percent of its highest that the GPU's clock has, though its work fills the frame
+    InventedFrames, // value: with each rendered one
+    SecondGpuLoad,  // value: percent
     RateInTest      // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
 };
 std::string_view keyOf(Sign sign);
@@ -56,16 +59,18 @@ enum class DecidingTest {
     LowerLoad,
     TexturesDown,
     DirectRoute,
+    WithoutGeneration,
     SecondRun,
     WithoutTools,
     LanesInLog
 };
 std::string_view keyOf(DecidingTest test);
 /// Those that are a run.
-inline constexpr std::array playedTests{
-    DecidingTest::LowerResolution, DecidingTest::LiftCap,      DecidingTest::FasterMode,
-    DecidingTest::FansUp,          DecidingTest::TexturesDown, DecidingTest::LowerLoad,
-    DecidingTest::DirectRoute,     DecidingTest::SecondRun,    DecidingTest::WithoutTools};
+inline constexpr std::array playedTests{DecidingTest::LowerResolution, DecidingTest::LiftCap,
+                                        DecidingTest::FasterMode,      DecidingTest::FansUp,
+                                        DecidingTest::TexturesDown,    DecidingTest::LowerLoad,
+                                        DecidingTest::DirectRoute,     DecidingTest::WithoutGeneration,
+                                        DecidingTest::SecondRun,       DecidingTest::WithoutTools};
 std::optional<DecidingTest> decidingTestOf(std::string_view key);
 
 DecidingTest testOf(Cause cause);

@@ -43,19 +43,28 @@ struct Dialect {
     TimeUnit unit = TimeUnit::Milliseconds;
     std::optional<std::size_t> cpuColumn; // CPU work, only where a header names it
     std::optional<std::size_t> gpuColumn;
-    TimeUnit workUnit = TimeUnit::Milliseconds;
+    TimeUnit cpuUnit = TimeUnit::Milliseconds, gpuUnit = TimeUnit::Milliseconds;
     std::vector<SensorColumn> sensors = {};       // where a header names them; one a sensor
     std::vector<NamedColumn> others = {};         // columns that mean nothing to this program
     std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
     std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows
     std::optional<std::size_t> clockColumn = {};  // stamps beside frame times, which they are held against
     TimeUnit clockUnit = TimeUnit::Seconds;
-    std::optional<std::size_t> inventedColumn = {}; // tells rows of invented frames from rendered ones
-    std::vector<std::string> inventedCells = {};    // what it says of invented ones
+    std::optional<std::size_t> inventedColumn = {}; // tells rows of invented frames from rendered ones, or counts them
+    std::vector<std::string> inventedCells = {};    // what it says of invented ones; none: it counts those of each row
     std::size_t recording = 1;                      // which of those that follow one another, each from its own start
     bool newestFirst = false;                       // rows, which are read from the last one on
     friend bool operator==(const Dialect&, const Dialect&) = default;
 };
+
+/// Whether the invented column counts the frames that were invented with a rendered one.
+inline bool countsInvented(const Dialect& dialect) {
+    return dialect.inventedColumn && dialect.inventedCells.empty();
+}
+/// Of one rendered frame.
+inline constexpr double mostInvented = 16;
+/// Whether a column's values can be such counts: whole, few, and more than a yes and no of each row.
+bool canCountInvented(std::span<const double> values);
 
 /// The factor from a unit to milliseconds.
 double msPer(TimeUnit unit);

@@ -23,14 +23,15 @@ enum class NoteKind {
     Unlike,  // long frames whose cell is written unlike nearly all others: without a decimal mark, or with an exponent
     CutRow,  // the last row, cut while it was written
     CutFile, // a packed file that ends early or is damaged: whole rows before that are kept
-    Unchecked,    // a packed file without a checksum: damage inside it does not show
-    NewestFirst,  // rows that stand newest first: read from the last one on
-    UnitBySize,   // times whose unit nothing but their size says, and an unusual rate that comes of it; names: both
-    TakenForTime, // a column whose heading names no time, taken for one as no other can be; names: it and its number
-    SensorsBeside // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
-                  // work in the place of the one that renders first
+    Unchecked,     // a packed file without a checksum: damage inside it does not show
+    NewestFirst,   // rows that stand newest first: read from the last one on
+    UnitBySize,    // times whose unit nothing but their size says, and an unusual rate that comes of it; names: both
+    TakenForTime,  // a column whose heading names no time, taken for one as no other can be; names: it and its number
+    SensorsBeside, // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
+                   // work in the place of the one that renders first
+    UnitChange     // frames that take hundreds of times as long as those before: perhaps in another unit
 };
-inline constexpr std::size_t noteKinds = 20;
+inline constexpr std::size_t noteKinds = 21;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {
