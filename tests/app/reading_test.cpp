@@ -328,8 +328,8 @@ TEST(ReadingTest, AJsonLogIsDroppedLikeAnyOther) {
 TEST(ReadingTest, AColumnInForeignWordsIsTakenForASensor) {
     const support::TemporaryFolder folder;
     Driven d(folder);
-    std::string text = "Bildzeit (ms),Karte,Speicher GB\n";
-    for (int i = 0; i < 2000; ++i) text += fmt::format("{}.5,{},{}.25\n", 16 + i % 3, 95 + i % 5, 5 + i % 2);
+    std::string text = "Bildzeit (ms),Karte,Speicher GB,Zwischenbilder\n";
+    for (int i = 0; i < 2000; ++i) text += fmt::format("{}.5,{},{}.25,{}\n", 16 + i % 3, 95 + i % 5, 5 + i % 2, i % 3);
     const auto file = folder.write("log.csv", text);
     openReading(d.studio, file);
     d.rest();
@@ -341,7 +341,7 @@ TEST(ReadingTest, AColumnInForeignWordsIsTakenForASensor) {
         return std::nullopt;
     };
     const auto until = [&](std::size_t column, capture::Sensor sensor) {
-        for (int clicks = 0; clicks < 16; ++clicks) {
+        for (int clicks = 0; clicks < 24; ++clicks) {
             if (takenFor(column) && takenFor(column)->sensor == sensor) return true;
             d.click(d.window->easel(), QStringLiteral("reading.taken.%1").arg(column));
             d.rest();
@@ -353,10 +353,17 @@ TEST(ReadingTest, AColumnInForeignWordsIsTakenForASensor) {
     EXPECT_EQ(takenFor(2)->factor, 1024) << "its heading says GB";
     EXPECT_FALSE(until(2, capture::Sensor::GpuLoad)) << "another column is that";
     EXPECT_TRUE(until(2, capture::Sensor::GpuMemory));
+    // And one for how many frames were invented with each.
+    for (int clicks = 0; clicks < 24 && reading().preview.dialect.inventedColumn != 3U; ++clicks) {
+        d.click(d.window->easel(), QStringLiteral("reading.taken.3"));
+        d.rest();
+    }
+    EXPECT_EQ(reading().preview.dialect.inventedColumn, 3U);
     d.click(d.window->easel(), QStringLiteral("reading.take"));
     d.rest();
     ASSERT_EQ(d.view().session.facts->runs.size(), 1U);
     const auto& capture = *d.view().session.facts->runs[0].capture;
+    EXPECT_NEAR(capture::shownRate(capture).value(), 2 * 1000 / 17.5, 0.3);
     EXPECT_NEAR(*capture::trackMean(capture, capture::Sensor::GpuLoad), 97, 0.2);
     EXPECT_NEAR(*capture::trackMean(capture, capture::Sensor::GpuMemory), 5.75 * 1024, 20);
 }

@@ -93,6 +93,28 @@ TEST(GenerationCauseTest, WhatInventingTakesIsNamedWhereTheSimulatorSaysSo) {
     EXPECT_GT(took, 6U);
 }
 
+TEST(GenerationCauseTest, ALogThatCountsInventedFramesTellsThatItIsOn) {
+    const TwoGpus two(0);
+    auto with = two.usual;
+    with.generation = external(4, true);
+    const auto run = two.recorded(with, 5);
+    ASSERT_TRUE(run);
+    const auto parts = [&](capture::Capture c, std::optional<display::Panel> panel) {
+        const std::vector runs{std::make_shared<const capture::Capture>(std::move(c))};
+        std::size_t named = 0;
+        for (const auto& v : limits::judge(runs, two.usual, panel))
+            named += generationIn(v) != nullptr && generationIn(v)->sure >= 0.6 ? 1U : 0U;
+        return named;
+    };
+    EXPECT_GE(parts(*run, {}), 2U) << "as found by the second GPU's load";
+    auto worn = two.machine.panel;
+    worn.headset = true;
+    EXPECT_EQ(parts(*run, worn), 0U) << "its runtime may have invented them";
+    auto untold = *run;
+    untold.invented.reset();
+    EXPECT_EQ(parts(untold, {}), 0U);
+}
+
 TEST(GenerationCauseTest, ItsRunLeavesItOut) {
     const TwoGpus two(1);
     EXPECT_FALSE(limits::planOf(DecidingTest::WithoutGeneration, two.usual, {}, &two.machine, &two.game));

@@ -19,6 +19,7 @@ struct Scene {
     std::vector<Stretch> stretches;
     const Around& around;
     const run::Variant& variant;
+    const std::optional<display::Panel>& panel;
 
     /// The sensor's values within the part, over all runs; finite ones.
     [[nodiscard]] std::vector<double> within(capture::Sensor sensor) const;

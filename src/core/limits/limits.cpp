@@ -182,7 +182,7 @@ std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> r
         v.cpu = figures(g, run::Lane::Cpu, g.cpuMs, onTimeShare, target);
         v.gpu = figures(g, run::Lane::Gpu, g.gpuMs, onTimeShare, target);
         v.flat = flatFrames(g.frameMs);
-        const Scene scene{v, g.stretches, around, variant};
+        const Scene scene{v, g.stretches, around, variant, panel};
         decide(v, scene, panel);
         v.suspicions = suspicionsOf(scene);
         out.push_back(std::move(v));
