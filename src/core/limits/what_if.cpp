@@ -101,6 +101,7 @@ std::vector<WhatIf> whatIfsOf(const PartVerdict& v, std::span<const std::shared_
     std::vector<WhatIf> out;
     // What holds the frames holds them still.
     if (!v.cpu || !v.gpu || v.brake == Brake::Cap || v.brake == Brake::Refresh) return out;
+    if (v.cause() != nullptr && v.cause()->cause == Cause::Generation) return out;
     for (const auto& [change, key] : keys) {
         const bool faster = change == Change::GpuFaster || change == Change::CpuFaster || change == Change::BothFaster;
         for (const double by : faster                          ? shares
