@@ -311,6 +311,7 @@ TEST(ReadingTest, ThePictureIsSavedByItsEnding) {
         d.window->savePictureTo(folder.path(name));
         EXPECT_EQ(support::textOf(folder.path(name)).substr(0, std::string_view(begin).size()), begin);
     }
+    EXPECT_NE(support::textOf(folder.path("a.svg")).find(">1% low"), std::string::npos) << "words are words in it";
     d.window->savePictureTo(folder.path("none/a.svg"));
     EXPECT_TRUE(d.view().message.contains(QStringLiteral("none/a.svg"))) << d.view().message.toStdString();
 }

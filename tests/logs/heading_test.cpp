@@ -217,8 +217,8 @@ TEST(HeadingTest, ReadingsAreTakenInTheirUnits) {
     EXPECT_NEAR(*meanSensor(one("frame_ms,cpu freq (GHz)\n", 4.2, 4.6), Sensor::CpuMhz), 4400, 5);
     EXPECT_NEAR(*meanSensor(one("frame_ms,gpu frequency Hz\n", 1.9e9, 2.1e9), Sensor::GpuMhz), 2000, 1);
     EXPECT_NEAR(*meanSensor(one("frame_ms,cpu clock\n", 3.9, 4.1), Sensor::CpuMhz), 4000, 1);
-    for (const char* heading : {"frame_ms,gpu memory clock\n", "frame_ms,gpu clock limit\n", "frame_ms,refresh freq\n",
-                                "frame_ms,gpu clock %\n"})
+    for (const char* heading : {"frame_ms,gpu memory clock\n", "frame_ms,gpu clock limit\n",
+                                "frame_ms,cpu base clock\n", "frame_ms,refresh freq\n", "frame_ms,gpu clock %\n"})
         EXPECT_FALSE(meanSensor(one(heading, 1900, 2100), Sensor::GpuMhz)) << heading;
     EXPECT_FALSE(meanSensor(one("frame_ms,gpu clock\n", 40, 60), Sensor::GpuMhz)) << "a share, or one at rest";
     for (const char* heading : {"frame_ms,gpu temp F\n",

@@ -226,10 +226,10 @@ std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, con
     const auto is = [&](capture::Sensor sensor) {
         if (const auto factor = factorTo(sensor, h, values)) found = SensorColumn{sensor, column, *factor};
     };
-    if (any({"limit", "max", "total", "size", "fps", "base", "boost"}) || unitInHeader(h)) {
+    if (any({"limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
         // none that is kept
     } else if (any({"clock", "mhz", "ghz", "freq"})) {
-        if ((gpu || cpu) && !any({"mem", "vram", "video", "%", "percent"}))
+        if ((gpu || cpu) && !any({"mem", "vram", "video", "base", "boost", "%", "percent"}))
             is(gpu ? capture::Sensor::GpuMhz : capture::Sensor::CpuMhz);
     } else if (any({"fan"})) {
         if (any({"%", "percent"})) is(capture::Sensor::Fan);

@@ -228,7 +228,8 @@ bool Importer::another(const Line& line) {
 }
 
 bool Importer::isLabelled(const CutRows& rows, std::size_t row) const {
-    for (std::size_t column = 0; column < cellsTogether(); ++column)
+    const std::size_t cells = cellsTogether();
+    for (std::size_t column = 0; column < cells; ++column)
         if (isLabel(rows.cell(row, column))) return true;
     return false;
 }

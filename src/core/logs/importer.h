@@ -185,10 +185,11 @@ class Importer {
     /// Frames that follow one another and take hundreds of times as long as those before are perhaps in another unit.
     void doubtUnit(double ms, std::size_t line) {
         constexpr double times = 300;
-        constexpr std::size_t fewest = 3;
+        constexpr std::size_t fewest = 3, fewestBefore = 10;
         const std::size_t frames = m_capture.frames();
         if (m_longer.count == 0) {
-            if (frames < fewest || ms * static_cast<double>(frames) <= times * m_atMs) return; // nearly every frame
+            if (frames < fewestBefore || ms * static_cast<double>(frames) <= times * m_atMs)
+                return; // nearly every frame
             m_longer = {0, line, m_atMs / static_cast<double>(frames)};
         } else if (ms <= times * m_longer.usualMs) {
             if (m_longer.count < fewest) m_longer = {};
