@@ -148,3 +148,36 @@ TEST(LimitsTest, WhatIfIsAskedByAnotherShare) {
     }
     expectAllTidy(d, "what if");
 }
+
+TEST(LimitsStationTest, WhatASecondGpuHoldsIsNamedFromTheLogAlone) {
+    const support::TemporaryFolder folder;
+    const auto machine = support::machineNamed("fenwick-duo.toml");
+    const auto game = support::saltmarsh();
+    run::Order order;
+    order.variant.values = game.presets.front().values;
+    order.variant.resolution = machine.panel.native;
+    order.variant.generation = {run::GenerationKind::External, 4, {}, true};
+    order.route = game.routes.front().name;
+    order.seconds = game.routes.front().seconds();
+    const auto rig = rig_sim::simulatedRig(support::originals(), machine, game);
+    ASSERT_TRUE(rig.has_value());
+    const auto made = (*rig)->record(order, {1.0}, {}, {});
+    ASSERT_TRUE(made.has_value());
+    Driven d(folder);
+    d.drop({folder.write("log.csv", logs::writeCsv(made->capture))});
+    d.studio.go({"limits"});
+    d.rest();
+    const auto wordsOf = [](const Picture* picture) {
+        QString all; // words run over lines
+        for (const auto& shape : picture->drawing().shapes) all += shape.text + QLatin1Char(' ');
+        return all;
+    };
+    EXPECT_TRUE(wordsOf(d.window->easel()).contains(QStringLiteral("Held by frame generation, nearly sure")));
+    EXPECT_TRUE(wordsOf(d.window->path()).contains(QStringLiteral("GPU in 1, rest in 2")));
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "limits");
+    d.studio.go({"runs"});
+    d.rest();
+    EXPECT_FALSE(says(d.window->column()->drawing(), "capped or synced"));
+    EXPECT_TRUE(says(d.window->column()->drawing(), "Second GPU 9"));
+    expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "runs");
+}

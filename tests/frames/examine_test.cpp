@@ -53,6 +53,15 @@ TEST(ExamineTest, CapsAndSyncsFlatten) {
     EXPECT_TRUE(of(played(synced, "pocket-heron.toml"), Finding::Flattened).found);
 }
 
+TEST(ExamineTest, WhatASecondGpuHoldsIsNotCapped) {
+    run::Variant invented;
+    invented.generation = {run::GenerationKind::External, 4, {}, true};
+    EXPECT_FALSE(of(played(invented, "fenwick-duo.toml"), Finding::Flattened).found) << "at its limit";
+    invented.generation->multiplier = 2;
+    invented.cap = Fps(30);
+    EXPECT_TRUE(of(played(invented, "fenwick-duo.toml"), Finding::Flattened).found) << "it has room, and a cap holds";
+}
+
 TEST(ExamineTest, AFrameThatGoesWithALaneIsNotHeld) {
     RandomStream s(5, "goes with");
     capture::Capture copied, capped, synced;

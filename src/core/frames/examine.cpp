@@ -119,7 +119,11 @@ double commonLevel(const std::vector<Stretch>& stretches) {
 
 /// Where both lanes are told, stretches that neither fills, or that last alike while the CPU's reading fills the frame:
 /// it holds the wait then. Else stretches that last alike.
+/// What a second GPU at its limit holds, as it invents frames, is neither capped nor synced.
 Examined flattened(const capture::Capture& capture, bool lanes) {
+    constexpr double full = 90; // percent
+    if (capture::trackMean(capture, capture::Sensor::SecondGpuLoad).value_or(0) >= full)
+        return {Finding::Flattened, false, 0, lanes};
     const auto stretches = stretchesIn(capture, lanes);
     const double level = commonLevel(stretches);
     double held = 0, whole = 0;

@@ -42,21 +42,22 @@ std::optional<Suspicion> generationOf(const Scene& scene) {
     const bool worn = scene.panel && scene.panel->headset; // its runtime invents where frames are late
     if (!scene.variant.generation && (worn || invented.value_or(0) < isOn)) return std::nullopt;
     Suspicion out{Cause::Generation, run::Lane::Frame, 0.5, {}};
-    if (invented) out.evidence.push_back({Sign::InventedFrames, *invented, 0});
-    if (!onSecondGpu(scene)) {
-        if (v.brake != Brake::Gpu) return std::nullopt;
-        return out; // how much of the GPU's work it is, no log tells
-    }
+    const auto told = [&] {
+        if (invented) out.evidence.push_back({Sign::InventedFrames, *invented, 0});
+        return out;
+    };
+    if (!onSecondGpu(scene)) // how much of the GPU's work it is, no log tells
+        return v.brake == Brake::Gpu ? std::optional(told()) : std::nullopt;
     if ((v.brake == Brake::Gpu || v.brake == Brake::Cpu) && v.certainty() == Certainty::Sure) return std::nullopt;
     const double gap = v.cpu && v.gpu ? v.periodMs - std::max(v.cpu->meanMs, v.gpu->meanMs) : 0;
     if (v.cpu && v.gpu && gap < clearGap * v.periodMs) return std::nullopt;
-    if (gap > 0) out.evidence.push_back({Sign::Gap, gap, gap / v.periodMs});
     if (const auto load = scene.meanWithin(capture::Sensor::SecondGpuLoad)) {
         if (*load < hasRoom) return std::nullopt;
         out.evidence.push_back({Sign::SecondGpuLoad, *load, 0});
         if (*load >= full) out.sure = gap > 0 ? 0.9 : 0.7;
     }
-    return out;
+    if (gap > 0) out.evidence.push_back({Sign::Gap, gap, gap / v.periodMs});
+    return told();
 }
 
 } // namespace impasto::limits

@@ -166,6 +166,12 @@ DecidingTest PartVerdict::test() const {
                                : DecidingTest::LanesInLog;
 }
 
+const Suspicion* heldBy(const PartVerdict& verdict) {
+    const auto* cause = verdict.brake == Brake::CannotTell ? verdict.cause() : nullptr;
+    const bool stands = cause != nullptr && (cause->cause == Cause::Generation || cause->cause == Cause::CopyRoute);
+    return stands ? cause : nullptr;
+}
+
 std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> runs, const run::Variant& variant,
                                const std::optional<display::Panel>& panel, double onTimeShare,
                                std::optional<Fps> target, const Around& around) {

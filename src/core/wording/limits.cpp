@@ -18,6 +18,9 @@ std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
     case limits::Brake::Refresh:
         return sure ? w.say("Limited by the refresh, sure") : w.say("Limited by the refresh, likely");
     case limits::Brake::CannotTell:
+        if (const auto* held = limits::heldBy(v))
+            return held->sure >= 0.85 ? w.say("Held by {}, nearly sure", causeName(w, *held))
+                                      : w.say("Held by {}, likely", causeName(w, *held));
         return v.cpu && v.gpu ? w.say("Unclear: neither CPU nor GPU fills the frame")
                : v.flat       ? w.say("Held at one rate: by a cap, a sync or something else")
                               : w.say("Unclear: this log does not separate CPU from GPU");

@@ -12,7 +12,8 @@ StateLine state(const View& view) {
     const auto& verdicts = results::verdictsOf(*view.results);
     if (verdicts.empty()) return notYet();
     std::map<limits::Brake, int> counts;
-    for (const auto& v : verdicts) ++counts[v.brake];
+    int held = 0;
+    for (const auto& v : verdicts) ++(limits::heldBy(v) != nullptr ? held : counts[v.brake]);
     if (counts.contains(limits::Brake::CannotTell)) return say("cannot tell");
     QStringList parts;
     for (const auto& [brake, n] : counts)
@@ -21,6 +22,7 @@ StateLine state(const View& view) {
                   : brake == limits::Brake::Cap ? say("cap in %1")
                                                 : say("refresh in %1"))
                      .arg(n);
+    if (held > 0) parts << say("rest in %1").arg(held);
     return parts.join(QStringLiteral(", "));
 }
 

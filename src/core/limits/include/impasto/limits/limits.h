@@ -51,6 +51,10 @@ struct PartVerdict {
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
 };
 
+/// Neither CPU nor GPU fills the frame, and this stands between them: the copy route or what invents frames. nullptr:
+/// nothing that is more likely than not.
+const Suspicion* heldBy(const PartVerdict& verdict);
+
 /// What is known besides the runs themselves.
 struct Around {
     const machine::Machine* machine = nullptr; // its memory, and how it is wired
