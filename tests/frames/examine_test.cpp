@@ -60,6 +60,11 @@ TEST(ExamineTest, WhatASecondGpuHoldsIsNotCapped) {
     invented.generation->multiplier = 2;
     invented.cap = Fps(30);
     EXPECT_TRUE(of(played(invented, "fenwick-duo.toml"), Finding::Flattened).found) << "it has room, and a cap holds";
+    run::Variant capped;
+    capped.cap = Fps(30);
+    auto copied = played(capped);
+    copied.tracks.push_back({capture::Sensor::SecondGpuLoad, {500, 1000}, {97, 98}});
+    EXPECT_TRUE(of(copied, Finding::Flattened).found) << "a GPU that only copies, at a clock that rests, holds nothing";
 }
 
 TEST(ExamineTest, AFrameThatGoesWithALaneIsNotHeld) {

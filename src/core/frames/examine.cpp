@@ -121,8 +121,10 @@ double commonLevel(const std::vector<Stretch>& stretches) {
 /// it holds the wait then. Else stretches that last alike.
 /// What a second GPU at its limit holds, as it invents frames, is neither capped nor synced.
 Examined flattened(const capture::Capture& capture, bool lanes) {
-    constexpr double full = 90; // percent
-    if (capture::trackMean(capture, capture::Sensor::SecondGpuLoad).value_or(0) >= full)
+    constexpr double full = 90, isOn = 1.3; // percent; shown frames a rendered one
+    const bool invents = capture::shownRate(capture).value() * durationMs(capture) >=
+                         1000 * isOn * static_cast<double>(capture.frames()); // else it may copy, at a clock that rests
+    if (invents && capture::trackMean(capture, capture::Sensor::SecondGpuLoad).value_or(0) >= full)
         return {Finding::Flattened, false, 0, lanes};
     const auto stretches = stretchesIn(capture, lanes);
     const double level = commonLevel(stretches);
