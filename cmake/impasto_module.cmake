@@ -35,6 +35,9 @@ function(impasto_module)
   if(M_OPTIMISED) # matrices are too slow to test with otherwise
     target_compile_options(impasto_${M_NAME} PRIVATE $<$<CONFIG:Debug>:-O2>)
   endif()
+  if(IMPASTO_FUZZ AND M_OPTIMISED) # linked, and reads nothing
+    target_compile_options(impasto_${M_NAME} PRIVATE -O0 -fno-sanitize=all)
+  endif()
   if(M_NAME STREQUAL "base" OR M_OPTIMISED)
     target_precompile_headers(impasto_${M_NAME} PRIVATE ${IMPASTO_CORE_PCH})
   else()

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The real window on a real logbook, led by lines on standard input. It prints a line for each that it has done, and
-// what the view shows as saved: "saved SESSION REVISION MARK", the mark of the session as it was at that revision.
+// The real window on a real logbook, led by lines on standard input, and painted where "seen" is said. It prints a line
+// for each that it has done, and what the view shows as saved: "saved SESSION REVISION MARK", the mark of the session
+// as it was at that revision.
 #include "pictures/picture.h"
 #include "shell/shots.h"
 #include "support/support.h"
@@ -26,11 +27,12 @@ namespace {
 
 class Driver {
   public:
-    explicit Driver(const std::filesystem::path& logbook) : m_file(logbook), m_studio(optionsFor(logbook)) {
+    Driver(const std::filesystem::path& logbook, bool seen) : m_file(logbook), m_studio(optionsFor(logbook)) {
         m_studio.openLatest();
         m_window = std::make_unique<Window>(m_studio, gesso());
         m_window->askUnsaved = [this](const QString&) { return m_answer; };
         m_window->askMany = [](std::size_t) { return true; };
+        m_window->setUpdatesEnabled(seen);
         m_window->show();
         waitIdle(m_studio);
         note();
@@ -43,7 +45,6 @@ class Driver {
         std::getline(in >> std::ws, rest);
         perform(word, rest);
         QApplication::processEvents();
-        note();
         tell();
         std::printf("done\n");
         std::fflush(stdout);
@@ -51,6 +52,7 @@ class Driver {
     }
     /// What is shown as saved, when it changed.
     void tell() {
+        note();
         const QString saved = m_studio.view().notSaved.isEmpty() ? m_studio.view().saved : QString();
         if (saved == m_told) return;
         m_told = saved;
@@ -76,9 +78,15 @@ class Driver {
         return o;
     }
 
+    /// Marks the session as it stands. Where what was not saved has been discarded, its numbers are given anew.
     void note() {
         const auto& session = m_studio.view().session;
+        if (session.facts == m_noted.facts && session.edits == m_noted.edits && session.id == m_noted.id) return;
+        if (session.id == m_noted.id ? session.revision <= m_noted.revision
+                                     : m_marks.contains({session.id, session.revision}))
+            std::erase_if(m_marks, [&session](const auto& mark) { return mark.first.first == session.id; });
         m_marks[{session.id, session.revision}] = support::markOf(session);
+        m_noted = session;
     }
 
     void perform(const std::string& word, const std::string& rest) {
@@ -119,6 +127,7 @@ class Driver {
     Studio m_studio;
     std::unique_ptr<Window> m_window;
     Window::Unsaved m_answer = Window::Unsaved::Stay;
+    document::Session m_noted;
     std::map<std::pair<SessionId, std::uint64_t>, std::uint64_t> m_marks;
     QString m_told;
 };
@@ -126,7 +135,7 @@ class Driver {
 } // namespace
 
 int main(int argc, char** argv) {
-    if (argc != 2) return 2;
+    if (argc != 3) return 2;
     std::signal(SIGXFSZ, SIG_IGN);
     const support::TemporaryFolder home;
     for (const char* name : {"HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_RUNTIME_DIR"})
@@ -136,7 +145,7 @@ int main(int argc, char** argv) {
     qputenv("QT_ACCESSIBILITY", "0");
     QApplication app(argc, argv);
     setUpApplication(gesso());
-    Driver driver(argv[1]);
+    Driver driver(argv[1], std::string_view(argv[2]) == "seen");
     std::string waiting;
     QSocketNotifier input(STDIN_FILENO, QSocketNotifier::Read);
     QObject::connect(&input, &QSocketNotifier::activated, [&] {
