@@ -49,6 +49,7 @@ Result<Begin> beginOf(std::string_view text, const std::optional<CellRule>& cell
     const auto read = [&](const std::vector<Row>& rows) { return readAs(rows, all.delimiter, all.decimalComma); };
     if (!columns.empty()) *sample = ofOneProgram(*sample, table, columns, program);
     if (!columns.empty()) table = read(*sample);
+    table.firstDataLine = all.firstDataLine; // rows of others may come first
     Table rendered = invented ? read(renderedOf(*sample, table, *invented)) : Table();
     const bool newestFirst = standsNewestFirst(table);
     if (newestFirst)

@@ -168,8 +168,8 @@ std::optional<double> parseClock(std::string_view cell, Clock& clock) {
     return clock.days + *time;
 }
 
-std::optional<double> parseTime(std::string_view cell, bool decimalComma, Clock& clock) {
-    if (const auto number = parseNumber(cell, decimalComma)) return number;
+std::optional<double> parseTime(std::string_view cell, bool decimalComma, bool units, Clock& clock) {
+    if (const auto number = parseNumber(cell, decimalComma, units)) return number;
     return parseClock(cell, clock);
 }
 

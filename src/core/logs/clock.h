@@ -20,8 +20,8 @@ struct Clock {
 /// Seconds since 1970 of "2031-04-05T12:34:56.789Z" (also with a space, a comma, an offset), or since the first day of
 /// "12:34:56.789", "5.4.2031 12:34:56.789" and "04/05/2031 12:34:56.789 PM"; nothing for anything else.
 std::optional<double> parseClock(std::string_view cell, Clock& clock);
-/// A number, or else a clock time in seconds.
-std::optional<double> parseTime(std::string_view cell, bool decimalComma, Clock& clock);
+/// A number, or else a clock time in seconds. `units`: as of parseNumber.
+std::optional<double> parseTime(std::string_view cell, bool decimalComma, bool units, Clock& clock);
 /// An empty cell, or a word for nothing: NA, n/a, -, null, none, nan.
 bool saysNothing(std::string_view cell);
 

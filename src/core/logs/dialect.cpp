@@ -101,9 +101,10 @@ std::string textOf(const Dialect& d) {
                                   : d.delimiter == ' ' ? "space"
                                                        : std::string(1, d.delimiter);
     return fmt::format(
-        "delimiter={} decimal={} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}{}", delimiter,
-        d.decimalComma ? "comma" : "point", d.firstDataLine + 1, d.columns, d.timeColumn + 1,
-        keyIn(meanings, d.meaning), keyOf(d.unit), column("cpu_column", d.cpuColumn), column("gpu_column", d.gpuColumn),
+        "delimiter={} decimal={}{} first_line={} columns={} time_column={} meaning={} unit={}{}{}{}{}{}{}", delimiter,
+        d.decimalComma ? "comma" : "point", d.unitsBehind ? " units=behind" : "", d.firstDataLine + 1, d.columns,
+        d.timeColumn + 1, keyIn(meanings, d.meaning), keyOf(d.unit), column("cpu_column", d.cpuColumn),
+        column("gpu_column", d.gpuColumn),
         (d.cpuColumn ? fmt::format(" cpu_unit={}", keyOf(d.cpuUnit)) : "") +
             (d.gpuColumn ? fmt::format(" gpu_unit={}", keyOf(d.gpuUnit)) : ""),
         sensorText(d), othersText(d),
@@ -137,6 +138,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     Dialect d;
     d.delimiter = delimiter == "tab" ? '\t' : delimiter == "space" ? ' ' : delimiter.size() == 1 ? delimiter[0] : '\0';
     d.decimalComma = said["decimal"] == "comma";
+    d.unitsBehind = said["units"] == "behind";
     d.firstDataLine = number("first_line", 1e9) - 1;
     d.columns = number("columns");
     d.timeColumn = number("time_column") - 1;

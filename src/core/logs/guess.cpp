@@ -55,10 +55,12 @@ class Guess {
     Result<Dialect> dialect(bool asked) const {
         const auto time = timeColumn();
         if (!time) return tl::unexpected(time.error());
+        if (const auto fault = notOneAfterTheOther(*time)) return tl::unexpected(*fault);
         if (const auto doubt = asked ? unclearUnit(time->column) : std::nullopt) return tl::unexpected(*doubt);
         Dialect d;
         d.delimiter = m_table.delimiter;
         d.decimalComma = m_table.decimalComma;
+        d.unitsBehind = m_table.unitsBehind;
         d.firstDataLine = m_table.firstDataLine;
         d.columns = m_table.columns;
         d.timeColumn = time->column;
@@ -176,27 +178,12 @@ class Guess {
         return m_natures[c].cumulative ? fits(units, [&](double ms) { return isLong(ms, frameMs); }) : std::nullopt;
     }
 
-    /// The units that a clock of no unit could be in: a thousand apart where it may tell a reading every half, one,
-    /// two, five or ten seconds as well as fast frames; ticks, where frames would be slow in µs.
-    [[nodiscard]] std::optional<std::string> unsettledUnits(std::size_t c) const {
-        const auto& nature = m_natures[c];
-        if (!nature.cumulative || unitBesideRate(c)) return {};
-        if (nature.typical >= 50'000 && nature.typical < 500'000) return "us/100ns";
-        if (nature.uneven > 0.05 || nature.typical < 0.4) return {};
-        const bool large = nature.typical > 100;
-        const double step = large ? nature.typical / 1000 : nature.typical;
-        constexpr std::array round{0.5, 1.0, 2.0, 5.0, 10.0};
-        const auto is = [step](double r) { return std::abs(step / r - 1) < 0.02; };
-        if (std::none_of(round.begin(), round.end(), is)) return {};
-        return large ? "ms/us" : "s/ms";
-    }
-
     /// The heading says one unit, and the values make sense in another one alone; or it says none, and both do.
     [[nodiscard]] std::optional<Error> unclearUnit(std::size_t c) const {
         const auto said = unitInHeader(header(c));
         const auto looks = plausibleUnit(m_natures[c].typical);
         if (m_table.clocks[c].used) return std::nullopt;
-        if (const auto units = said ? std::nullopt : unsettledUnits(c))
+        if (const auto units = said || unitBesideRate(c) ? std::nullopt : unsettledUnits(m_natures[c]))
             return refusal(ErrorCode::UnclearUnit, *units, m_table.firstDataLine, c + 1);
         if (!said || *said == looks) return std::nullopt;
         const double ms = m_natures[c].typical * msPer(*said);
@@ -237,7 +224,7 @@ class Guess {
     [[nodiscard]] std::optional<double> factorOf(std::size_t t, std::size_t f) const {
         if (!m_natures[t].cumulative || !m_natures[f].perFrame) return std::nullopt;
         for (const double factor : {1e-9, 1e-6, 1e-4, 1e-3, 1e-1, 1.0, 1e3, 1e6, 1e9})
-            if (repeats(t, f, factor)) return factor;
+            if (repeatsSteps(m_table.values[t], m_table.values[f], factor)) return factor;
         return std::nullopt;
     }
 
@@ -251,20 +238,6 @@ class Guess {
                 if (std::abs(msPer(unit) / ms - 1) < 1e-6) return Choice{t, TimeMeaning::Cumulative, unit};
         }
         return std::nullopt;
-    }
-
-    [[nodiscard]] bool repeats(std::size_t cumulative, std::size_t perFrame, double factor) const {
-        const auto steps = stepsOf(m_table.values[cumulative]);
-        const auto& frames = m_table.values[perFrame];
-        std::vector<double> atEnd, atStart; // where the stamp stands of its frame
-        double total = 0.0;
-        for (std::size_t i = 0; i < steps.size(); ++i) {
-            if (steps[i] == 0 && frames[i + 1] == frames[i]) continue; // written twice
-            atEnd.push_back(std::abs(steps[i] * factor - frames[i + 1]));
-            atStart.push_back(std::abs(steps[i] * factor - frames[i]));
-            total += frames[i];
-        }
-        return std::min(withoutWorst(atEnd), withoutWorst(atStart)) < 0.05 * total;
     }
 
     [[nodiscard]] Result<Choice> timeColumn() const {
@@ -333,8 +306,30 @@ class Guess {
         return std::nullopt;
     }
 
+    /// Frame times in order of size, and one every so often by the clock beside them.
+    [[nodiscard]] std::optional<Error> notOneAfterTheOther(const Choice& time) const {
+        const bool clock = says(time.column, {"elapsed", "stamp", "clock"}) ||
+                           (says(time.column, {"time"}) && !says(time.column, {"frame"}));
+        const auto told = [&](std::string what) {
+            return refusal(ErrorCode::NotFrames, std::move(what), m_table.firstDataLine, time.column + 1);
+        };
+        if (!clock && !m_table.clocks[time.column].used && inOrderOfSize(m_table.values[time.column]))
+            return told("its times stand in order of size");
+        if (time.meaning != TimeMeaning::PerFrame) return std::nullopt;
+        const double frameMs = m_natures[time.column].typical * msPer(time.unit);
+        for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            const bool named = unitInHeader(header(c)) || m_table.clocks[c].used;
+            if (c == time.column || !m_natures[c].cumulative || !named || saysOther(c)) continue;
+            const double stepMs = std::min(m_natures[c].typical, meanStep(m_table.values[c])) * msPer(unitOf(c));
+            if (stepMs > 3 * frameMs && stepMs > 50)
+                return told(fmt::format("a frame time every {:.2g} s", stepMs / 1000));
+        }
+        return std::nullopt;
+    }
+
     /// Momentary rates, one a frame: the heading says so, or a counter of frames stands beside them.
     [[nodiscard]] bool ratesOfFrames(std::size_t column) const {
+        if (says(column, {"average", "avg", "mean"})) return false;
         if (says(column, {"moment", "instant", "per frame"})) return true;
         for (std::size_t c = 0; c < m_natures.size(); ++c)
             if (m_natures[c].counts && says(c, {"frame"})) return true;

@@ -18,6 +18,17 @@ bool ofSeveralFrames(std::string_view heading) {
     return digit != std::string_view::npos && heading[digit] >= '0' && heading[digit] <= '9';
 }
 
+/// The heading has a word of its own that says which of several frames it is of.
+bool isOfSeveral(std::string_view heading) {
+    constexpr std::array words{"min", "max", "minimum", "maximum", "worst", "longest", "slowest", "fastest"};
+    const auto letter = [](char c) { return c >= 'a' && c <= 'z'; };
+    return std::any_of(words.begin(), words.end(), [&](std::string_view word) {
+        const auto at = heading.find(word);
+        if (at == std::string_view::npos || (at > 0 && letter(heading[at - 1]))) return false;
+        return at + word.size() == heading.size() || !letter(heading[at + word.size()]);
+    });
+}
+
 } // namespace
 
 bool hasWord(std::string_view heading, std::string_view word) {
@@ -61,6 +72,16 @@ bool saysInvented(std::string_view text) {
     return std::any_of(said.begin(), said.end(), has) && std::none_of(negated.begin(), negated.end(), has);
 }
 
+bool saysDropped(std::string_view heading) {
+    return (hasWord(heading, "dropped") || hasWord(heading, "discarded") || hasWord(heading, "not shown")) &&
+           !unitInHeader(heading);
+}
+
+bool saysWasShown(std::string_view heading) {
+    constexpr std::array said{"displayed", "presented", "shown", "was displayed", "was shown", "was presented"};
+    return std::find(said.begin(), said.end(), heading) != said.end();
+}
+
 bool saysInventedCount(std::string_view heading) {
     constexpr std::array counts{"frames", "count", "number"};
     constexpr std::array other{"total", "sum", "time", "%", "load", "id", "index"};
@@ -90,6 +111,7 @@ bool saysOtherFigure(std::string_view heading, bool clockTime) {
     if (ofSeveralFrames(heading) || heading.starts_with("ping") || any({" ping", "rtt", "round trip", "jitter"}))
         return true;
     if (!clockTime && any({"minute", "hour"})) return true; // longer than a frame's clock counts in
+    if (!clockTime && isOfSeveral(heading)) return true;    // or, as "elapsed (min)", minutes again
     if (unitInHeader(heading)) return false;
     return any({"mhz", "temp", "\xc2\xb0", "power", "watt", "fan", "memory", "vram", "usage", "util", "dropped"}) ||
            (hasWord(heading, "count") && !hasWord(heading, "counter"));

@@ -17,6 +17,9 @@ bool saysFrameCount(std::string_view heading);
 /// Of frames or rows: invented, not rendered.
 bool saysInvented(std::string_view text);
 /// How many frames were invented with each, and no running total of them.
+/// Of a frame that never came to the screen; the other way round: that it did.
+bool saysDropped(std::string_view heading);
+bool saysWasShown(std::string_view heading);
 bool saysInventedCount(std::string_view heading);
 /// It names times, or a unit of them.
 bool saysTime(std::string_view heading);

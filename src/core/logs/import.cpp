@@ -382,7 +382,8 @@ Result<LogPreview> previewLog(const std::filesystem::path& path, const ReadOptio
             if (listed) out.rows.back().push_back(shown(trimmed(cells[c]).substr(0, 80)));
             if (c < out.values.size())
                 out.values[c].push_back(
-                    parseTime(cells[c], out.dialect.decimalComma, clocks[c]).value_or(std::nan("")));
+                    parseTime(cells[c], out.dialect.decimalComma, out.dialect.unitsBehind, clocks[c])
+                        .value_or(std::nan("")));
         }
     }
     out.programs = programsOf(Lines(begin), out.dialect);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "importer.h"
 
+#include "heading.h"
+
 namespace impasto::logs {
 
 std::size_t Importer::rows(const CutRows& rows) {
@@ -82,6 +84,29 @@ void Importer::read(std::size_t sensor, const CutRows& rows, std::size_t count, 
     }
 }
 
+std::size_t Importer::neverShown() const {
+    constexpr std::array<std::string_view, 6> yes{"1", "yes", "true", "y", "dropped", "discarded"};
+    constexpr std::array<std::string_view, 6> no{"0", "no", "false", "n", "shown", "displayed"};
+    const auto isOneOf = [](const auto& words, const std::string& word) {
+        return std::find(words.begin(), words.end(), lowered(word)) != words.end();
+    };
+    for (const auto& [name, values, words] : m_capture.others) {
+        const auto heading = lowered(name);
+        const bool dropped = saysDropped(heading);
+        if (!dropped && !saysWasShown(heading)) continue;
+        std::size_t said = 0, denied = 0, told = 0;
+        for (const float v : values) {
+            if (std::isnan(v)) continue;
+            const auto word = words.empty() ? fmt::format("{:g}", v) : words[static_cast<std::size_t>(v)];
+            ++told;
+            said += isOneOf(yes, word) ? 1U : 0U;
+            denied += isOneOf(no, word) ? 1U : 0U;
+        }
+        if (said + denied == told && said > 0 && denied > 0) return dropped ? said : denied;
+    }
+    return 0;
+}
+
 std::optional<Error> Importer::finish() {
     if (m_dialect.meaning != TimeMeaning::Cumulative) leaveOutLabelled();
     if (m_dialect.meaning == TimeMeaning::PerFrame) leaveOutSum();
@@ -101,6 +126,7 @@ std::optional<Error> Importer::finish() {
     if (m_recording < m_dialect.recording) begin(); // there is no such one
     if (m_pending && frames == 0) return m_pending;
     if (m_pending) passed(NoteKind::Ending) = m_ending;
+    passed(NoteKind::NeverShown).count = neverShown();
     for (std::size_t i = 0; i < m_passed.size(); ++i)
         keep(m_capture, {static_cast<NoteKind>(i), m_passed[i].count, m_passed[i].line,
                          static_cast<NoteKind>(i) == NoteKind::OtherProgram ? otherPrograms() : Names()});
@@ -235,8 +261,9 @@ bool Importer::isLabelled(const CutRows& rows, std::size_t row) const {
 }
 
 bool Importer::isLabel(std::string_view cell) {
-    constexpr std::array<std::string_view, 11> labels{"average", "avg",     "mean",  "median", "min",   "minimum",
-                                                      "max",     "maximum", "total", "sum",    "stddev"};
+    constexpr std::array<std::string_view, 15> labels{"average", "avg",  "mean",    "median",  "min",
+                                                      "minimum", "max",  "maximum", "total",   "sum",
+                                                      "stddev",  "best", "worst",   "slowest", "fastest"};
     if (cell.empty() || (cell.front() >= '0' && cell.front() <= '9')) return false; // nearly every one
     cell = trimmed(cell);
     if (cell.size() > 2 && cell.front() == '"' && cell.back() == '"') cell = cell.substr(1, cell.size() - 2);

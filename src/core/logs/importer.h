@@ -247,6 +247,8 @@ class Importer {
     /// Last rows that name themselves "average" or "max", and one that repeats what all before it come to, are no
     /// frames.
     void leaveOutLabelled();
+    /// Rows that say that their frame was never shown.
+    [[nodiscard]] std::size_t neverShown() const;
     void leaveOutSum();
     void dropLast(std::size_t frames);
     /// A cell that names a figure of all other rows.

@@ -2,6 +2,7 @@
 #include "nature.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 #include <functional>
@@ -103,6 +104,50 @@ TimeUnit plausibleUnit(double typical) {
     if (typical < 500.0) return TimeUnit::Milliseconds;
     if (typical < 250000.0) return TimeUnit::Microseconds;
     return TimeUnit::Nanoseconds;
+}
+
+std::optional<std::string> unsettledUnits(const Nature& nature) {
+    if (!nature.cumulative) return {};
+    if (nature.typical >= 50'000 && nature.typical < 500'000) return "us/100ns";
+    if (nature.uneven > 0.05 || nature.typical < 0.4) return {};
+    const bool large = nature.typical > 100;
+    const double step = large ? nature.typical / 1000 : nature.typical;
+    constexpr std::array round{0.5, 1.0, 2.0, 5.0, 10.0};
+    const auto is = [step](double r) { return std::abs(step / r - 1) < 0.02; };
+    if (std::none_of(round.begin(), round.end(), is)) return {};
+    return large ? "ms/us" : "s/ms";
+}
+
+bool inOrderOfSize(std::vector<double> v) {
+    constexpr std::size_t fewest = 100, ends = 50; // of the values, at each end
+    std::erase_if(v, [](double x) { return std::isnan(x); });
+    if (v.size() < fewest) return false;
+    if (v.front() > v.back()) std::reverse(v.begin(), v.end());
+    if (!(v.front() > 0) || v.back() > 30 * v.front() || !std::is_sorted(v.begin(), v.end())) return false;
+    const auto at = [&v](std::size_t i) { return v[i]; };
+    const std::size_t last = v.size() - 1, end = v.size() / ends;
+    const double span = at(last) - at(0), atEnds = at(end) - at(0) + at(last) - at(last - end);
+    const double usual = medianOf(stepsOf(v)), mean = span / static_cast<double>(last);
+    return span > 0 && atEnds > 0.25 * span && mean > 1.4 * usual;
+}
+
+bool repeatsSteps(const std::vector<double>& stamps, const std::vector<double>& frames, double factor) {
+    const auto steps = stepsOf(stamps);
+    std::vector<double> atEnd, atStart; // where the stamp stands of its frame
+    double total = 0.0;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        if (steps[i] == 0 && frames[i + 1] == frames[i]) continue; // written twice
+        atEnd.push_back(std::abs(steps[i] * factor - frames[i + 1]));
+        atStart.push_back(std::abs(steps[i] * factor - frames[i]));
+        total += frames[i];
+    }
+    return std::min(withoutWorst(atEnd), withoutWorst(atStart)) < 0.05 * total;
+}
+
+double meanStep(const std::vector<double>& values) {
+    std::vector<double> told = values;
+    std::erase_if(told, [](double x) { return std::isnan(x); });
+    return told.size() < 2 ? 0 : (told.back() - told.front()) / static_cast<double>(told.size() - 1);
 }
 
 double withoutWorst(std::vector<double> v) {

@@ -24,6 +24,15 @@ struct Nature {
 
 /// The unit in which a typical frame time lies between 0.25 ms and half a second.
 TimeUnit plausibleUnit(double typical);
+/// The units that a clock of no unit could be in: a thousand apart where it may tell a reading every half, one, two,
+/// five or ten seconds as well as fast frames; ticks, where frames would be slow in µs.
+std::optional<std::string> unsettledUnits(const Nature& nature);
+/// Rise or fall all the way, most at both ends, and could be frame times: they were sorted.
+bool inOrderOfSize(std::vector<double> values);
+/// The frames take as long as the steps of the stamps times the factor, from the stamp on or up to it.
+bool repeatsSteps(const std::vector<double>& stamps, const std::vector<double>& frames, double factor);
+/// From the first to the last, over all steps; 0 without any.
+double meanStep(const std::vector<double>& values);
 /// Sum of all but the greatest fiftieth: a row that is damaged hides nothing.
 double withoutWorst(std::vector<double> values);
 /// " (average 58.9, 57.1 to 61.4 fps)" of rates; empty where there is none.

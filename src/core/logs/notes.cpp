@@ -29,7 +29,8 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::UnitBySize, "unit_by_size"},
                                            {NoteKind::TakenForTime, "taken_for_time"},
                                            {NoteKind::SensorsBeside, "sensors_beside"},
-                                           {NoteKind::UnitChange, "unit_change"}}};
+                                           {NoteKind::UnitChange, "unit_change"},
+                                           {NoteKind::NeverShown, "never_shown"}}};
 constexpr std::string_view prefix = "note.";
 
 } // namespace

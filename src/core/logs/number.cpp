@@ -42,12 +42,37 @@ std::string_view ungrouped(std::string_view cell, char decimal, std::array<char,
     return {buffer.data(), out};
 }
 
+std::string_view unquoted(std::string_view cell) {
+    cell = trimmed(cell);
+    const bool quoted = cell.size() > 2 && cell.front() == '"' && cell.back() == '"';
+    return quoted ? trimmed(cell.substr(1, cell.size() - 2)) : cell;
+}
+
 } // namespace
 
-std::optional<double> parseNumber(std::string_view cell, bool decimalComma) {
+std::string_view unitBehind(std::string_view cell) {
+    constexpr std::array<std::string_view, 7> units{"ms",
+                                                    "%",
+                                                    "fps",
+                                                    "w",
+                                                    "\xc2\xb0"
+                                                    "c",
+                                                    "mhz",
+                                                    "mib"};
+    cell = unquoted(cell);
+    const auto digit = cell.find_last_of("0123456789");
+    if (digit == std::string_view::npos || digit + 1 == cell.size() || cell.size() - digit > 6) return {};
+    const auto behind = trimmed(cell.substr(digit + 1));
+    return std::find(units.begin(), units.end(), lowered(behind)) == units.end() ? std::string_view() : behind;
+}
+
+std::optional<double> parseNumber(std::string_view cell, bool decimalComma, bool units) {
     if (const auto plain = parseDouble(cell, decimalComma)) return plain;
-    cell = trimmed(cell);
-    if (cell.size() > 2 && cell.front() == '"' && cell.back() == '"') cell = trimmed(cell.substr(1, cell.size() - 2));
+    cell = unquoted(cell);
+    if (const auto unit = units ? unitBehind(cell) : std::string_view(); !unit.empty()) {
+        cell = trimmed(cell.substr(0, cell.size() - unit.size()));
+        if (const auto plain = parseDouble(cell, decimalComma)) return plain;
+    }
     std::array<char, 64> buffer;
     if (cell.size() > buffer.size()) return std::nullopt;
     const auto together = ungrouped(cell, decimalComma ? ',' : '.', buffer);

@@ -33,7 +33,8 @@ std::vector<std::size_t> columnsRead(const Dialect& dialect) {
 
 Rows::Rows(Lines lines, const Dialect& dialect)
     : m_lines(std::move(lines)), m_delimiter(dialect.delimiter), m_decimalComma(dialect.decimalComma),
-      m_columns(columnsRead(dialect)), m_blocks(2 * std::clamp<std::size_t>(threadsAtOnce(), 1, mostThreads)) {
+      m_units(dialect.unitsBehind), m_columns(columnsRead(dialect)),
+      m_blocks(2 * std::clamp<std::size_t>(threadsAtOnce(), 1, mostThreads)) {
     for (auto& block : m_blocks) fill(block);
     if (m_blocks[1].state == State::Empty) return; // a short one needs no help
     for (std::size_t i = 1; i < m_blocks.size() / 2; ++i)
@@ -47,7 +48,7 @@ void Rows::cutLine(Block& block, std::string_view text, double* numbers) const {
     block.used = block.cells.size();
     for (const auto column : m_columns) {
         const bool has = from + column < block.cells.size();
-        const auto value = has ? parseNumber(block.cells[from + column], m_decimalComma) : std::nullopt;
+        const auto value = has ? parseNumber(block.cells[from + column], m_decimalComma, m_units) : std::nullopt;
         *numbers++ = value.value_or(std::nan(""));
     }
 }
@@ -68,7 +69,7 @@ std::string_view* Rows::cutPlainLine(std::string_view text, std::string_view* ce
         const std::string_view cell(from, static_cast<std::size_t>(at - from));
         *cells++ = cell;
         if (read) {
-            *numbers++ = plain ? value : parseNumber(cell, m_decimalComma).value_or(std::nan(""));
+            *numbers++ = plain ? value : parseNumber(cell, m_decimalComma, m_units).value_or(std::nan(""));
             ++next;
         }
         if (at == end) break;

@@ -93,7 +93,7 @@ class Rows {
 
     Lines m_lines;
     char m_delimiter;
-    bool m_decimalComma;
+    bool m_decimalComma, m_units;
     std::vector<std::size_t> m_columns; // that are numbers
     std::vector<Block> m_blocks;        // a ring, filled in order
     const Block* m_current = nullptr;   // the one whose lines are given

@@ -7,6 +7,7 @@
 #include <iterator>
 #include <limits>
 #include <map>
+#include <numeric>
 #include <utility>
 
 #include "heading.h"
@@ -166,6 +167,38 @@ const std::vector<std::size_t>* followedAtOnce(const std::vector<double>& stamps
     return sum - longest < atOnce * longest ? first : nullptr;
 }
 
+/// A counter of frames that each group counts for itself: the same numbers in all of them, one after the other.
+bool countAlike(const std::vector<double>& values, const Groups& groups) {
+    if (groups.size() < 2 || groups.back().size() + 1 < groups.front().size()) return false;
+    const auto steps = stepsOf(values);
+    const auto byOne = [](const std::vector<double>& v) {
+        const auto all = stepsOf(v);
+        return !all.empty() && std::all_of(all.begin(), all.end(), [](double s) { return s == 1; });
+    };
+    return steps.size() + 1 == values.size() &&
+           std::all_of(steps.begin(), steps.end(), [](double s) { return s == 0 || s == 1; }) &&
+           std::all_of(groups.begin(), groups.end(), [&](const auto& g) { return byOne(of(values, g)); });
+}
+
+/// Of threads, or steps of a frame, that are told in rows of their own under one number: the one whose times are
+/// longest is the frame; nullptr where no counter says so.
+const std::vector<std::size_t>* longestOfOneNumber(const Table& table, std::size_t column, const Groups& groups) {
+    const auto counts = [&](const auto& values) { return countAlike(values, groups); };
+    if (std::none_of(table.values.begin(), table.values.end(), counts)) return nullptr;
+    for (std::size_t v = 0; v < table.columns; ++v) {
+        const auto header = v < table.header.size() ? std::string_view(table.header[v]) : std::string_view();
+        if (v == column || counts(table.values[v]) || saysOtherFigure(header, false)) continue;
+        const auto sum = [&](const std::vector<std::size_t>& group) {
+            const auto all = of(table.values[v], group);
+            return std::accumulate(all.begin(), all.end(), 0.0);
+        };
+        const auto it = std::max_element(groups.begin(), groups.end(),
+                                         [&](const auto& a, const auto& b) { return sum(a) < sum(b); });
+        if (sum(*it) > 0) return &*it;
+    }
+    return nullptr;
+}
+
 /// The rows that are frames where a cell says what happens in each of them. `words`: the cells are no names with a
 /// number.
 const std::vector<std::size_t>* framesAmong(const Table& table, std::size_t column, const Groups& groups, bool words) {
@@ -210,7 +243,8 @@ Cells cellsIn(const std::vector<Row>& sample, const Table& table) {
         auto& numbers = out.numbers.emplace_back();
         clocks.resize(std::max(clocks.size(), out.cells.back().size()));
         for (std::size_t c = 0; c < out.cells.back().size(); ++c)
-            numbers.push_back(parseTime(out.cells.back()[c], table.decimalComma, clocks[c]).value_or(std::nan("")));
+            numbers.push_back(parseTime(out.cells.back()[c], table.decimalComma, table.unitsBehind, clocks[c])
+                                  .value_or(std::nan("")));
     }
     return out;
 }
@@ -287,6 +321,8 @@ std::optional<Split> splitColumn(const std::vector<Row>& sample, const Table& ta
         const auto saysWhat = [&](const auto& group) { return isWord(trimmed(cells[group.front()][c])); };
         const bool words = std::all_of(groups->begin(), groups->end(), saysWhat);
         if (const auto* frames = framesAmong(table, c, *groups, words))
+            return Split{c, std::string(trimmed(cells[frames->front()][c]))};
+        if (const auto* frames = longestOfOneNumber(table, c, *groups))
             return Split{c, std::string(trimmed(cells[frames->front()][c]))};
     }
     return std::nullopt;

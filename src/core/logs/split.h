@@ -17,7 +17,7 @@ struct Split {
 /// together do not: time stamps fall between them but never in one of them; the frame times of each fill the time by
 /// themselves; or the steps of the time stamps are even in the fullest and uneven in all. Or words name what happens
 /// in each frame: the times of one of them repeat the steps of its stamps while all together take longer, or all
-/// follow at once on one.
+/// follow at once on one. Or each of them counts the same frames for itself: the longest are the frames.
 std::optional<Split> splitColumn(const std::vector<Row>& sample, const Table& table);
 
 /// A column whose words say what kind a row is of: in turn with the frames stand rows of slower sensors, or events. The

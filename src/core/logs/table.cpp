@@ -6,6 +6,8 @@
 #include <impasto/base/text.h>
 
 #include "head.h"
+#include "heading.h"
+#include "number.h"
 
 namespace impasto::logs {
 namespace {
@@ -39,6 +41,73 @@ bool isOneDecimalCommaColumn(const std::vector<Row>& sample) {
     return rows > 2 && digits >= 2 && !rises;
 }
 
+/// What stands in the cells of a column: a word that is the same in every row, units behind numbers.
+struct InEveryRow {
+    std::string_view cell = {};
+    bool word = true;
+    std::size_t rows = 0;
+    std::map<std::string, std::vector<std::size_t>> units = {}; // rows of each
+
+    void add(std::string_view text, bool number) {
+        text = trimmed(text);
+        if (rows == 0) cell = text;
+        word = word && !number && text == cell && !text.empty();
+        if (const auto behind = number ? unitBehind(text) : std::string_view(); !behind.empty())
+            units[lowered(behind)].push_back(rows);
+        ++rows;
+    }
+    /// Of nearly all rows.
+    [[nodiscard]] std::string unit() const {
+        for (const auto& [name, of] : units)
+            if (10 * of.size() >= 9 * rows) return name;
+        return {};
+    }
+};
+
+/// A number with a unit is none where the others of its column have none, or another: it may be of a summary.
+void sortOutUnits(Table& table, const std::vector<InEveryRow>& columns) {
+    for (std::size_t c = 0; c < columns.size(); ++c) {
+        const auto usual = columns[c].unit();
+        table.unitsBehind = table.unitsBehind || !usual.empty();
+        for (const auto& [unit, rows] : columns[c].units)
+            for (const auto row : rows)
+                if (unit != usual) table.values[c][row] = std::nan("");
+    }
+}
+
+/// "FPS: 61.2", "time 16.2 ms": a word before a number in every row is its heading where no line of headings stands
+/// above, and a unit behind it is the unit of a heading that names none.
+void nameByRows(Table& table, const std::vector<InEveryRow>& columns) {
+    const auto unitAt = [&](std::size_t c) {
+        const auto& each = columns[c];
+        if (const auto unit = each.unit(); !unit.empty()) return unit;
+        const bool beside = c + 1 < columns.size() && columns[c + 1].word && table.header.empty();
+        const auto word = beside ? lowered(columns[c + 1].cell) : std::string();
+        return unitInHeader(word) || !unitBehind("1" + word).empty() ? word : std::string();
+    };
+    std::vector<std::string> units, labels(columns.size());
+    for (std::size_t c = 0; c < columns.size(); ++c) units.push_back(unitAt(c));
+    for (std::size_t c = 1; c < columns.size() && table.header.empty(); ++c) {
+        if (columns[c].word || !columns[c - 1].word) continue;
+        auto label = columns[c - 1].cell;
+        while (!label.empty() && (label.back() == ':' || label.back() == '=')) label.remove_suffix(1);
+        const auto said = lowered(label);
+        const bool ofThisOne = c < 2 || unitAt(c - 2) != said; // "16.2 ms 61"
+        if (ofThisOne && (saysTime(said) || saysOtherFigure(said, false))) labels[c] = said;
+    }
+    const auto any = [](const auto& texts) {
+        return std::any_of(texts.begin(), texts.end(), [](const std::string& text) { return !text.empty(); });
+    };
+    if (!any(units) && !any(labels)) return;
+    for (auto* names : {&table.header, &table.heading}) {
+        if (names->empty()) *names = labels;
+        names->resize(std::max(names->size(), columns.size()));
+        for (std::size_t c = 0; c < columns.size(); ++c)
+            if (auto& name = (*names)[c]; !units[c].empty() && !unitInHeader(lowered(name)))
+                name += name.empty() ? units[c] : " (" + units[c] + ")";
+    }
+}
+
 Table bestTable(const std::vector<Row>& sample) {
     const bool quoted = std::any_of(sample.begin(), sample.end(),
                                     [](const Row& row) { return row.text.find('"') != std::string_view::npos; });
@@ -56,7 +125,7 @@ Table bestTable(const std::vector<Row>& sample) {
 } // namespace
 
 Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) {
-    Table table{delimiter, decimalComma, 0, 0, {}, {}, {}, {}, {}, 0, 0.0};
+    Table table{delimiter, decimalComma, 0, 0, {}, {}, {}, {}, {}, false, 0, 0.0};
     std::map<std::size_t, std::size_t> widths;
     for (const auto& row : sample) ++widths[cellsOf(row.text, delimiter).size()];
     for (const auto& [width, count] : widths)
@@ -65,6 +134,7 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
     table.clocks.resize(table.columns);
     table.missing.resize(table.columns);
     std::vector<std::string_view> before;
+    std::vector<InEveryRow> inEvery(table.columns);
     std::size_t numeric = 0;
     for (const auto& row : sample) {
         const auto cells = cellsOf(row.text, delimiter);
@@ -72,7 +142,7 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
         std::vector<double> numbers;
         std::size_t good = 0;
         for (std::size_t c = 0; c < cells.size(); ++c) {
-            const auto value = parseTime(cells[c], decimalComma, table.clocks[c]);
+            const auto value = parseTime(cells[c], decimalComma, true, table.clocks[c]);
             numbers.push_back(value.value_or(std::nan("")));
             good += value.has_value() ? 1 : 0;
         }
@@ -84,6 +154,7 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
         for (std::size_t c = 0; c < numbers.size(); ++c) {
             table.values[c].push_back(numbers[c]);
             table.missing[c] += std::isnan(numbers[c]) && saysNothing(cells[c]) ? 1U : 0U;
+            inEvery[c].add(cells[c], !std::isnan(numbers[c]));
         }
         numeric += good;
         ++table.rows;
@@ -92,6 +163,8 @@ Table readAs(const std::vector<Row>& sample, char delimiter, bool decimalComma) 
         table.heading.emplace_back(trimmed(cell));
         table.header.push_back(lowered(table.heading.back()));
     }
+    sortOutUnits(table, inEvery);
+    nameByRows(table, inEvery);
     table.score = static_cast<double>(numeric) / static_cast<double>(std::max<std::size_t>(1, sample.size()));
     return table;
 }
@@ -122,6 +195,7 @@ std::optional<Dialect> guessTable(std::string_view begin, const std::optional<Ce
     Dialect d;
     d.delimiter = table.delimiter;
     d.decimalComma = table.decimalComma;
+    d.unitsBehind = table.unitsBehind;
     d.firstDataLine =
         table.rows == 0 ? sample->front().line : table.firstDataLine; // said by hand: it is shown as it is
     d.columns = table.columns;

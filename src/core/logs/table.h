@@ -24,6 +24,7 @@ struct Table {
     std::vector<std::vector<double>> values; // per column; NaN where a cell is not a number
     std::vector<Clock> clocks;               // per column; used: its cells are dates or clock times
     std::vector<std::size_t> missing;        // per column: cells that say that there is none
+    bool unitsBehind = false;                // numbers have their unit behind them, in some column
     std::size_t rows = 0;
     double score = 0.0; // numeric cells a row, in rows of the common width
 };

@@ -129,6 +129,11 @@ std::string importNote(const Words& w, const logs::Note& note) {
         return w.say("From line {} on, {} frames take hundreds of times as long as those before: did the unit change "
                      "there?",
                      note.firstLine, note.count);
+    case logs::NoteKind::NeverShown:
+        return note.count == 1 ? w.say("1 row says that its frame was never shown: it counts as a frame all the same.")
+                               : w.say("{} rows say that their frames were never shown: they count as frames all the "
+                                       "same, and fewer were seen.",
+                                       note.count);
     }
     return {};
 }

@@ -36,6 +36,7 @@ struct NamedColumn {
 struct Dialect {
     char delimiter = ',';
     bool decimalComma = false;
+    bool unitsBehind = false;      // "16.2 ms": a unit stands in the cells
     std::size_t firstDataLine = 0; // lines before it (from 0) are header, title or comment
     std::size_t columns = 1;
     std::size_t timeColumn = 0;

@@ -29,9 +29,10 @@ enum class NoteKind {
     TakenForTime,  // a column whose heading names no time, taken for one as no other can be; names: it and its number
     SensorsBeside, // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
                    // work in the place of the one that renders first
-    UnitChange     // frames that take hundreds of times as long as those before: perhaps in another unit
+    UnitChange,    // frames that take hundreds of times as long as those before: perhaps in another unit
+    NeverShown     // rows that say that their frame was never shown: they count as frames like all others
 };
-inline constexpr std::size_t noteKinds = 21;
+inline constexpr std::size_t noteKinds = 22;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {
