@@ -405,4 +405,25 @@ TEST(PaceTest, TheFramesAreLookedAtWithTheCapAppliedElsewhere) {
     d.key(Qt::Key_L);
     EXPECT_EQ(shownLimiter(d.view()), run::LimiterPlace::Engine) << "round again";
     EXPECT_FALSE(d.view().edits().pacing.cap) << "a look decides nothing";
+    // Pressed again, it is taken there; the next run is ordered so.
+    const auto driver = QStringLiteral("pace.place.driver");
+    d.click(d.window->easel(), driver);
+    d.click(d.window->easel(), driver);
+    d.rest();
+    ASSERT_TRUE(d.view().edits().pacing.cap);
+    EXPECT_EQ(d.view().edits().pacing.cap->plan.cap, plan.cap);
+    EXPECT_EQ(d.view().edits().pacing.cap->plan.limiter, run::LimiterPlace::Driver);
+    EXPECT_EQ(d.view().session.chosenVariant(true)->limiter, run::LimiterPlace::Driver);
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral(", in the driver,")));
+    d.key(Qt::Key_L);
+    d.key(Qt::Key_L);
+    ASSERT_EQ(shownLimiter(d.view()), run::LimiterPlace::Engine);
+    d.key(Qt::Key_A);
+    d.rest();
+    EXPECT_FALSE(d.view().edits().pacing.cap->plan.limiter) << "where it was while measuring";
+    d.studio.undo();
+    d.rest();
+    EXPECT_EQ(d.view().edits().pacing.cap->plan.limiter, run::LimiterPlace::Driver);
+    d.studio.undo();
+    EXPECT_FALSE(d.view().edits().pacing.cap);
 }

@@ -36,6 +36,7 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     ASSERT_TRUE(walk.store.apply(document::setBrief(shown)).has_value());
     pace::CapPlan plan{Fps(70), run::Sync::Variable, Hertz(144)};
     plan.generation = run::Generation{run::GenerationKind::External, 3, Fps(140), true};
+    plan.limiter = run::LimiterPlace::Present;
     ASSERT_TRUE(walk.store.apply(document::chooseCap({pace::CapSchool::Generation, plan, {}})).has_value());
     ASSERT_TRUE(walk.store.apply(document::setUpkeep({12.5, 0.31, 0.25})).has_value());
     const document::EarlierRuns earlier{
@@ -48,6 +49,8 @@ TEST(EditsJsonTest, ReadsBackEqual) {
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({10, -1})).has_value());
     EXPECT_FALSE(walk.store.apply(document::setUpkeep({10, 0, 1.5})).has_value());
     EXPECT_EQ(walk.store.session().chosenVariant(true)->generation, plan.generation) << "and is ordered";
+    EXPECT_EQ(walk.store.session().chosenVariant(true)->limiter, run::LimiterPlace::Present);
+    EXPECT_EQ(walk.store.session().chosenVariant(false)->limiter, run::LimiterPlace::Driver) << "as while measuring";
     for (const auto& step : walk.store.steps()) {
         const auto back = logbook::editsFromJson(logbook::toJson(*step.after));
         ASSERT_TRUE(back.has_value()) << back.error().what;

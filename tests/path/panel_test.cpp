@@ -2,6 +2,7 @@
 // What a panel never shows is told before anything is measured.
 #include "support/support.h"
 
+#include <impasto/pace/cap.h>
 #include <impasto/results/pace.h>
 #include <impasto/wording/path.h>
 
@@ -49,4 +50,40 @@ TEST(PanelTest, OnlyACapThatHoldsTheFramesTeachesHowLateTheLimiterIs) {
     EXPECT_TRUE(learntFrom(60));
     EXPECT_FALSE(learntFrom(replay.average().value() + 20)) << "the frames do not reach it: they hold themselves";
     EXPECT_FALSE(learntFrom(143.5)) << "so near the panel's top that the panel holds them";
+}
+
+TEST(PanelTest, ACapAppliedElsewhereIsOrderedProvenThereAndLearntOfThatPlaceAlone) {
+    Walk walk = walkedDemo(Action::ChooseCap);
+    const auto& caps = *walk.results().get<results::CapView>();
+    const auto first = caps.offers.front().plan;
+    ASSERT_TRUE(first.cap);
+    auto elsewhere = first;
+    elsewhere.limiter = run::LimiterPlace::Driver;
+    const auto latency = [&](const pace::CapPlan& plan) {
+        return pace::heldAt(pace::replayedFrames(caps.replay, plan), run::LimiterPlace::Engine).latencyMs;
+    };
+    EXPECT_DOUBLE_EQ(
+        latency(elsewhere),
+        pace::heldAt(pace::replayedFrames(caps.replay, first, run::LimiterPlace::Driver), run::LimiterPlace::Driver)
+            .latencyMs);
+    EXPECT_GT(latency(elsewhere), latency(first) + 1) << "it answers later";
+    ASSERT_TRUE(walk.store.apply(chooseCap({pace::CapSchool::Own, elsewhere, {}})).has_value());
+    EXPECT_EQ(walk.next().action, Action::RecordProof);
+    ASSERT_TRUE(walk.step());
+    std::size_t after = 0;
+    for (const auto& order : walk.store.session().facts->orders)
+        if (order.purpose == run::Purpose::ProofAfter) {
+            ++after;
+            EXPECT_EQ(order.variant.limiter, run::LimiterPlace::Driver);
+        }
+    EXPECT_GT(after, 0U);
+    EXPECT_EQ(walk.results().get<proof::Proof>()->after, after);
+    const auto& proven = walk.results().get<results::CapView>()->replay.proven;
+    ASSERT_EQ(proven.size(), 1U);
+    EXPECT_EQ(proven.front().plan, elsewhere);
+    EXPECT_FALSE(walk.results().get<results::CapView>()->replay.measuredLateness) << "another limiter's";
+    // The same cap in the engine is another plan, and wants its own proof.
+    ASSERT_TRUE(walk.store.apply(chooseCap({pace::CapSchool::Own, first, {}})).has_value());
+    EXPECT_EQ(walk.results().get<proof::Proof>()->after, 0U);
+    EXPECT_EQ(walk.next().action, Action::RecordProof);
 }

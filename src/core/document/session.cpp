@@ -194,6 +194,7 @@ std::optional<run::Variant> Session::chosenVariant(bool capped) const {
         v.sync = run::Sync::None; // the panel cannot follow
     if (plan.refresh) v.refresh = plan.refresh;
     v.generation = plan.generation;
+    if (plan.limiter) v.limiter = *plan.limiter;
     return v;
 }
 

@@ -40,6 +40,7 @@ Json capPlanJson(const pace::CapPlan& plan) {
     Json j{{"cap_fps", plan.cap ? number(plan.cap->value()) : Json()},
            {"sync", run::keyOf(plan.sync)},
            {"refresh_hz", plan.refresh ? number(plan.refresh->value()) : Json()}};
+    if (plan.limiter) j["limiter"] = run::keyOf(*plan.limiter);
     if (const auto& g = plan.generation)
         j["generation"] = {{"kind", run::keyOf(g->kind)},
                            {"multiplier", g->target ? Json() : Json(g->multiplier)},

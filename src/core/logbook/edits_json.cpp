@@ -126,6 +126,7 @@ Json capJson(const ChosenCap& cap) {
            {"refresh_hz", cap.plan.refresh ? Json(cap.plan.refresh->value()) : Json()},
            {"basis", basisJson(cap.basis)}};
     if (cap.plan.generation) j["generation"] = generationJson(*cap.plan.generation);
+    if (cap.plan.limiter) j["limiter"] = run::keyOf(*cap.plan.limiter);
     return j;
 }
 
@@ -138,6 +139,8 @@ pace::CapPlan planFrom(const Json& j) {
     plan.sync = required(run::syncOf(j.at("sync").get<std::string>()), "sync");
     if (const auto hz = maybe<double>(j, "refresh_hz")) plan.refresh = Hertz(*hz);
     if (j.contains("generation")) plan.generation = generationFrom(j.at("generation"));
+    if (j.contains("limiter"))
+        plan.limiter = required(run::limiterPlaceOf(j.at("limiter").get<std::string>()), "limiter");
     return plan;
 }
 

@@ -49,7 +49,7 @@ std::vector<double> levelled(std::vector<double>& work) {
 
 Pipeline pipelineOf(const Replay& replay, const CapPlan& plan, std::optional<run::LimiterPlace> limiter = {}) {
     Pipeline pipeline;
-    pipeline.limiterPlace = limiter.value_or(replay.limiter);
+    pipeline.limiterPlace = limiter.value_or(plan.limiter.value_or(replay.limiter));
     pipeline.framesInFlight = replay.framesInFlight;
     pipeline.copyMs = replay.copyMs;
     if (replay.panel) pipeline.display = displayOf(*replay.panel, plan.sync, plan.refresh);

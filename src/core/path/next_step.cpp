@@ -63,7 +63,8 @@ bool wasProven(const Session& session, const pace::CapPlan& plan) {
         const auto* order = session.orderOf(run);
         return order != nullptr && order->purpose == run::Purpose::ProofAfter && session.shown(run) &&
                order->variant.values == session.edits->settings.choice->values && order->variant.cap == plan.cap &&
-               order->variant.generation == plan.generation;
+               order->variant.generation == plan.generation &&
+               (!plan.limiter || order->variant.limiter == *plan.limiter);
     });
 }
 

@@ -75,8 +75,24 @@ std::string syncName(const Words& w, run::Sync sync) {
     return {};
 }
 
+/// A cap that is to be applied elsewhere than while measuring.
+static std::string capIn(const Words& w, const std::string& cap, run::LimiterPlace place) {
+    switch (place) {
+    case run::LimiterPlace::Engine:
+        return w.say("{}, in the engine,", cap);
+    case run::LimiterPlace::Present:
+        return w.say("{}, where frames are presented,", cap);
+    case run::LimiterPlace::Driver:
+        return w.say("{}, in the driver,", cap);
+    case run::LimiterPlace::Compositor:
+        return w.say("{}, in the compositor,", cap);
+    }
+    return cap;
+}
+
 std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
     std::string cap = plan.cap ? w.say("cap {} fps", wishFps(*plan.cap)) : w.say("no cap");
+    if (plan.cap && plan.limiter) cap = capIn(w, cap, *plan.limiter);
     if (plan.generation && plan.generation->target)
         cap = w.say("{}, generation {}", cap, generationTimes(w, *plan.generation));
     else if (plan.generation)

@@ -197,7 +197,8 @@ double places(Sheet& sheet, const View& view, const pace::Played& played, double
     for (std::size_t i = run::allLimiterPlaces.size(); i-- > 0;) {
         const auto place = run::allLimiterPlaces[i];
         x = sheet.choice(x, y, QStringLiteral("pace.place.") + qs(std::string(run::keyOf(place))),
-                         qs(wording::limiterPlace(view.w, place)), say("L: the next one"), place == now);
+                         qs(wording::limiterPlace(view.w, place)),
+                         say("L: the next one. A, or a second press: apply the cap there"), place == now);
     }
     const QString name = say("cap applied in");
     x -= textWidth(name, Type::Body) + 4;
@@ -212,7 +213,8 @@ double places(Sheet& sheet, const View& view, const pace::Played& played, double
 
 run::LimiterPlace shownLimiter(const View& view) {
     const auto* caps = view.get<results::CapView>();
-    return view.state<PaceState>().limiter.value_or(caps == nullptr ? run::LimiterPlace::Engine : caps->replay.limiter);
+    const auto usual = caps == nullptr ? run::LimiterPlace::Engine : caps->replay.limiter;
+    return view.state<PaceState>().limiter.value_or(shownPlan(view).limiter.value_or(usual));
 }
 
 double drawFrames(Sheet& sheet, const View& view, double top) {

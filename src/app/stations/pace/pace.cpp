@@ -13,10 +13,17 @@ PaceFace paceFace(const View& view) {
     return invents ? PaceFace::Generation : PaceFace::Caps;
 }
 
+pace::CapPlan ownPlan(const View& view, std::optional<Fps> fps) {
+    const auto& cap = view.edits().pacing.cap;
+    const auto style = view.edits().goal.brief->style;
+    auto plan = pace::planFor(fps, view.session.panel(), style, view.rules.limiterErrorMs);
+    if (fps && cap) plan.limiter = cap->plan.limiter;
+    return plan;
+}
+
 pace::CapPlan shownPlan(const View& view) {
-    const auto& brief = view.edits().goal.brief;
-    if (const auto& dragged = view.state<PaceState>().dragged; dragged && brief)
-        return pace::planFor(Fps(*dragged), view.session.panel(), brief->style, view.rules.limiterErrorMs);
+    if (const auto& dragged = view.state<PaceState>().dragged; dragged && view.edits().goal.brief)
+        return ownPlan(view, Fps(*dragged));
     if (paceFace(view) == PaceFace::Generation) return shownInventing(view).value_or(pace::CapPlan{});
     if (view.edits().pacing.cap) return view.edits().pacing.cap->plan;
     const auto* offer = results::shownOffer(view.session, *view.results);

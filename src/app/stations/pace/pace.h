@@ -21,6 +21,8 @@ Drawing layoutPace(const View& view, QSizeF size);
 Drawing layoutPaceColumn(const View& view, QSizeF size);
 /// The plan that is shown: the chosen one, else the one to take.
 pace::CapPlan shownPlan(const View& view);
+/// A cap of one's own, applied where the chosen one is. Needs a brief.
+pace::CapPlan ownPlan(const View& view, std::optional<Fps> fps);
 /// What the frames are paced to; under the hand, where the knob is.
 std::optional<Fps> shownCap(const View& view);
 /// Cap by pixel in the picture.

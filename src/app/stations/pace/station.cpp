@@ -76,9 +76,8 @@ std::optional<wording::Why> whyCap(const View& view, Q key) {
 /// A cap of one's own.
 void takeOwn(Studio& s, std::optional<Fps> cap) {
     const auto& view = s.view();
-    const auto& brief = view.edits().goal.brief;
-    if (view.get<results::CapView>() == nullptr || !brief) return;
-    const auto plan = pace::planFor(cap, view.session.panel(), brief->style, view.rules.limiterErrorMs);
+    if (view.get<results::CapView>() == nullptr || !view.edits().goal.brief) return;
+    const auto plan = ownPlan(view, cap);
     s.apply(document::chooseCap({pace::CapSchool::Own, plan, results::standingOf(*view.results).ofCap()}));
 }
 
@@ -235,8 +234,24 @@ void pickGeneration(Studio& s, Q key) {
     s.notify();
 }
 
+/// The cap that is shown, applied where the frames are looked at.
+void takePlace(Studio& s) {
+    const auto* caps = s.view().get<results::CapView>();
+    if (caps == nullptr) return;
+    auto plan = shownPlan(s.view());
+    const auto place = shownLimiter(s.view());
+    if (!plan.cap || plan.limiter.value_or(caps->replay.limiter) == place) return;
+    plan.limiter = place == caps->replay.limiter ? std::nullopt : std::optional(place);
+    s.state<PaceState>().limiter.reset();
+    const auto school = plan.generation ? pace::CapSchool::Generation : pace::CapSchool::Own;
+    s.apply(document::chooseCap({school, plan, results::standingOf(*s.view().results).ofCap()}));
+}
+
+/// The first press looks, the second one takes.
 void lookAtPlace(Studio& s, Q key) {
-    s.state<PaceState>().limiter = run::limiterPlaceOf(key.toStdString());
+    const auto place = run::limiterPlaceOf(key.toStdString());
+    if (place == shownLimiter(s.view())) return takePlace(s);
+    s.state<PaceState>().limiter = place;
     s.notify();
 }
 
@@ -298,6 +313,7 @@ Station paceStation() {
                      {"pace.caps", [](Studio& s, Q) { showFrames(s, false); }}};
     station.keys = {{Qt::Key_G, "G", "caps, frame generation or power", nextFace},
                     {Qt::Key_L, "L", "the cap applied elsewhere", nextPlace},
+                    {Qt::Key_A, "A", "apply the cap there", takePlace},
                     {Qt::Key_N, "N", "the slowest frames", nextWorstFrame},
                     {Qt::Key_V, "V", "frames or caps, in a low window",
                      [](Studio& s) { showFrames(s, !s.state<PaceState>().frames); }}};

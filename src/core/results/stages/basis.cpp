@@ -58,6 +58,7 @@ std::uint64_t markOfCap(const pace::CapPlan& plan) {
     if (const auto& g = plan.generation)
         f.add(run::keyOf(g->kind)).add(std::to_string(g->multiplier)).add(g->onSecondGpu ? "second" : "same");
     if (plan.generation && plan.generation->target) f.add(plan.generation->target->value());
+    if (plan.limiter) f.add(run::keyOf(*plan.limiter));
     return f.value();
 }
 

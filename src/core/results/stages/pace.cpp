@@ -39,6 +39,13 @@ pace::GenerationCosts generationCosts(const Inputs& in, const pace::Replay& repl
     return costs;
 }
 
+/// What a run was paced by; `usual`: where the limiter is while measuring.
+pace::CapPlan planOf(const run::Variant& variant, run::LimiterPlace usual) {
+    pace::CapPlan plan{variant.cap, variant.sync, variant.refresh, variant.generation};
+    if (variant.cap && variant.limiter != usual) plan.limiter = variant.limiter;
+    return plan;
+}
+
 /// Caps that were proven with the same settings.
 void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& values) {
     struct Proven {
@@ -51,11 +58,11 @@ void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& val
     for (const auto& id : in.get<AfterRuns>()->ids) {
         const auto& variant = in.orderOf(id)->variant;
         if (variant.values != values || variant.generation) continue;
-        const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh};
+        const auto plan = planOf(variant, replay.limiter);
         // Above what the panel or the frames reach, something else holds them.
         const bool limited = plan.cap && *plan.cap < replay.average() &&
                              !pace::conflictOf(plan, replay.panel, in.capRules().limiterErrorMs);
-        if (const auto ms = pace::limiterLateness(*in.of<RunFrames>(id)->capture, plan); ms && limited)
+        if (const auto ms = pace::limiterLateness(*in.of<RunFrames>(id)->capture, plan); ms && limited && !plan.limiter)
             late.push_back(*ms);
         const auto figures = pace::figuresOf(*in.of<RunFrames>(id)->capture, plan, replay.panel, replay.brief);
         if (!figures) continue;
@@ -71,14 +78,14 @@ void learnProofs(const Inputs& in, pace::Replay& replay, const game::Values& val
         if (runs >= proof::firstLook) pace::learn(replay, plan, mean);
 }
 
-void addProven(const Inputs& in, pace::Power& power, const game::Values& values) {
+void addProven(const Inputs& in, pace::Power& power, const game::Values& values, run::LimiterPlace usual) {
     std::vector<std::pair<pace::CapPlan, std::vector<pace::Drawn>>> all;
     for (const auto& id : in.get<AfterRuns>()->ids) {
         const auto& variant = in.orderOf(id)->variant;
         if (variant.values != values) continue;
         const auto drawn = pace::drawnIn(*in.of<RunFrames>(id)->capture);
         if (!drawn || drawn->of != power.uncapped().of) continue;
-        const pace::CapPlan plan{variant.cap, variant.sync, variant.refresh, variant.generation};
+        const auto plan = planOf(variant, usual);
         auto it = std::find_if(all.begin(), all.end(), [&](const auto& each) { return each.first == plan; });
         if (it == all.end()) it = all.insert(all.end(), {plan, {}});
         it->second.push_back(*drawn);
@@ -87,11 +94,11 @@ void addProven(const Inputs& in, pace::Power& power, const game::Values& values)
 }
 
 /// What the values drew without a cap, and with those that were proven; nothing where their runs tell none.
-std::optional<pace::Power> powerOf(const Inputs& in, pace::Clocks clocks, const game::Values& values) {
+std::optional<pace::Power> powerOf(const Inputs& in, const pace::Replay& replay, const game::Values& values) {
     std::vector<std::shared_ptr<const capture::Capture>> uncapped;
     for (const auto& id : in.get<CheckRuns>()->ids) uncapped.push_back(in.of<RunFrames>(id)->capture);
-    auto power = pace::uncappedPower(uncapped, clocks, pace::batteryOf(in.machine()));
-    if (power) addProven(in, *power, values);
+    auto power = pace::uncappedPower(uncapped, replay.clocks, pace::batteryOf(in.machine()));
+    if (power) addProven(in, *power, values, replay.limiter);
     return power;
 }
 
@@ -107,7 +114,7 @@ Maybe<CapView> capView(const Inputs& in, const Context& context) {
     if (!replay) return std::shared_ptr<const CapView>();
     learnProofs(in, *replay, order.variant.values);
     replay->generation = generationCosts(in, *replay, order.variant);
-    auto power = powerOf(in, replay->clocks, order.variant.values);
+    auto power = powerOf(in, *replay, order.variant.values);
     CapView view{std::move(*replay), ids.back(), std::move(power), {}, {}, {}};
     auto offers = pace::offers(view.replay, in.capRules(), context, view.power);
     view.offers = std::move(offers.all);

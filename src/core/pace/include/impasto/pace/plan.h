@@ -16,6 +16,7 @@ struct CapPlan {
     run::Sync sync = run::Sync::None;
     std::optional<Hertz> refresh = {}; // the panel's mode; none: as it is set
     std::optional<run::Generation> generation = {};
+    std::optional<run::LimiterPlace> limiter = {}; // where the cap is applied; none: where it was while measuring
     friend bool operator==(const CapPlan&, const CapPlan&) = default;
     /// What the frames are paced to: the cap, or a fixed panel's refresh where its sync alone holds them; else nothing.
     [[nodiscard]] std::optional<Fps> pacedTo() const;
