@@ -161,6 +161,14 @@ TEST(LabelsTest, MinutesAndFiguresOfSeveralFramesAreNoFrameTimes) {
         labelledRows("admin,frame minimal_x time\n", [](auto, double ms) { return fmt::format("x,{:.3f}", ms); }));
 }
 
+TEST(LabelsTest, TwoColumnsOfOneNameAreAskedAbout) {
+    const auto read = readLogText(labelledRows("frame time (ms),frame time (ms)\n", [](auto i, double ms) {
+        return fmt::format("{:.3f},{:.3f}", ms, 1.3 * ms + 0.2 * static_cast<double>(i % 7));
+    }));
+    ASSERT_FALSE(read.has_value());
+    EXPECT_EQ(read.error().code, ErrorCode::AmbiguousColumns);
+}
+
 TEST(LabelsTest, FramesThatWereNeverShownAreTold) {
     for (const auto& text :
          {labelledRows("ms,dropped\n",
@@ -222,6 +230,14 @@ TEST(LabelsTest, SortedTimesAndOneEverySoOftenAreNoListOfFrames) {
     refused(watched(0.1, "time (s),frame time (ms)\n"), "a frame time every 0.1 s");
     refused(watched(0.25, "elapsed_s,frametime_ms\n"), "a frame time every 0.25 s");
     EXPECT_TRUE(readLogText(watched(0.0167, "game time (s),frame time (ms)\n")).has_value()) << "of each frame";
+    refused(labelledRows("frames,ms\n", [](auto, double ms) { return fmt::format("10,{:.3f}", 10 * ms); }),
+            "10 frames a row");
+    expectFramesOf(labelledRows("frames,ms\n", [](auto, double ms) { return fmt::format("1,{:.3f}", ms); }));
+    expectFramesOf(labelledRows("frames in flight,ms\n", [](auto, double ms) { return fmt::format("2,{:.3f}", ms); }));
+    // Words in the last rows that a column of numbers may hold.
+    expectFramesOf(labelledRows("ms,fps\n", [](auto i, double ms) {
+        return i + 3 > labelledFrames ? fmt::format("{:.3f},inf", ms) : fmt::format("{:.3f},{:.1f}", ms, 1000 / ms);
+    }));
     refused(labelledRows("frame,average fps so far\n",
                          [](auto i, double ms) { return fmt::format("{},{:.2f}", i, 1000 / ms); }),
             "one rate a line");

@@ -228,7 +228,7 @@ TEST(NumberTest, LastRowsThatNameThemselvesFiguresOfAllAreNoFrames) {
     const auto number = [](std::size_t i) { return std::to_string(i); };
     for (const char* tail :
          {"avg,16.6,8\nmin,15.4,7\nmax,27.2,14\n", "\"Average\",16.6,8\n\"Max\",27,13\n\"Sum\",9,9\n",
-          "Mean:,16.6,8\nMedian:,16.1,8\nstddev:,2.1,1\n"}) {
+          "Mean:,16.6,8\nMedian:,16.1,8\nstddev:,2.1,1\n", "avg fps,61.2,8\n1% low,24.0,14\n0.1% low,42,20\n"}) {
         const auto read = log(tail, number);
         ASSERT_TRUE(read.has_value()) << tail;
         EXPECT_EQ(read->frames(), numberedFrames) << tail;

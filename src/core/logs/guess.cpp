@@ -251,8 +251,13 @@ class Guess {
         }
         for (const bool shown : {false, true}) // what was rendered before what was shown of it
             for (const auto c : perFrame)
-                if (says(c, {"frame"}) && says(c, {"display", "shown"}) == shown)
-                    return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+                if (says(c, {"frame"}) && says(c, {"display", "shown"}) == shown) {
+                    auto alike = perFrame;
+                    std::erase_if(alike, [&](std::size_t each) { return header(each) != header(c); });
+                    if (alike.size() == 1) return Choice{c, TimeMeaning::PerFrame, unitOf(c)};
+                    return tl::unexpected(refusal(ErrorCode::AmbiguousColumns, namesOf(m_table.header, alike),
+                                                  m_table.firstDataLine, c + 1));
+                }
         if (const auto fault = noFramesAtAll(cumulative)) return tl::unexpected(*fault);
         if (cumulative.size() == 1) {
             if (const auto fault = evenRows(cumulative[0])) return tl::unexpected(*fault);
@@ -279,7 +284,8 @@ class Guess {
         if (perFrame.empty() && cumulative.empty())
             return tl::unexpected(refusal(ErrorCode::NoTimeColumn, {}, line, 1));
         const auto& alike = cumulative.empty() ? perFrame : cumulative;
-        return tl::unexpected(refusal(ErrorCode::AmbiguousColumns, names(alike), line, alike.front() + 1));
+        return tl::unexpected(
+            refusal(ErrorCode::AmbiguousColumns, namesOf(m_table.header, alike), line, alike.front() + 1));
     }
 
     /// Rates at steps far longer than their frames, rates alone, or what runs came to.
@@ -306,7 +312,7 @@ class Guess {
         return std::nullopt;
     }
 
-    /// Frame times in order of size, and one every so often by the clock beside them.
+    /// Frame times in order of size, of several frames each, or one every so often by the clock beside them.
     [[nodiscard]] std::optional<Error> notOneAfterTheOther(const Choice& time) const {
         const bool clock = says(time.column, {"elapsed", "stamp", "clock"}) ||
                            (says(time.column, {"time"}) && !says(time.column, {"frame"}));
@@ -318,6 +324,8 @@ class Guess {
         if (time.meaning != TimeMeaning::PerFrame) return std::nullopt;
         const double frameMs = m_natures[time.column].typical * msPer(time.unit);
         for (std::size_t c = 0; c < m_natures.size(); ++c) {
+            if (saysFramesOfRow(header(c)) && m_natures[c].whole && m_natures[c].perFrame && m_natures[c].typical > 1)
+                return told(fmt::format("{:.0f} frames a row", m_natures[c].typical));
             const bool named = unitInHeader(header(c)) || m_table.clocks[c].used;
             if (c == time.column || !m_natures[c].cumulative || !named || saysOther(c)) continue;
             const double stepMs = std::min(m_natures[c].typical, meanStep(m_table.values[c])) * msPer(unitOf(c));
@@ -368,15 +376,6 @@ class Guess {
             return work && m_natures[*work].typical * msPer(unitOf(*work)) >
                                1.5 * m_natures[column].typical * msPer(unitOf(column));
         });
-    }
-
-    [[nodiscard]] std::string names(const std::vector<std::size_t>& columns) const {
-        std::string out;
-        for (std::size_t i = 0; i < std::min<std::size_t>(columns.size(), 8); ++i) {
-            const auto name = header(columns[i]);
-            out += (out.empty() ? "" : ", ") + (name.empty() ? std::to_string(columns[i] + 1) : std::string(name));
-        }
-        return columns.size() > 8 ? out + ", \u2026" : out;
     }
 
     [[nodiscard]] std::optional<std::size_t> workColumn(std::string_view lane, std::size_t timeColumn) const {

@@ -72,6 +72,20 @@ bool saysInvented(std::string_view text) {
     return std::any_of(said.begin(), said.end(), has) && std::none_of(negated.begin(), negated.end(), has);
 }
 
+bool saysFramesOfRow(std::string_view heading) {
+    constexpr std::array said{"frames", "frame count", "number of frames", "rendered frames", "frames rendered"};
+    return std::find(said.begin(), said.end(), heading) != said.end();
+}
+
+std::string namesOf(const std::vector<std::string>& header, const std::vector<std::size_t>& columns) {
+    std::string out;
+    for (std::size_t i = 0; i < std::min<std::size_t>(columns.size(), 8); ++i) {
+        const bool named = columns[i] < header.size() && !header[columns[i]].empty();
+        out += (out.empty() ? "" : ", ") + (named ? header[columns[i]] : std::to_string(columns[i] + 1));
+    }
+    return columns.size() > 8 ? out + ", \u2026" : out;
+}
+
 bool saysDropped(std::string_view heading) {
     return (hasWord(heading, "dropped") || hasWord(heading, "discarded") || hasWord(heading, "not shown")) &&
            !unitInHeader(heading);

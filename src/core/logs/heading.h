@@ -17,6 +17,10 @@ bool saysFrameCount(std::string_view heading);
 /// Of frames or rows: invented, not rendered.
 bool saysInvented(std::string_view text);
 /// How many frames were invented with each, and no running total of them.
+/// How many frames a row is of.
+bool saysFramesOfRow(std::string_view heading);
+/// The columns by name, else by number; of many the first.
+std::string namesOf(const std::vector<std::string>& header, const std::vector<std::size_t>& columns);
 /// Of a frame that never came to the screen; the other way round: that it did.
 bool saysDropped(std::string_view heading);
 bool saysWasShown(std::string_view heading);

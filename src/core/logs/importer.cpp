@@ -2,6 +2,7 @@
 #include "importer.h"
 
 #include "heading.h"
+#include "number.h"
 
 namespace impasto::logs {
 
@@ -27,9 +28,13 @@ std::size_t Importer::rows(const CutRows& rows) {
         if (clocked) holdAgainstClock(rows.lineOf(taken), [&] { return numbers[clockSlot] * m_clockUnitMs; });
     }
     if (taken > 0) {
+        lookAtFirst([&rows](std::size_t column) { return rows.cell(0, column); });
         addBeside(rows, taken, before);
         std::size_t last = 0;
-        while (last < taken && isLabelled(rows, taken - 1 - last)) ++last;
+        const auto labelled = [&](std::size_t row) {
+            return isLabelled([&](std::size_t column) { return rows.cell(row, column); });
+        };
+        while (last < taken && labelled(taken - 1 - last)) ++last;
         m_labelled = last < taken ? last : m_labelled + last;
     }
     return taken;
@@ -253,11 +258,12 @@ bool Importer::another(const Line& line) {
     return false;
 }
 
-bool Importer::isLabelled(const CutRows& rows, std::size_t row) const {
-    const std::size_t cells = cellsTogether();
-    for (std::size_t column = 0; column < cells; ++column)
-        if (isLabel(rows.cell(row, column))) return true;
-    return false;
+bool Importer::isWordAmongNumbers(std::string_view cell, std::size_t column) const {
+    if (column >= m_numbers.size() || !m_numbers[column] || column == m_dialect.timeColumn) return false;
+    const auto letter = [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); };
+    if (!cell.empty() && !letter(cell.back()) && cell.back() != ':') return false; // nearly every one
+    return std::any_of(cell.begin(), cell.end(), letter) && !saysNothing(cell) && !lowered(cell).starts_with("inf") &&
+           !parseNumber(cell, m_dialect.decimalComma, true);
 }
 
 bool Importer::isLabel(std::string_view cell) {

@@ -12,6 +12,7 @@
 
 #include "against_clock.h"
 #include "clock.h"
+#include "number.h"
 #include "rows.h"
 #include "words_column.h"
 
@@ -253,8 +254,22 @@ class Importer {
     void dropLast(std::size_t frames);
     /// A cell that names a figure of all other rows.
     [[nodiscard]] static bool isLabel(std::string_view cell);
-    /// One of the cells that every row has is a label.
-    [[nodiscard]] bool isLabelled(const CutRows& rows, std::size_t row) const;
+    /// Where the first frame's row had a number: words, letters last ("avg", "1% low").
+    [[nodiscard]] bool isWordAmongNumbers(std::string_view cell, std::size_t column) const;
+    /// One of the cells that every row has names a figure of all other rows. `cell`: of a column.
+    template <class Cell>
+    [[nodiscard]] bool isLabelled(const Cell& cell) const {
+        const std::size_t cells = cellsTogether();
+        for (std::size_t column = 0; column < cells; ++column)
+            if (isLabel(cell(column)) || isWordAmongNumbers(cell(column), column)) return true;
+        return false;
+    }
+    /// Which columns are numbers, by the first frame's row.
+    template <class Cell>
+    void lookAtFirst(const Cell& cell) {
+        for (std::size_t column = m_numbers.size(); column < cellsTogether(); ++column)
+            m_numbers.push_back(parseNumber(cell(column), m_dialect.decimalComma).has_value());
+    }
 
     [[nodiscard]] std::string_view timeCell() const { return m_row->cells[m_dialect.timeColumn]; }
     /// Of the row; NaN where there is none.
@@ -272,7 +287,11 @@ class Importer {
         m_between = {};
         doubtUnit(frameMs, m_row->line.number);
         m_capture.framesMs.push_back(frameMs);
-        m_labelled = std::any_of(m_row->cells.begin(), m_row->cells.end(), isLabel) ? m_labelled + 1 : 0;
+        const auto cell = [this](std::size_t column) {
+            return column < m_row->cells.size() ? m_row->cells[column] : std::string_view();
+        };
+        lookAtFirst(cell);
+        m_labelled = isLabelled(cell) ? m_labelled + 1 : 0;
         const double before = std::exchange(m_atMs, m_atMs + frameMs);
         const RowEntry entry{0, 0, 0, true, false, false};
         addBeside({m_row->line.number, {&entry, 1}, m_row->cells, m_row->numbers.data(), m_row->numbers.size()}, 1,
@@ -319,6 +338,7 @@ class Importer {
     std::vector<WordsColumn> m_words; // by the dialect's other columns
     double m_atMs = 0;
     std::size_t m_frameLine = 0; // of the last frame, from 0
+    std::vector<bool> m_numbers; // which columns are, in the first frame's row
     std::size_t m_labelled = 0;  // last frames whose rows name themselves a figure of all others
     struct Between {
         double ms = 0;

@@ -77,6 +77,7 @@ std::uint64_t ofCap(const std::optional<document::ChosenCap>& cap) {
         .add(run::keyOf(cap->plan.sync))
         .add(cap->plan.refresh ? cap->plan.refresh->value() : 0.0)
         .add(cap->plan.generation ? markOfGeneration(*cap->plan.generation) : 0)
+        .add(cap->plan.limiter ? run::keyOf(*cap->plan.limiter) : std::string_view())
         .add(pace::keyOf(cap->school))
         .add(markOf(cap->basis))
         .value();

@@ -53,6 +53,21 @@ std::string sensorsBeside(const Words& w, const logs::Note& note) {
     return text;
 }
 
+std::string takenForTime(const Words& w, const logs::Note& note) {
+    if (note.names.empty()) return {};
+    return w.say(
+        "No heading names a time: column {}, \u201c{}\u201d, is taken for it. Where it is something else, look "
+        "at the log (Ctrl+Alt+O).",
+        note.names.front().second, shown(note.names.front().first));
+}
+
+std::string neverShown(const Words& w, const logs::Note& note) {
+    return note.count == 1 ? w.say("1 row says that its frame was never shown: it counts as a frame all the same.")
+                           : w.say("{} rows say that their frames were never shown: they count as frames all the "
+                                   "same, and fewer were seen.",
+                                   note.count);
+}
+
 } // namespace
 
 std::string timeUnit(logs::TimeUnit unit) {
@@ -118,11 +133,7 @@ std::string importNote(const Words& w, const logs::Note& note) {
     case logs::NoteKind::UnitBySize:
         return unitBySize(w, note);
     case logs::NoteKind::TakenForTime:
-        if (note.names.empty()) return {};
-        return w.say(
-            "No heading names a time: column {}, \u201c{}\u201d, is taken for it. Where it is something else, look "
-            "at the log (Ctrl+Alt+O).",
-            note.names.front().second, shown(note.names.front().first));
+        return takenForTime(w, note);
     case logs::NoteKind::SensorsBeside:
         return sensorsBeside(w, note);
     case logs::NoteKind::UnitChange:
@@ -130,10 +141,7 @@ std::string importNote(const Words& w, const logs::Note& note) {
                      "there?",
                      note.firstLine, note.count);
     case logs::NoteKind::NeverShown:
-        return note.count == 1 ? w.say("1 row says that its frame was never shown: it counts as a frame all the same.")
-                               : w.say("{} rows say that their frames were never shown: they count as frames all the "
-                                       "same, and fewer were seen.",
-                                       note.count);
+        return neverShown(w, note);
     }
     return {};
 }
