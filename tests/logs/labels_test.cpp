@@ -242,3 +242,36 @@ TEST(LabelsTest, SortedTimesAndOneEverySoOftenAreNoListOfFrames) {
                          [](auto i, double ms) { return fmt::format("{},{:.2f}", i, 1000 / ms); }),
             "one rate a line");
 }
+
+TEST(LabelsTest, ARateBesideTheFrameTimesThatIsAnotherIsTold) {
+    const auto beside = [](const char* heading, double factor) {
+        return noteOfKind(
+            labelledRows(heading,
+                         [factor](auto, double ms) { return fmt::format("{:.3f},{:.1f}", ms, factor * 1000 / ms); }),
+            NoteKind::RateApart);
+    };
+    const auto note = beside("frame time,fps\n", 2);
+    ASSERT_TRUE(note.has_value()) << "with every second frame invented";
+    EXPECT_EQ(note->names.front().first, "fps");
+    EXPECT_NEAR(static_cast<double>(note->names.front().second), 2000 / 16.1, 6);
+    EXPECT_NE(wording::importNote(wording::Words(), *note).find("invented"), std::string::npos);
+    EXPECT_FALSE(beside("frame time,fps\n", 1));
+    EXPECT_FALSE(beside("frame time,average fps\n", 1.05));
+    for (const char* heading : {"frame time,fps limit\n", "frame time,max fps\n", "frame time,1% low fps\n"})
+        EXPECT_FALSE(beside(heading, 0.5)) << heading;
+}
+
+TEST(LabelsTest, ThreadsAndDelaysAloneAreNoFrames) {
+    const auto refused = [](const std::string& text) {
+        const auto read = readLogText(text);
+        ASSERT_FALSE(read.has_value()) << text.substr(0, 60);
+        EXPECT_EQ(read.error().code, ErrorCode::NoTimeColumn) << text.substr(0, 60);
+    };
+    refused(labelledRows("game thread (ms),render thread (ms),gpu (ms)\n", [](auto, double ms) {
+        return fmt::format("{:.3f},{:.3f},{:.3f}", 0.5 * ms, 0.7 * ms, 0.9 * ms);
+    }));
+    refused(labelledRows("input to photon (ms)\n", [](auto, double ms) { return fmt::format("{:.3f}", 2.5 * ms); }));
+    expectFramesOf(labelledRows("frame (ms),game thread (ms),render thread (ms)\n", [](auto, double ms) {
+        return fmt::format("{:.3f},{:.3f},{:.3f}", ms, 0.5 * ms, 1.2 * ms);
+    }));
+}

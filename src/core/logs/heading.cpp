@@ -119,7 +119,10 @@ bool saysOtherFigure(std::string_view heading, bool clockTime) {
     const auto any = [heading](std::initializer_list<std::string_view> words) {
         return std::any_of(words.begin(), words.end(), [heading](auto word) { return hasWord(heading, word); });
     };
-    if (saysRate(heading) || saysFrameCount(heading) || any({"load", "%", "latency", "input lag"})) return true;
+    if (saysRate(heading) || saysFrameCount(heading) || any({"load", "%"})) return true;
+    const bool threads = hasWord(heading, "thread") && !hasWord(heading, "frame"); // their work, not their names
+    if (any({"latency", " lag", "photon", "delay"}) || (threads && (unitInHeader(heading) || hasWord(heading, "time"))))
+        return true;
     if (any({"average", "avg", "mean", "median", "smooth", "target", "budget", "percentile", "p99", "p95"}))
         return true;
     if (ofSeveralFrames(heading) || heading.starts_with("ping") || any({" ping", "rtt", "round trip", "jitter"}))

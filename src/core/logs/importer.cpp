@@ -112,6 +112,34 @@ std::size_t Importer::neverShown() const {
     return 0;
 }
 
+std::optional<std::pair<std::string, std::size_t>> Importer::rateApart() const {
+    constexpr std::size_t fewest = 20, longestName = 80;
+    constexpr double most = 0.15;
+    const auto middle = [](std::vector<double> v) {
+        const auto at = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
+        std::nth_element(v.begin(), at, v.end());
+        return *at;
+    };
+    if (m_dialect.meaning == TimeMeaning::Rate || m_dialect.inventedColumn) return std::nullopt;
+    for (const auto& [name, values, words] : m_capture.others) {
+        const auto heading = lowered(name);
+        const auto has = [&heading](std::string_view word) { return hasWord(heading, word); };
+        constexpr std::array other{"min", "max", "low", "high", "1%", "target", "limit", "cap", "worst", "best", "%"};
+        if (!words.empty() || !saysRate(heading) || std::any_of(other.begin(), other.end(), has)) continue;
+        std::vector<double> rates, own;
+        for (std::size_t i = 0; i < values.size(); ++i)
+            if (std::isfinite(values[i]) && values[i] > 0) {
+                rates.push_back(static_cast<double>(values[i]));
+                own.push_back(1000 / m_capture.framesMs[i]);
+            }
+        if (rates.size() < fewest) continue;
+        const double rate = middle(std::move(rates));
+        if (std::abs(rate / middle(std::move(own)) - 1) > most)
+            return std::pair(name.substr(0, longestName), static_cast<std::size_t>(std::lround(rate)));
+    }
+    return std::nullopt;
+}
+
 std::optional<Error> Importer::finish() {
     if (m_dialect.meaning != TimeMeaning::Cumulative) leaveOutLabelled();
     if (m_dialect.meaning == TimeMeaning::PerFrame) leaveOutSum();
@@ -135,6 +163,7 @@ std::optional<Error> Importer::finish() {
     for (std::size_t i = 0; i < m_passed.size(); ++i)
         keep(m_capture, {static_cast<NoteKind>(i), m_passed[i].count, m_passed[i].line,
                          static_cast<NoteKind>(i) == NoteKind::OtherProgram ? otherPrograms() : Names()});
+    if (const auto rate = rateApart()) keep(m_capture, {NoteKind::RateApart, 1, 0, {*rate}});
     return std::nullopt;
 }
 

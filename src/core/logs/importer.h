@@ -248,6 +248,8 @@ class Importer {
     /// Last rows that name themselves "average" or "max", and one that repeats what all before it come to, are no
     /// frames.
     void leaveOutLabelled();
+    /// A column of rates that comes to another one than the frame times, and its rate.
+    [[nodiscard]] std::optional<std::pair<std::string, std::size_t>> rateApart() const;
     /// Rows that say that their frame was never shown.
     [[nodiscard]] std::size_t neverShown() const;
     void leaveOutSum();

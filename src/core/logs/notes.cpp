@@ -30,7 +30,8 @@ constexpr Keys<NoteKind, noteKinds> kinds{{{NoteKind::MissingTime, "missing_time
                                            {NoteKind::TakenForTime, "taken_for_time"},
                                            {NoteKind::SensorsBeside, "sensors_beside"},
                                            {NoteKind::UnitChange, "unit_change"},
-                                           {NoteKind::NeverShown, "never_shown"}}};
+                                           {NoteKind::NeverShown, "never_shown"},
+                                           {NoteKind::RateApart, "rate_apart"}}};
 constexpr std::string_view prefix = "note.";
 
 } // namespace

@@ -68,6 +68,13 @@ std::string neverShown(const Words& w, const logs::Note& note) {
                                    note.count);
 }
 
+std::string rateApart(const Words& w, const logs::Note& note) {
+    if (note.names.empty()) return {};
+    return w.say("Column \u201c{}\u201d says {} fps, the frame times come to another rate: are invented frames counted "
+                 "in one of them?",
+                 shown(note.names.front().first), note.names.front().second);
+}
+
 } // namespace
 
 std::string timeUnit(logs::TimeUnit unit) {
@@ -142,6 +149,8 @@ std::string importNote(const Words& w, const logs::Note& note) {
                      note.firstLine, note.count);
     case logs::NoteKind::NeverShown:
         return neverShown(w, note);
+    case logs::NoteKind::RateApart:
+        return rateApart(w, note);
     }
     return {};
 }

@@ -30,9 +30,10 @@ enum class NoteKind {
     SensorsBeside, // sensors that were read beside the log, on the machine that followed it; names: a GPU that was at
                    // work in the place of the one that renders first
     UnitChange,    // frames that take hundreds of times as long as those before: perhaps in another unit
-    NeverShown     // rows that say that their frame was never shown: they count as frames like all others
+    NeverShown,    // rows that say that their frame was never shown: they count as frames like all others
+    RateApart      // a column of rates comes to another one than the frame times beside it; names: it, and its rate
 };
-inline constexpr std::size_t noteKinds = 22;
+inline constexpr std::size_t noteKinds = 23;
 std::string_view keyOf(NoteKind kind);
 
 struct Note {
