@@ -124,7 +124,8 @@ TEST(PaceTest, ABaseCapIsDraggedAndTyped) {
     d.studio.edited(QStringLiteral("generation.base"), QStringLiteral("61 fps"));
     d.rest();
     EXPECT_EQ(chosen()->plan.cap, Fps(61));
-    for (int i = 0; i < 2; ++i) d.studio.stepped(QStringLiteral("generation.knob"), -1); // before anything is computed
+    for (int i = 0; i < 2; ++i) d.studio.stepped(QStringLiteral("generation.knob"),
+                                                 -1); // before anything is computed
     EXPECT_EQ(chosen()->plan.cap, Fps(59));
     d.rest();
     EXPECT_EQ(shownBase(d.view()), Fps(59));
@@ -204,7 +205,8 @@ TEST(PaceTest, APlanWithInventedFramesIsTakenAndProven) {
     d.key(Qt::Key_G);
     d.rest();
     expectAllTidy(d, "generation");
-    // Looking at another one takes nothing; a second press would. Its reason is a key away.
+    // Looking at another one takes nothing; a second press would. Its reason is a
+    // key away.
     d.studio.go(StationId{"pace"});
     d.click(d.window->easel(), QStringLiteral("generation.0"));
     EXPECT_FALSE(d.view().edits().pacing.cap);
@@ -281,7 +283,8 @@ TEST(PaceTest, AHeadsetSeesItsRefreshes) {
     ASSERT_EQ(worn->rates.size(), 4U);
     EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("Refresh choices")));
     EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("Comfort and care")));
-    // As recorded: the share of frames that stayed one refresh, in the part where it is least.
+    // As recorded: the share of frames that stayed one refresh, in the part where
+    // it is least.
     const auto& held = d.view().of<results::RunFigures>(worn->run)->held;
     double least = 1;
     for (const auto& part : held) least = std::min(least, part.onTimeShare);
@@ -414,7 +417,13 @@ TEST(PaceTest, TheFramesAreLookedAtWithTheCapAppliedElsewhere) {
     EXPECT_EQ(d.view().edits().pacing.cap->plan.cap, plan.cap);
     EXPECT_EQ(d.view().edits().pacing.cap->plan.limiter, run::LimiterPlace::Driver);
     EXPECT_EQ(d.view().session.chosenVariant(true)->limiter, run::LimiterPlace::Driver);
-    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral(", in the driver,")));
+    EXPECT_TRUE(says(d.window->column()->drawing(), QStringLiteral("in the driver, variable refresh")));
+    EXPECT_NE(wording::capPlan(d.view().w, d.view().edits().pacing.cap->plan, d.view().session.panel())
+                  .find(", in the driver, with variable refresh"),
+              std::string::npos);
+    expectAllTidy(d, "the cap applied in the driver");
+    d.studio.go(StationId{"pace"});
+    d.rest();
     d.key(Qt::Key_L);
     d.key(Qt::Key_L);
     ASSERT_EQ(shownLimiter(d.view()), run::LimiterPlace::Engine);

@@ -75,24 +75,31 @@ std::string syncName(const Words& w, run::Sync sync) {
     return {};
 }
 
-/// A cap that is to be applied elsewhere than while measuring.
-static std::string capIn(const Words& w, const std::string& cap, run::LimiterPlace place) {
+namespace {
+
+std::string inPlace(const Words& w, run::LimiterPlace place) {
     switch (place) {
     case run::LimiterPlace::Engine:
-        return w.say("{}, in the engine,", cap);
+        return w.say("in the engine");
     case run::LimiterPlace::Present:
-        return w.say("{}, where frames are presented,", cap);
+        return w.say("at the hand-over");
     case run::LimiterPlace::Driver:
-        return w.say("{}, in the driver,", cap);
+        return w.say("in the driver");
     case run::LimiterPlace::Compositor:
-        return w.say("{}, in the compositor,", cap);
+        return w.say("in the compositor");
     }
-    return cap;
+    return {};
 }
+
+std::string refreshOf(const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
+    return wishFps(Fps(plan.refresh.value_or(panel ? panel->refresh : Hertz(0)).value()));
+}
+
+} // namespace
 
 std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
     std::string cap = plan.cap ? w.say("cap {} fps", wishFps(*plan.cap)) : w.say("no cap");
-    if (plan.cap && plan.limiter) cap = capIn(w, cap, *plan.limiter);
+    if (plan.cap && plan.limiter) cap = w.say("{}, {},", cap, inPlace(w, *plan.limiter));
     if (plan.generation && plan.generation->target)
         cap = w.say("{}, generation {}", cap, generationTimes(w, *plan.generation));
     else if (plan.generation)
@@ -100,8 +107,7 @@ std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::option
     switch (plan.sync) {
     case run::Sync::Fixed:
     case run::Sync::Latest:
-        return w.say("{} with sync at {} Hz", cap,
-                     wishFps(Fps(plan.refresh.value_or(panel ? panel->refresh : Hertz(0)).value())));
+        return w.say("{} with sync at {} Hz", cap, refreshOf(plan, panel));
     case run::Sync::Variable:
     case run::Sync::VariableTearing:
         return w.say("{} with variable refresh", cap);
@@ -109,6 +115,22 @@ std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::option
         return w.say("{} without sync", cap);
     }
     return cap;
+}
+
+std::string capPlanBeside(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel) {
+    if (!plan.cap || !plan.limiter || plan.generation) return capPlan(w, plan, panel);
+    const auto place = inPlace(w, *plan.limiter);
+    switch (plan.sync) {
+    case run::Sync::Fixed:
+    case run::Sync::Latest:
+        return w.say("{}, sync at {} Hz", place, refreshOf(plan, panel));
+    case run::Sync::Variable:
+    case run::Sync::VariableTearing:
+        return w.say("{}, variable refresh", place);
+    case run::Sync::None:
+        return w.say("{}, no sync", place);
+    }
+    return place;
 }
 
 std::string capConflict(const Words& w, pace::CapConflict conflict) {

@@ -99,7 +99,7 @@ Drawing layoutPaceColumn(const View& view, QSizeF size) {
         sheet.text(x + 52, y + 3, qs(wording::capRule(view.w, offer.school)), Type::BodyBold,
                    offer.applies ? Ink::Ink : Ink::Muted, Align::Left, w - 56);
         sheet.text(x + 52, y + 19,
-                   offer.applies ? qs(wording::capPlan(view.w, offer.plan, view.session.panel()))
+                   offer.applies ? qs(wording::capPlanBeside(view.w, offer.plan, view.session.panel()))
                                  : qs(wording::capRuleMeaning(view.w, offer.school, view.rules)),
                    Type::Small, Ink::Muted, Align::Left, w - 56);
         const QString loses = lines(offer);

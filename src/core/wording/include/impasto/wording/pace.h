@@ -12,6 +12,8 @@ std::string syncName(const Words& w, run::Sync sync);
 std::string capRuleMeaning(const Words& w, pace::CapSchool school, const pace::CapRules& rules);
 /// "cap 40 fps, variable refresh", "60 Hz by sync, no cap".
 std::string capPlan(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel);
+/// The same beside the cap's figure, which it leaves out where it says where the cap is applied.
+std::string capPlanBeside(const Words& w, const pace::CapPlan& plan, const std::optional<display::Panel>& panel);
 /// Why the panel speaks against a plan.
 std::string capConflict(const Words& w, pace::CapConflict conflict);
 std::string capPrediction(const Words& w, const pace::CapPrediction& prediction);
