@@ -102,10 +102,9 @@ std::size_t Importer::neverShown() const {
         std::size_t said = 0, denied = 0, told = 0;
         for (const float v : values) {
             if (std::isnan(v)) continue;
-            const auto word = words.empty() ? fmt::format("{:g}", v) : words[static_cast<std::size_t>(v)];
             ++told;
-            said += isOneOf(yes, word) ? 1U : 0U;
-            denied += isOneOf(no, word) ? 1U : 0U;
+            said += words.empty() ? v == 1 : isOneOf(yes, words[static_cast<std::size_t>(v)]);
+            denied += words.empty() ? v == 0 : isOneOf(no, words[static_cast<std::size_t>(v)]);
         }
         if (said + denied == told && said > 0 && denied > 0) return dropped ? said : denied;
     }
@@ -113,7 +112,7 @@ std::size_t Importer::neverShown() const {
 }
 
 std::optional<std::pair<std::string, std::size_t>> Importer::rateApart() const {
-    constexpr std::size_t fewest = 20, longestName = 80;
+    constexpr std::size_t fewest = 20, enough = 20000, longestName = 80; // frames
     constexpr double most = 0.15;
     const auto middle = [](std::vector<double> v) {
         const auto at = v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2);
@@ -127,7 +126,7 @@ std::optional<std::pair<std::string, std::size_t>> Importer::rateApart() const {
         constexpr std::array other{"min", "max", "low", "high", "1%", "target", "limit", "cap", "worst", "best", "%"};
         if (!words.empty() || !saysRate(heading) || std::any_of(other.begin(), other.end(), has)) continue;
         std::vector<double> rates, own;
-        for (std::size_t i = 0; i < values.size(); ++i)
+        for (std::size_t i = 0; i < values.size(); i += 1 + values.size() / enough)
             if (std::isfinite(values[i]) && values[i] > 0) {
                 rates.push_back(static_cast<double>(values[i]));
                 own.push_back(1000 / m_capture.framesMs[i]);

@@ -128,7 +128,8 @@ bool inOrderOfSize(std::vector<double> v) {
     const std::size_t last = v.size() - 1, end = v.size() / ends;
     const double span = at(last) - at(0), atEnds = at(end) - at(0) + at(last) - at(last - end);
     const double usual = medianOf(stepsOf(v)), mean = span / static_cast<double>(last);
-    return span > 0 && atEnds > 0.25 * span && mean > 1.4 * usual;
+    return span > 0.1 * at(last / 2) && atEnds > 0.25 * span &&
+           mean > 1.4 * usual; // no clock that counts from long ago
 }
 
 bool repeatsSteps(const std::vector<double>& stamps, const std::vector<double>& frames, double factor) {
