@@ -402,6 +402,7 @@ TEST(PaceTest, TheFramesAreLookedAtWithTheCapAppliedElsewhere) {
         EXPECT_TRUE(
             says(d.window->easel()->drawing(), QString::fromStdString(wording::limiterFigures(d.view().w, each))));
     }
+    EXPECT_TRUE(says(d.window->easel()->drawing(), QStringLiteral("press again"))) << "what takes it there";
     expectAllTidy(d, "the cap applied in the compositor");
     d.studio.go(StationId{"pace"});
     d.rest();

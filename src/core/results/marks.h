@@ -36,6 +36,19 @@ inline std::uint64_t markOf(std::span<const capture::Span> trims) {
     return f.value();
 }
 
+/// The first logbooks know the cap alone; how it is shown is in the mark where their rule says otherwise.
+inline std::uint64_t markOf(const pace::CapPlan& plan) {
+    Fingerprint f;
+    f.add(plan.cap ? plan.cap->value() : 0.0);
+    if (plan.sync == run::Sync::Fixed) f.add(run::keyOf(plan.sync));
+    if (plan.refresh) f.add(plan.refresh->value());
+    if (const auto& g = plan.generation)
+        f.add(run::keyOf(g->kind)).add(std::to_string(g->multiplier)).add(g->onSecondGpu ? "second" : "same");
+    if (plan.generation && plan.generation->target) f.add(plan.generation->target->value());
+    if (plan.limiter) f.add(run::keyOf(*plan.limiter));
+    return f.value();
+}
+
 inline std::uint64_t markOf(const document::Basis& basis) {
     Fingerprint f;
     for (const auto& [name, mark] : basis) f.add(name).add(mark);

@@ -26,15 +26,6 @@ std::uint64_t ofWishes(const Session& s) {
     return f.value();
 }
 
-std::uint64_t markOfGeneration(const run::Generation& g) {
-    return Fingerprint()
-        .add(run::keyOf(g.kind))
-        .add(static_cast<double>(g.multiplier))
-        .add(g.target ? g.target->value() : 0.0)
-        .add(g.onSecondGpu ? 1.0 : 0.0)
-        .value();
-}
-
 std::uint64_t ofRuns(const Session& s) {
     Fingerprint f;
     for (const auto& id : s.edits->runs.withdrawn) f.add(id.hex());
@@ -73,11 +64,8 @@ std::uint64_t ofChoice(const std::optional<document::AcceptedChoice>& choice) {
 std::uint64_t ofCap(const std::optional<document::ChosenCap>& cap) {
     if (!cap) return 0;
     return Fingerprint()
-        .add(cap->plan.cap ? cap->plan.cap->value() : 0.0)
-        .add(run::keyOf(cap->plan.sync))
-        .add(cap->plan.refresh ? cap->plan.refresh->value() : 0.0)
-        .add(cap->plan.generation ? markOfGeneration(*cap->plan.generation) : 0)
-        .add(cap->plan.limiter ? run::keyOf(*cap->plan.limiter) : std::string_view())
+        .add(markOf(cap->plan))
+        .add(run::keyOf(cap->plan.sync)) // which the mark in logbooks leaves out but for one
         .add(pace::keyOf(cap->school))
         .add(markOf(cap->basis))
         .value();

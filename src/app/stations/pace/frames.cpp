@@ -200,7 +200,8 @@ double places(Sheet& sheet, const View& view, const pace::Played& played, double
                          qs(wording::limiterPlace(view.w, place)),
                          say("L: the next one. A, or a second press: apply the cap there"), place == now);
     }
-    const QString name = say("cap applied in");
+    const auto chosen = shownPlan(view).limiter.value_or(view.get<results::CapView>()->replay.limiter);
+    const QString name = now == chosen ? say("cap applied in") : say("press again to apply in");
     x -= textWidth(name, Type::Body) + 4;
     sheet.text(x, y + 2, name, Type::Body, Ink::Muted);
     const QString means = qs(wording::limiterFigures(view.w, pace::heldAt(played, now)));

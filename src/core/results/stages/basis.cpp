@@ -49,19 +49,6 @@ std::uint64_t markOfBrief(const Inputs& in, const run::Brief& brief) {
     return f.value();
 }
 
-/// The first logbooks know the cap alone; how it is shown is in the mark where their rule says otherwise.
-std::uint64_t markOfCap(const pace::CapPlan& plan) {
-    Fingerprint f;
-    f.add(plan.cap ? plan.cap->value() : 0.0);
-    if (plan.sync == run::Sync::Fixed) f.add(run::keyOf(plan.sync));
-    if (plan.refresh) f.add(plan.refresh->value());
-    if (const auto& g = plan.generation)
-        f.add(run::keyOf(g->kind)).add(std::to_string(g->multiplier)).add(g->onSecondGpu ? "second" : "same");
-    if (plan.generation && plan.generation->target) f.add(plan.generation->target->value());
-    if (plan.limiter) f.add(run::keyOf(*plan.limiter));
-    return f.value();
-}
-
 Basis chosenNames(const Basis& now, std::initializer_list<const char*> names) {
     Basis out;
     for (const char* name : names)
@@ -102,7 +89,7 @@ Maybe<Standing> standing(const Inputs& in, const Context&) {
     if (const auto& earlier = in.earlier()) costs.add(markOf(*earlier)); // else as in logbooks from before
     b["costs"] = costs.value();
     if (in.choice()) b["choice"] = markOf(in.choice()->values);
-    if (in.cap()) b["cap"] = markOfCap(in.cap()->plan);
+    if (in.cap()) b["cap"] = markOf(in.cap()->plan);
     if (in.choice()) s.choice = staleNames(in.choice()->basis, b, former);
     if (in.cap()) s.cap = staleNames(in.cap()->basis, b, former);
     if (in.kept()) s.kept = staleNames(in.kept()->basis, b, former);
