@@ -5,6 +5,7 @@
 #include <impasto/base/random.h>
 #include <impasto/limits/ladder.h>
 #include <impasto/limits/what_if.h>
+#include <impasto/pace/pipeline.h>
 
 using namespace impasto;
 using namespace impasto::limits;
@@ -131,4 +132,40 @@ TEST(WhatIfTest, TheLongerWorkDecides) {
     const std::vector<std::shared_ptr<const capture::Capture>> times{
         std::make_shared<const capture::Capture>(support::flatCapture(20, 2000))};
     EXPECT_TRUE(whatIfsOf(judge(times, {}, {}).at(0), times).empty());
+}
+
+TEST(WhatIfTest, ALaneThatTakesTurnsWithTheOtherShortensTheFrame) {
+    // One frame in flight: the GPU begins when the CPU has three quarters of its work behind it.
+    pace::Pipeline p;
+    p.framesInFlight = 1;
+    p.overlap = 0.25;
+    const auto work = [](double mean, double per) {
+        std::vector<double> out;
+        for (std::size_t i = 0; i < 2000; ++i) out.push_back(mean * (1 + 0.1 * std::sin(static_cast<double>(i) / per)));
+        return out;
+    };
+    const auto rateOf = [&](double cpuFaster, double gpuFaster) {
+        const auto frames = pace::simulate(p, work(8 / cpuFaster, 70), work(10 / gpuFaster, 110));
+        return 2000 * 1000 / (frames.back().shown + 8);
+    };
+    capture::Capture c;
+    c.framesMs = pace::shownIntervals(pace::simulate(p, work(8, 70), work(10, 110)));
+    c.framesMs.insert(c.framesMs.begin(), 16);
+    c.cpuWorkMs = work(8, 70);
+    c.gpuWorkMs = work(10, 110);
+    const std::vector runs{std::make_shared<const capture::Capture>(c)};
+    const auto verdict = judge(runs, {}, {}).front();
+    ASSERT_EQ(verdict.brake, Brake::CannotTell);
+    ASSERT_FALSE(verdict.flat);
+    std::size_t told = 0;
+    for (const auto& w : whatIfsOf(verdict, runs, std::array{0.2})) {
+        if (w.change != Change::CpuFaster && w.change != Change::GpuFaster) continue;
+        const bool cpu = w.change == Change::CpuFaster;
+        const double truth = rateOf(cpu ? 1.2 : 1, cpu ? 1 : 1.2);
+        EXPECT_LE(w.low.value(), truth) << (cpu ? "CPU" : "GPU");
+        EXPECT_GE(w.high.value(), truth) << (cpu ? "CPU" : "GPU");
+        EXPECT_GT(w.high.value(), rateOf(1, 1) * 1.03) << "it may help";
+        ++told;
+    }
+    EXPECT_EQ(told, 2U);
 }

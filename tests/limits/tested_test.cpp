@@ -161,7 +161,14 @@ TEST(TestedTest, WhatARunChangesIsFoundAgain) {
     loud.fans = run::FanProfile::Full;
     EXPECT_FALSE(planOf(DecidingTest::FansUp, usual, loud, &machine, &game).has_value());
     EXPECT_FALSE(planOf(DecidingTest::LanesInLog, usual, {}, &machine, &game).has_value());
-    EXPECT_FALSE(planOf(DecidingTest::LiftCap, usual, {}, &machine, &game).has_value());
+    // A cap that nobody told may be on: the run is a baseline run like any, and tests nothing by what it changes.
+    const auto lifted = planOf(DecidingTest::LiftCap, usual, {}, &machine, &game);
+    ASSERT_TRUE(lifted.has_value());
+    EXPECT_EQ(lifted->variant, usual);
+    run::Order order;
+    order.variant = usual;
+    order.purpose = run::Purpose::Test;
+    EXPECT_EQ(testIn(order, usual, {}, &machine, &game), std::nullopt);
     EXPECT_FALSE(planOf(DecidingTest::LowerResolution, {}, {}, nullptr, nullptr).has_value());
     // Without a render scale the output itself is made smaller, in its own shape.
     const auto smaller = planOf(DecidingTest::LowerResolution, usual, {}, &machine, nullptr);
@@ -265,4 +272,18 @@ TEST(TestedTest, TheSameOnceMoreIsABaselineRun) {
     const auto before = results::idsOf<results::BaselineRuns>(walk.results()).size();
     EXPECT_FALSE(decided(walk, DecidingTest::SecondRun).empty());
     EXPECT_EQ(results::idsOf<results::BaselineRuns>(walk.results()).size(), before + 1) << "it counts like the others";
+}
+
+TEST(TestedTest, ACapThatNobodyToldIsLiftedByABaselineRun) {
+    support::Walk walk(support::demoStore(6));
+    ASSERT_TRUE(walk.until(path::Action::RecordCosts));
+    const auto order = path::decidingOrder(walk.store.session(), DecidingTest::LiftCap, walk.ids);
+    ASSERT_TRUE(order.has_value());
+    EXPECT_EQ(order->purpose, run::Purpose::Baseline) << "nobody set one: what is on is turned off";
+    EXPECT_EQ(order->variant, walk.store.session().baselineVariant());
+    ASSERT_TRUE(walk.store.apply(document::setState("sync", "fixed")).has_value());
+    const auto told = path::decidingOrder(walk.store.session(), DecidingTest::LiftCap, walk.ids);
+    ASSERT_TRUE(told.has_value());
+    EXPECT_EQ(told->purpose, run::Purpose::Test);
+    EXPECT_EQ(told->variant.sync, run::Sync::None);
 }

@@ -240,10 +240,39 @@ TEST(HeadingTest, OfSeveralGpusTheOneAtWorkIsRead) {
     EXPECT_NEAR(*meanSensor(text, Sensor::SecondGpuLoad), 3, 0.1) << "beside it";
     EXPECT_NEAR(*meanSensor(text, Sensor::GpuTemperature), 65, 0.1) << "of the same one";
     EXPECT_FALSE(meanSensor(text, Sensor::CpuLoad)) << "a core is not the whole";
+    EXPECT_NEAR(*meanSensor(text, Sensor::BusiestCore), 62, 0.1) << "the greater of them, row by row";
     // Several readings of one GPU: the first; and a load of the whole CPU beside those of its cores.
     const auto single =
         log("frame_ms,GPU load %,GPU temp C,CPU load %,GPU hot spot temp C,CPU 0 load %,CPU 1 load %\n");
     EXPECT_NEAR(*meanSensor(single, Sensor::GpuTemperature), 80, 0.1);
     EXPECT_NEAR(*meanSensor(single, Sensor::CpuLoad), 96.5, 0.1);
     EXPECT_FALSE(meanSensor(single, Sensor::SecondGpuLoad));
+}
+
+TEST(HeadingTest, TheBusiestCoreIsReadByNameOrFromThoseOfAllCores) {
+    using capture::Sensor;
+    const auto log = [](const char* heading) {
+        return rowsOf(heading, [](std::size_t i, double ms, auto) { // a thread that is moved from core to core
+            return fmt::format("{:.2f},{},{},{}\n", ms, i / 40 % 2 == 0 ? 94 : 12, i / 40 % 2 == 0 ? 12 : 94,
+                               30 + i % 3);
+        });
+    };
+    for (const char* heading :
+         {"frame_ms,CPU0 usage %,CPU1 usage %,CPU2 usage %\n", "frame_ms,core 1 load,core 2 load,core 3 load\n",
+          "frame_ms,CPU Thread #1 %,CPU Thread #2 %,CPU Thread #3 %\n"}) {
+        EXPECT_NEAR(meanSensor(log(heading), Sensor::BusiestCore).value_or(0), 94, 0.5) << heading;
+        EXPECT_FALSE(meanSensor(log(heading), Sensor::CpuLoad)) << heading;
+    }
+    const auto named = log("frame_ms,busiest core load %,other,CPU load %\n");
+    EXPECT_NEAR(meanSensor(named, Sensor::BusiestCore).value_or(0), 53, 3);
+    EXPECT_NEAR(meanSensor(named, Sensor::CpuLoad).value_or(0), 31, 0.1);
+    EXPECT_FALSE(meanSensor(log("frame_ms,GPU core load %,x,y\n"), Sensor::BusiestCore));
+    // As it is written down, it is read again.
+    const auto text = log("frame_ms,CPU0 usage %,CPU1 usage %,CPU2 usage %\n");
+    const auto read = readLogText(text);
+    ASSERT_TRUE(read.has_value());
+    const auto dialect = dialectOf(read->notes.at("dialect"));
+    ASSERT_TRUE(dialect.has_value());
+    EXPECT_EQ(dialect->sensors.size(), 3U);
+    EXPECT_EQ(textOf(*dialect), read->notes.at("dialect"));
 }

@@ -29,6 +29,16 @@ TEST(PipelineTest, ACopyStageIsSerial) {
     EXPECT_NEAR(steadyPeriod(p, 5, 8), 11, 1e-9);
 }
 
+TEST(PipelineTest, TheGpuBeginsAFrameBeforeItsCpuWorkEndsAndNeverEndsBefore) {
+    Pipeline p;
+    p.framesInFlight = 1;
+    p.overlap = 0.25;
+    const std::vector<double> cpu(20, 8), gpu(20, 6), little(20, 1);
+    EXPECT_NEAR(shownIntervals(simulate(p, cpu, gpu)).back(), 0.75 * 8 + 6, 1e-9);
+    for (const auto& frame : simulate(p, cpu, little))
+        EXPECT_EQ(frame.gpuEnd, frame.cpuEnd) << "of the last it is told there";
+}
+
 TEST(PipelineTest, FixedSyncRoundsUpToWholeRefreshes) {
     Pipeline p;
     p.display = {run::Sync::Fixed, 1000.0 / 60, 1000.0 / 60};

@@ -20,9 +20,10 @@ run::Brief goalOf(double target) {
     return brief;
 }
 
-/// As a pipeline with so many frames in flight and a copy stage records it.
-capture::Capture piped(int framesInFlight, double copyMs) {
+/// As a pipeline with so many frames in flight, a copy stage and CPU work beside its own frame's GPU work records it.
+capture::Capture piped(int framesInFlight, double copyMs, double overlap = 0) {
     Pipeline p;
+    p.overlap = overlap;
     p.framesInFlight = framesInFlight;
     p.copyMs = copyMs;
     FramePipeline pipeline(p);
@@ -87,6 +88,21 @@ TEST(ReplayTest, FramesInFlightAreFoundFromTheRun) {
 TEST(ReplayTest, AStageAfterTheGpuIsFoundWhereTheRunLastsLonger) {
     EXPECT_NEAR(replayed(piped(3, 21)).copyMs, 21, 0.5);
     EXPECT_EQ(replayed(piped(3, 0)).copyMs, 0);
+}
+
+TEST(ReplayTest, OneFrameInFlightWhoseGpuBeginsBeforeItsCpuEndsComesBackAtItsRate) {
+    for (const double overlap : {0.2, 0.5}) {
+        auto recorded = piped(1, 0, overlap);
+        recorded.latencyMs.reset(); // few logs tell it
+        const auto replay = replayed(recorded);
+        EXPECT_EQ(replay.framesInFlight, 1);
+        EXPECT_NEAR(replay.overlap, overlap, 0.02);
+        EXPECT_EQ(replay.copyMs, 0);
+        const auto again = recordingOf(play(replay, replay.runs.front(), {}, 0), replay.runs.front());
+        EXPECT_NEAR(static_cast<double>(again.frames()), static_cast<double>(recorded.frames()), 40);
+    }
+    EXPECT_EQ(replayed(piped(1, 0)).overlap, 0) << "strictly in turn";
+    EXPECT_EQ(replayed(piped(2, 0)).overlap, 0);
 }
 
 TEST(ReplayTest, WithoutACapTheRunComesBack) {

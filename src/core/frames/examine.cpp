@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <impasto/base/keys.h>
+#include <impasto/frames/one_rate.h>
 #include <impasto/frames/parts.h>
 #include <impasto/frames/summary.h>
 #include <impasto/stats/stats.h>
@@ -118,13 +119,14 @@ double commonLevel(const std::vector<Stretch>& stretches) {
 }
 
 /// Where both lanes are told, stretches that neither fills, or that last alike while the CPU's reading fills the frame:
-/// it holds the wait then. Else stretches that last alike.
+/// it holds the wait then. Else stretches that last alike. Without lanes
+/// all of them where a clock starts the frames.
 /// What a second GPU at its limit holds, as it invents frames, is neither capped nor synced.
 Examined flattened(const capture::Capture& capture, bool lanes) {
-    constexpr double full = 90, isOn = 1.3; // percent; shown frames a rendered one
+    constexpr double busy = 90, isOn = 1.3; // percent; shown frames a rendered one
     const bool invents = capture::shownRate(capture).value() * durationMs(capture) >=
                          1000 * isOn * static_cast<double>(capture.frames()); // else it may copy, at a clock that rests
-    if (invents && capture::trackMean(capture, capture::Sensor::SecondGpuLoad).value_or(0) >= full)
+    if (invents && capture::trackMean(capture, capture::Sensor::SecondGpuLoad).value_or(0) >= busy)
         return {Finding::Flattened, false, 0, lanes};
     const auto stretches = stretchesIn(capture, lanes);
     const double level = commonLevel(stretches);
@@ -134,7 +136,8 @@ Examined flattened(const capture::Capture& capture, bool lanes) {
         whole += s.ms;
         if (s.waits || atLevel) held += s.ms;
     }
-    const double share = whole > 0 ? held / whole : 0;
+    const bool clocked = !lanes && keepsOneRate(capture.framesMs);
+    const double share = clocked ? 1 : whole > 0 ? held / whole : 0;
     return {Finding::Flattened, share >= heldShare, share, lanes};
 }
 

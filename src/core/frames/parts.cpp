@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <impasto/frames/parts.h>
 
+#include <algorithm>
 #include <cmath>
+#include <impasto/frames/one_rate.h>
 #include <impasto/stats/selection.h>
 #include <impasto/stats/stats.h>
 
@@ -23,6 +25,11 @@ std::optional<double> meanWork(const std::optional<std::vector<double>>& column,
 
 /// A limiter's own lateness moves a wait by some 0.3% of the interval; work moves by more.
 constexpr double stillShare = 5e-3;
+
+/// A reading from one frame's start to the next one's, which a clock sets: work would not make up for what it took.
+bool holdsTheWait(std::span<const double> work) {
+    return std::all_of(work.begin(), work.end(), [](double v) { return v > 0; }) && keepsOneRate(work);
+}
 
 } // namespace
 
@@ -63,7 +70,7 @@ std::optional<double> PartMeans::of(run::Lane lane) const {
 
 std::vector<PartMeans> partMeans(const capture::Capture& capture, std::optional<double> pacedMs) {
     const auto waits = [&](const std::optional<std::vector<double>>& work) {
-        return work && (standsStill(*work) || (pacedMs && waitsForRefresh(*work, *pacedMs)));
+        return work && (standsStill(*work) || (pacedMs && waitsForRefresh(*work, *pacedMs)) || holdsTheWait(*work));
     };
     const bool cpuStill = waits(capture.cpuWorkMs), gpuStill = waits(capture.gpuWorkMs);
     std::vector<PartMeans> out;

@@ -198,9 +198,13 @@ void decideByLoads(PartVerdict& v, const Scene& scene) {
         v.brake = Brake::Gpu;
         v.sure = *gpu >= 97 ? 0.85 : 0.75;
     } else if (*gpu < 85 && !v.flat) {
-        v.brake = Brake::Cpu; // one thread is enough, whatever the machine's load as a whole
+        // One thread is enough, whatever the machine's load as a whole. It may be moved between cores, and then none of
+        // them is ever full.
+        constexpr double idle = 55; // percent; common practice, no source
         const auto busiest = scene.meanWithin(capture::Sensor::BusiestCore);
         if (busiest) v.facts.push_back({Sign::BusiestCore, *busiest, 0});
+        if (busiest && *busiest < idle) return; // no thread is at its limit
+        v.brake = Brake::Cpu;
         v.sure = (*gpu < 75 ? 0.8 : 0.7) + (busiest && *busiest >= 90 ? 0.05 : 0);
     } else {
         return; // between them, or held by something that no load tells

@@ -2,6 +2,7 @@
 #include "evidence.h"
 
 #include <impasto/frames/held.h>
+#include <impasto/frames/one_rate.h>
 #include <impasto/pace/pipeline.h>
 #include <impasto/stats/stats.h>
 
@@ -115,6 +116,14 @@ bool flatFrames(const std::vector<double>& frames) {
     return *stats::quantile(frames, 0.9) - *stats::quantile(frames, 0.1) < 0.02 * *stats::quantile(frames, 0.5);
 }
 
+/// Something holds the frames: they hardly differ, or a clock starts them while neither lane fills them.
+bool isHeld(const PartVerdict& v, const std::vector<double>& frames) {
+    const auto fills = [&v](const std::optional<LaneFigures>& lane) {
+        return lane && lane->meanMs >= 0.95 * v.periodMs;
+    };
+    return flatFrames(frames) || (!fills(v.cpu) && !fills(v.gpu) && frames::keepsOneRate(frames));
+}
+
 } // namespace
 
 void appendFinite(std::vector<double>& out, const std::vector<double>& column, const capture::PartRange& range) {
@@ -163,6 +172,7 @@ DecidingTest PartVerdict::test() const {
     }
     return !suspicions.empty() ? testOf(suspicions.front().cause)
            : flat              ? DecidingTest::LiftCap
+           : cpu && gpu        ? DecidingTest::LowerResolution
                                : DecidingTest::LanesInLog;
 }
 
@@ -187,7 +197,7 @@ std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> r
         v.rate = Fps(1000 / v.periodMs);
         v.cpu = figures(g, run::Lane::Cpu, g.cpuMs, onTimeShare, target);
         v.gpu = figures(g, run::Lane::Gpu, g.gpuMs, onTimeShare, target);
-        v.flat = flatFrames(g.frameMs);
+        v.flat = isHeld(v, g.frameMs);
         const Scene scene{v, g.stretches, around, variant, panel};
         decide(v, scene, panel);
         v.suspicions = suspicionsOf(scene);

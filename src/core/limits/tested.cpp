@@ -222,7 +222,7 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
     case DecidingTest::LiftCap:
         plan.variant.cap.reset();
         plan.variant.sync = run::Sync::None;
-        return wish(plan.variant != usual);
+        return plan; // as usual, where nobody told a cap: one may be on all the same
     case DecidingTest::FasterMode:
         if (machine == nullptr || machine->panel.modes.empty()) return std::nullopt;
         plan.variant.refresh = *std::max_element(machine->panel.modes.begin(), machine->panel.modes.end());
@@ -251,12 +251,11 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
 
 std::optional<DecidingTest> testIn(const run::Order& order, const run::Variant& usual, const run::Conditions& state,
                                    const machine::Machine* machine, const game::Game* game) {
-    for (const auto test : playedTests)
-        if (test == DecidingTest::SecondRun) // a baseline run like any
-            continue;
-        else if (const auto plan = planOf(test, usual, state, machine, game);
-                 plan && plan->variant == order.variant && run::comparable(plan->conditions, order.conditions))
-            return test;
+    for (const auto test : playedTests) {
+        const auto plan = planOf(test, usual, state, machine, game);
+        if (!plan || (plan->variant == usual && run::comparable(plan->conditions, state))) continue; // a baseline run
+        if (plan->variant == order.variant && run::comparable(plan->conditions, order.conditions)) return test;
+    }
     return std::nullopt;
 }
 

@@ -89,6 +89,16 @@ Sums changed(const PartVerdict& v, std::span<const std::shared_ptr<const capture
     return out;
 }
 
+/// Where neither lane fills the frame and nothing is known to stand between them, they may take turns: what a frame
+/// takes beside the longer one is the other's work then, and a faster chip shortens it, too. The rate if it does.
+double mostOf(Change change, Factors f, const PartVerdict& v,
+              std::span<const std::shared_ptr<const capture::Capture>> runs) {
+    if (v.brake != Brake::CannotTell || v.cause() != nullptr || change == Change::NoCopyRoute) return 0;
+    f.beside = std::min(f.cpu, f.gpu);
+    const auto mean = stats::mean(changed(v, runs, f).periods);
+    return mean && *mean > 0 ? 1000 / *mean : 0;
+}
+
 } // namespace
 
 std::string_view keyOf(Change change) {
@@ -101,6 +111,7 @@ std::vector<WhatIf> whatIfsOf(const PartVerdict& v, std::span<const std::shared_
     std::vector<WhatIf> out;
     // What holds the frames holds them still.
     if (!v.cpu || !v.gpu || v.brake == Brake::Cap || v.brake == Brake::Refresh) return out;
+    if (v.brake == Brake::CannotTell && v.flat) return out;
     if (v.cause() != nullptr && v.cause()->cause == Cause::Generation) return out;
     for (const auto& [change, key] : keys) {
         const bool faster = change == Change::GpuFaster || change == Change::CpuFaster || change == Change::BothFaster;
@@ -114,8 +125,8 @@ std::vector<WhatIf> whatIfsOf(const PartVerdict& v, std::span<const std::shared_
             if (!mean || !(mean->estimate > 0)) continue;
             const double share =
                 std::hypot(mean->halfWidth.value_or(0.02 * mean->estimate) / mean->estimate, factors->doubt);
-            const double rate = 1000 / mean->estimate;
-            out.push_back({change, by, Fps(rate), Fps(rate * (1 - share)), Fps(rate * (1 + share)),
+            const double rate = 1000 / mean->estimate, most = std::max(rate, mostOf(change, *factors, v, runs));
+            out.push_back({change, by, Fps((rate + most) / 2), Fps(rate * (1 - share)), Fps(most * (1 + share)),
                            sums.gpu >= sums.cpu ? Brake::Gpu : Brake::Cpu});
         }
     }

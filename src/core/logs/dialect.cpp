@@ -52,8 +52,12 @@ constexpr Keys<TimeMeaning, 3> meanings{
 
 std::string sensorText(const Dialect& d) {
     std::string out;
-    for (const auto& s : d.sensors)
-        out += fmt::format(" {}={}x{}", keyOf(s.sensor), s.column + 1, shortestText(s.factor));
+    for (std::size_t i = 0; i < d.sensors.size(); ++i) {
+        const auto& s = d.sensors[i];
+        const bool more = i > 0 && d.sensors[i - 1].sensor == s.sensor;
+        out += more ? "+" : fmt::format(" {}=", keyOf(s.sensor));
+        out += fmt::format("{}x{}", s.column + 1, shortestText(s.factor));
+    }
     return out;
 }
 
@@ -155,8 +159,9 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     if (said.contains("gpu_unit")) d.gpuUnit = unit("gpu_unit");
     if (said.contains("counts_invented")) d.inventedColumn = number("counts_invented") - 1;
     for (const auto& [key, value] : said)
-        if (const auto sensor = capture::sensorOf(key)) {
-            const auto cells = cellsOf(value, 'x'); // column x factor
+        for (const auto& one : capture::sensorOf(key) ? cellsOf(value, '+') : std::vector<std::string_view>()) {
+            const auto sensor = capture::sensorOf(key);
+            const auto cells = cellsOf(one, 'x'); // column x factor
             const double column = parseDouble(cells.front()).value_or(0),
                          factor = cells.size() == 2 ? parseDouble(cells.back()).value_or(0) : 0;
             good = good && column >= 1 && column <= lastColumn && factor > 0;

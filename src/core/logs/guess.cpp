@@ -93,8 +93,9 @@ class Guess {
                 found.push_back({*sensor, header(c), meanOf(values)});
         }
         d.sensors = oneOfEach(found);
-        std::sort(d.sensors.begin(), d.sensors.end(),
-                  [](const SensorColumn& a, const SensorColumn& b) { return keyOf(a.sensor) < keyOf(b.sensor); });
+        std::stable_sort(d.sensors.begin(), d.sensors.end(), [](const SensorColumn& a, const SensorColumn& b) {
+            return keyOf(a.sensor) < keyOf(b.sensor);
+        });
         addOthers(d);
     }
 

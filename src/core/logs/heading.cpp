@@ -254,18 +254,38 @@ bool canBe(const SensorColumn& column, std::span<const double> values) {
     return most > 0 && some && std::none_of(values.begin(), values.end(), impossible);
 }
 
+/// The number in "gpu 1 load", "gpu#0"; empty without one.
+std::string_view numberOf(std::string_view heading, std::string_view unit) {
+    const auto at = heading.find(unit);
+    if (at == std::string_view::npos) return {};
+    const auto from = heading.find_first_not_of(" _#-([", at + unit.size());
+    if (from == std::string_view::npos) return {};
+    const auto to = heading.find_first_not_of("0123456789", from);
+    return heading.substr(from, (to == std::string_view::npos ? heading.size() : to) - from);
+}
+
+/// The number of a core in "cpu 1 load", "core #3 %", "thread 0 usage"; empty without one.
+std::string_view coreOf(std::string_view heading) {
+    for (const char* unit : {"cpu", "core", "thread"})
+        if (const auto number = numberOf(heading, unit); !number.empty()) return number;
+    return {};
+}
+
 } // namespace
 
 std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, const std::vector<double>& values) {
     const auto any = [h](std::initializer_list<std::string_view> words) {
         return std::any_of(words.begin(), words.end(), [h](std::string_view w) { return hasWord(h, w); });
     };
-    const bool gpu = any({"gpu", "vram", "video", "graphics"}), cpu = any({"cpu", "processor"});
+    const bool gpu = any({"gpu", "vram", "video", "graphics"}), core = any({"core", "thread"}) && !gpu,
+               cpu = any({"cpu", "processor"}), load = any({"load", "usage", "util", "%", "percent"});
     std::optional<SensorColumn> found;
     const auto is = [&](capture::Sensor sensor) {
         if (const auto factor = factorTo(sensor, h, values)) found = SensorColumn{sensor, column, *factor};
     };
-    if (any({"limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
+    if (core && load && any({"busiest", "max", "highest"})) {
+        is(capture::Sensor::BusiestCore);
+    } else if (any({"limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
         // none that is kept
     } else if (any({"clock", "mhz", "ghz", "freq"})) {
         if ((gpu || cpu) && !any({"mem", "vram", "video", "base", "boost", "%", "percent"}))
@@ -278,23 +298,13 @@ std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, con
         is(gpu ? capture::Sensor::GpuPower : cpu ? capture::Sensor::CpuPower : capture::Sensor::SystemPower);
     } else if (any({"mem", "vram", "ram "}) || h == "ram") {
         if (!any({"%", "percent", "load"})) is(gpu ? capture::Sensor::GpuMemory : capture::Sensor::SystemMemory);
-    } else if ((gpu || cpu) && any({"load", "usage", "util", "%", "percent"})) {
+    } else if ((gpu || cpu || (core && !coreOf(h).empty())) && load) {
         is(gpu ? capture::Sensor::GpuLoad : capture::Sensor::CpuLoad);
     }
     return found && canBe(*found, values) ? found : std::nullopt;
 }
 
 namespace {
-
-/// The number in "gpu 1 load", "gpu#0"; empty without one.
-std::string_view numberOf(std::string_view heading, std::string_view unit) {
-    const auto at = heading.find(unit);
-    if (at == std::string_view::npos) return {};
-    const auto from = heading.find_first_not_of(" _#-([", at + unit.size());
-    if (from == std::string_view::npos) return {};
-    const auto to = heading.find_first_not_of("0123456789", from);
-    return heading.substr(from, (to == std::string_view::npos ? heading.size() : to) - from);
-}
 
 bool isOfGpu(capture::Sensor sensor) {
     return sensor == capture::Sensor::GpuLoad || sensor == capture::Sensor::GpuMemory ||
@@ -305,6 +315,7 @@ bool isOfGpu(capture::Sensor sensor) {
 } // namespace
 
 std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found) {
+    using capture::Sensor;
     const auto best = [&](capture::Sensor sensor, std::string_view of) {
         const SensorFound* out = nullptr;
         std::size_t columns = 0;
@@ -318,7 +329,7 @@ std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found) {
         }
         const bool aCore = out != nullptr && columns > 1 &&
                            (sensor == capture::Sensor::CpuLoad || sensor == capture::Sensor::CpuMhz) &&
-                           !numberOf(out->heading, "cpu").empty();
+                           !coreOf(out->heading).empty();
         return aCore ? nullptr : out;
     };
     const auto* atWork = best(capture::Sensor::GpuLoad, {});
@@ -334,6 +345,13 @@ std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found) {
     for (const auto sensor : capture::allSensors)
         if (const auto* column = best(sensor, isOfGpu(sensor) ? gpu : std::string_view()))
             out.push_back(column->column);
+    const bool told =
+        std::any_of(out.begin(), out.end(), [](const auto& c) { return c.sensor == Sensor::BusiestCore; });
+    std::vector<SensorColumn> cores;
+    for (const auto& each : found)
+        if (each.column.sensor == Sensor::CpuLoad && !coreOf(each.heading).empty())
+            cores.push_back({Sensor::BusiestCore, each.column.column, each.column.factor});
+    if (!told && cores.size() > 1) out.insert(out.end(), cores.begin(), cores.end());
     return out;
 }
 

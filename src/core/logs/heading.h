@@ -40,8 +40,8 @@ struct SensorFound {
     std::string_view heading;
     double mean = 0; // of its values
 };
-/// One column of each sensor: of several GPUs the one with the greatest load, or else the greatest figure; of several
-/// loads of cores none, as one says nothing of the whole.
+/// One column of each sensor: of several GPUs the one with the greatest load, or else the greatest figure. Several
+/// loads of cores say nothing of the whole, and all together which is the busiest.
 std::vector<SensorColumn> oneOfEach(const std::vector<SensorFound>& found);
 
 } // namespace impasto::logs

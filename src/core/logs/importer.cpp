@@ -73,13 +73,14 @@ void Importer::read(std::size_t sensor, const CutRows& rows, std::size_t count, 
     constexpr double paceMs = 250;
     auto& reading = m_readings[sensor];
     auto& track = m_capture.tracks[sensor];
-    const auto& [kind, column, factor] = m_dialect.sensors[sensor];
-    const std::size_t slot = m_slots[column], first = m_capture.frames() - count;
+    const std::size_t first = m_capture.frames() - count;
     for (std::size_t i = 0; i < count; ++i) {
         atMs += m_capture.framesMs[first + i];
-        if (const double value = rows.numbersOf(i)[slot]; !std::isnan(value)) {
+        const auto numbers = rows.numbersOf(i);
+        const double value = m_sensors[sensor].of([&](std::size_t column) { return numbers[m_slots[column]]; });
+        if (!std::isnan(value)) {
             reading.ofFrames = true;
-            reading.sum += value * factor;
+            reading.sum += value;
             ++reading.count;
         }
         if (reading.count == 0 || atMs - reading.sinceMs < paceMs) continue;
@@ -183,9 +184,16 @@ void Importer::begin() {
     if (m_dialect.inventedColumn) m_capture.invented.emplace();
     m_between = {};
     m_longer = {};
-    for (const auto& s : m_dialect.sensors) {
-        m_capture.tracks.push_back({s.sensor, {}, {}});
-        m_readings.emplace_back();
+    m_sensors.clear();
+    for (const auto& [sensor, column, factor] : m_dialect.sensors) {
+        const auto same = [sensor = sensor](const Told& told) { return told.sensor == sensor; };
+        auto told = std::find_if(m_sensors.begin(), m_sensors.end(), same);
+        if (told == m_sensors.end()) {
+            told = m_sensors.insert(told, {sensor, {}});
+            m_capture.tracks.push_back({sensor, {}, {}});
+            m_readings.emplace_back();
+        }
+        told->columns.emplace_back(column, factor);
     }
     for (const auto& other : m_dialect.others) m_capture.others.push_back({other.name, {}, {}});
     m_words.resize(m_dialect.others.size());
@@ -334,11 +342,11 @@ void Importer::leaveOutSum() {
 bool Importer::readBeside() {
     bool any = false;
     for (std::size_t i = 0; i < m_readings.size(); ++i) {
-        const double value = number(m_dialect.sensors[i].column);
+        const double value = m_sensors[i].of([this](std::size_t column) { return number(column); });
         if (m_readings[i].ofFrames || std::isnan(value)) continue;
         any = true;
         m_capture.tracks[i].timeMs.push_back(m_atMs);
-        m_capture.tracks[i].values.push_back(static_cast<float>(value * m_dialect.sensors[i].factor));
+        m_capture.tracks[i].values.push_back(static_cast<float>(value));
     }
     return any;
 }

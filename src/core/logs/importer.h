@@ -300,6 +300,18 @@ class Importer {
                   before);
     }
 
+    /// A sensor's columns, as the dialect has them: of several the greatest value counts.
+    struct Told {
+        capture::Sensor sensor = capture::Sensor::GpuLoad;
+        std::vector<std::pair<std::size_t, double>> columns; // with what their values are times
+        template <class NumberIn>
+        [[nodiscard]] double of(const NumberIn& numberIn) const {
+            double most = std::numeric_limits<double>::quiet_NaN();
+            for (const auto& [column, factor] : columns) most = std::fmax(most, factor * numberIn(column));
+            return most;
+        }
+    };
+
     /// What the first so many rows say beside their frames, which were taken; the first one begins at `atMs`.
     void addBeside(const CutRows& rows, std::size_t count, double atMs);
     void read(std::size_t sensor, const CutRows& rows, std::size_t count, double atMs);
@@ -336,7 +348,8 @@ class Importer {
         double sinceMs = 0;
         bool ofFrames = false; // told in their rows
     };
-    std::vector<Reading> m_readings;  // by the dialect's sensors
+    std::vector<Told> m_sensors;
+    std::vector<Reading> m_readings;  // by sensor
     std::vector<WordsColumn> m_words; // by the dialect's other columns
     double m_atMs = 0;
     std::size_t m_frameLine = 0; // of the last frame, from 0

@@ -50,7 +50,8 @@ double FramePipeline::start(double latenessMs) {
 
 double FramePipeline::cpu(double workMs) {
     m_now.cpuEnd = std::max(m_now.cpuStart + workMs, heldUntil(run::LimiterPlace::Present, back(1).cpuEnd));
-    m_now.gpuStart = std::max(m_now.cpuEnd, heldUntil(run::LimiterPlace::Driver, back(1).gpuStart));
+    const double handed = m_pipeline.overlap > 0 ? m_now.cpuStart + (1 - m_pipeline.overlap) * workMs : m_now.cpuEnd;
+    m_now.gpuStart = std::max(handed, heldUntil(run::LimiterPlace::Driver, back(1).gpuStart));
     const auto images = static_cast<std::size_t>(m_pipeline.images);
     if (m_frame > 0) m_now.gpuStart = std::max(m_now.gpuStart, back(1).gpuEnd);
     // An image must be free: shown and replaced where frames wait for the panel, copied out where they do not.
@@ -66,7 +67,7 @@ double FramePipeline::cpu(double workMs) {
 }
 
 Stages FramePipeline::gpu(double workMs, double copyMs, double secondGpuMs) {
-    m_now.gpuEnd = m_now.gpuStart + workMs;
+    m_now.gpuEnd = std::max(m_now.gpuStart + workMs, m_now.cpuEnd); // the last of it is handed over there
     m_now.copyStart = copyMs > 0 ? std::max(m_now.gpuEnd, back(1).copied) : m_now.gpuEnd;
     m_now.copied = m_now.copyStart + copyMs;
     m_now.generateStart = secondGpuMs > 0 ? std::max(m_now.copied, back(1).ready) : m_now.copied;

@@ -51,6 +51,7 @@ Pipeline pipelineOf(const Replay& replay, const CapPlan& plan, std::optional<run
     Pipeline pipeline;
     pipeline.limiterPlace = limiter.value_or(plan.limiter.value_or(replay.limiter));
     pipeline.framesInFlight = replay.framesInFlight;
+    pipeline.overlap = replay.overlap;
     pipeline.copyMs = replay.copyMs;
     if (replay.panel) pipeline.display = displayOf(*replay.panel, plan.sync, plan.refresh);
     if (plan.cap) pipeline.limiterMs = 1000 / plan.cap->value();
@@ -85,11 +86,36 @@ double lastedMs(const Replay& replay, const RawRun& raw) {
     return frames.back().shown - frames.front().shown;
 }
 
-/// Frames in flight, and a stage after the GPU where the replay is too short without.
+/// How long the replay lasts, as a share of what was recorded.
+double lastedShare(const Replay& replay, const std::vector<RawRun>& raw) {
+    double lasted = 0, recorded = 0;
+    for (std::size_t r = 0; r < raw.size(); ++r) {
+        lasted += lastedMs(replay, raw[r]);
+        recorded += replay.runs[r].durationMs - replay.runs[r].frameMs.front();
+    }
+    return lasted / recorded;
+}
+
+/// With one frame in flight: where CPU and GPU strictly in turn would take longer than was recorded.
+double overlapOf(Replay replay, const std::vector<RawRun>& raw) {
+    replay.framesInFlight = 1;
+    if (lastedShare(replay, raw) < 1.01) return 0;
+    double low = 0, high = 1;
+    for (int i = 0; i < 10; ++i) {
+        replay.overlap = (low + high) / 2;
+        (lastedShare(replay, raw) > 1 ? low : high) = replay.overlap;
+    }
+    return (low + high) / 2;
+}
+
+/// Frames in flight, how far CPU and GPU overlap where that is one, and a stage after the GPU where the replay is too
+/// short without.
 void fitPipeline(Replay& replay, const std::vector<RawRun>& raw) {
+    const double overlap = overlapOf(replay, raw);
     std::array<double, 5> off{};
     for (int q = 1; q <= 4; ++q) {
         replay.framesInFlight = q;
+        replay.overlap = q == 1 ? overlap : 0;
         for (std::size_t r = 0; r < raw.size(); ++r)
             off[static_cast<std::size_t>(q)] += misfit(replay, replay.runs[r], raw[r]);
     }
@@ -97,14 +123,10 @@ void fitPipeline(Replay& replay, const std::vector<RawRun>& raw) {
     for (int q = 2; q <= 4; ++q)
         if (off[static_cast<std::size_t>(q)] < 0.98 * off[static_cast<std::size_t>(best)]) best = q;
     replay.framesInFlight = best;
+    replay.overlap = best == 1 ? overlap : 0;
     const auto tooShort = [&](double copyMs) {
         replay.copyMs = copyMs;
-        double lasted = 0, recorded = 0;
-        for (std::size_t r = 0; r < raw.size(); ++r) {
-            lasted += lastedMs(replay, raw[r]);
-            recorded += replay.runs[r].durationMs - replay.runs[r].frameMs.front();
-        }
-        return lasted < 0.99 * recorded;
+        return lastedShare(replay, raw) < 0.99;
     };
     double low = 0, high = 0;
     if (!tooShort(0)) return;

@@ -121,11 +121,13 @@ run::Order testOrder(const Session& session, game::Values values, const IdSource
 }
 
 std::optional<run::Order> decidingOrder(const Session& session, limits::DecidingTest test, const IdSource& ids) {
-    const bool again = test == limits::DecidingTest::SecondRun; // a baseline run that counts like the others
-    for (const auto& order : openOrders(session))
-        if (again ? order.purpose == run::Purpose::Baseline : results::decidedBy(session, order) == test) return order;
     const auto plan = decidingPlan(session, test);
     if (!plan) return std::nullopt;
+    // The same once more, or without a cap that nobody told: a baseline run that counts like the others.
+    const bool again = plan->variant == session.baselineVariant() &&
+                       run::comparable(plan->conditions, session.edits->subject.state.conditions);
+    for (const auto& order : openOrders(session))
+        if (again ? order.purpose == run::Purpose::Baseline : results::decidedBy(session, order) == test) return order;
     auto order = makeOrder(session, session.facts->orders.size(), again ? run::Purpose::Baseline : run::Purpose::Test,
                            plan->variant, ids);
     order.conditions = plan->conditions;

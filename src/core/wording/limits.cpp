@@ -21,9 +21,9 @@ std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
         if (const auto* held = limits::heldBy(v))
             return held->sure >= 0.85 ? w.say("Held by {}, nearly sure", causeName(w, *held))
                                       : w.say("Held by {}, likely", causeName(w, *held));
-        return v.cpu && v.gpu ? w.say("Unclear: neither CPU nor GPU fills the frame")
-               : v.flat       ? w.say("Held at one rate: by a cap, a sync or something else")
-                              : w.say("Unclear: this log does not separate CPU from GPU");
+        return v.flat           ? w.say("Held at one rate: by a cap, a sync or something else")
+               : v.cpu && v.gpu ? w.say("Unclear: neither CPU nor GPU fills the frame")
+                                : w.say("Unclear: this log does not separate CPU from GPU");
     }
     return {};
 }
@@ -83,11 +83,16 @@ std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brak
     using limits::DecidingTest;
     switch (test) {
     case DecidingTest::LowerResolution:
+        if (brake == limits::Brake::CannotTell)
+            return w.say("To tell, lower the render scale: if the rate rises, the GPU has a part in it; if not, the "
+                         "CPU or something beside both holds the frames.");
         return brake == limits::Brake::Cpu
                    ? w.say("To confirm, lower the render scale: if the rate moves less than 3%, the CPU is the "
                            "bottleneck.")
                    : w.say("To confirm, lower the render scale: if the rate rises, the GPU is the bottleneck.");
     case DecidingTest::LiftCap:
+        if (brake == limits::Brake::CannotTell)
+            return w.say("To tell, turn off every cap and sync: if the rate rises, one of them held it.");
         return w.say("To confirm, turn off the cap: the rate rises.");
     case DecidingTest::FasterMode:
         return w.say("To confirm, turn off sync, or choose a faster mode: the rate rises.");

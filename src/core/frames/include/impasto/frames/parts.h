@@ -21,8 +21,8 @@ struct PartMeans {
     std::optional<double> cpuMs, gpuMs;
     [[nodiscard]] std::optional<double> of(run::Lane lane) const;
 };
-/// Per part, in route order. A work column that stands still is treated as missing; so is one that waits for the
-/// refresh, where the frames are paced to one.
+/// Per part, in route order. A work column that stands still is treated as missing; so is one that keeps one rate, or
+/// that waits for the refresh, where the frames are paced to one.
 std::vector<PartMeans> partMeans(const capture::Capture& capture, std::optional<double> pacedMs = {});
 /// The parts' means weighted by the parts' seconds of the route; parts the route does not know weigh by their own time.
 std::optional<double> routeMean(std::span<const PartMeans> parts, const game::Route* route, run::Lane lane);

@@ -34,8 +34,8 @@ struct PartVerdict {
     std::optional<LaneFigures> cpu, gpu;
     LaneFigures frame;
     Brake brake = Brake::CannotTell;
-    double sure = 0;                   // of the brake, 0 to 1
-    bool flat = false;                 // the frames hardly differ: a cap, a sync, or something else that holds them
+    double sure = 0;   // of the brake, 0 to 1
+    bool flat = false; // the frames or the seconds hardly differ: a cap, a sync, or something else that holds them
     std::vector<Fact> facts;           // loads, where they decide
     std::vector<Suspicion> suspicions; // what stands behind it, the surest first
     std::vector<Tested> tested;        // by deciding runs

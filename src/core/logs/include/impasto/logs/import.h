@@ -45,7 +45,7 @@ struct Dialect {
     std::optional<std::size_t> cpuColumn; // CPU work, only where a header names it
     std::optional<std::size_t> gpuColumn;
     TimeUnit cpuUnit = TimeUnit::Milliseconds, gpuUnit = TimeUnit::Milliseconds;
-    std::vector<SensorColumn> sensors = {};       // where a header names them; one a sensor
+    std::vector<SensorColumn> sensors = {};       // where a header names them; one a sensor, of BusiestCore each core
     std::vector<NamedColumn> others = {};         // columns that mean nothing to this program
     std::vector<std::size_t> programColumns = {}; // that tell programs or swap chains apart, where a header names them
     std::string program = {};                     // whose rows count: its cells, joined by " / "; empty: all rows

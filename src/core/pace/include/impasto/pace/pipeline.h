@@ -23,8 +23,9 @@ struct Pipeline {
     int images = 3;         // B, at least 2; generation holds two more
     std::optional<double> limiterMs;
     run::LimiterPlace limiterPlace = run::LimiterPlace::Engine;
-    double copyMs = 0;                          // a serial stage after the GPU, 0 for none
-    int multiplier = 1;                         // shown frames a rendered one
+    double overlap = 0; // of a frame's CPU work, the last share: the GPU is at the frame already
+    double copyMs = 0;  // a serial stage after the GPU, 0 for none
+    int multiplier = 1; // shown frames a rendered one
     std::optional<double> generationTargetMs{}; // instead of a multiplier: as many as bring the shown interval near it
     Display display;
 };

@@ -83,6 +83,7 @@ struct Replay {
     // can have been; of the others nothing is known.
     bool cpuTold = true;
     int framesInFlight = 3;                                // fitted to the runs
+    double overlap = 0;                                    // of Pipeline, fitted where one frame is in flight
     run::LimiterPlace limiter = run::LimiterPlace::Engine; // where a cap holds frames back: as in the runs' state
     double copyMs = 0; // a stage after the GPU, where the runs are longer than without
     Clocks clocks = Clocks::Free;
