@@ -30,12 +30,28 @@ double below(double z) {
     return 0.5 * std::erfc(-z / std::sqrt(2.0));
 }
 
+/// What settings cost apart, with what one run's means vary by.
+cost::ToldTogether withNoise(const cost::Belief& belief, std::size_t resource, std::size_t part, std::size_t size,
+                             std::size_t model) {
+    const double noise = belief.runSd(belief.resources()[resource], model);
+    auto costs = belief.linear(belief.resources()[resource], part, size, model);
+    const std::size_t n = costs.mean.size();
+    for (std::size_t i = 0; i < n; ++i)
+        for (std::size_t j = 0; j < n; ++j)
+            costs.covariance[i * n + j] += noise * noise * costs.mean[i] * costs.mean[j];
+    return costs;
+}
+
 } // namespace
 
-Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
-    : m_belief(std::move(believed)), m_allowed(std::move(allowed)) {
+Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed, std::vector<frames::BesideGpu> beside)
+    : m_belief(std::move(believed)), m_allowed(std::move(allowed)), m_beside(std::move(beside)) {
     const auto& belief = m_belief;
     const auto& layout = belief.layout();
+    const auto& all = belief.resources();
+    m_cpu = static_cast<std::size_t>(std::find(all.begin(), all.end(), cost::Resource::Cpu) - all.begin());
+    for (auto& each : m_beside)
+        if (m_cpu == all.size()) each.cpuShare = 0;
     double weights = 0;
     for (const auto& setting : game.settings) weights += setting.pictureWeight();
     const auto valuesOf = [&](const std::string& id) {
@@ -61,13 +77,16 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed)
         for (std::size_t model = 0; model < belief.weights().size(); ++model)
             for (std::size_t p = 0; p < belief.partsOf(belief.resources()[k]); ++p) {
                 Row row{k, p, model, {}};
-                const double noise = belief.runSd(belief.resources()[k], model);
                 for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
-                    auto costs = belief.linear(belief.resources()[k], p, g, model);
-                    const std::size_t n = costs.mean.size();
-                    for (std::size_t i = 0; i < n; ++i)
-                        for (std::size_t j = 0; j < n; ++j)
-                            costs.covariance[i * n + j] += noise * noise * costs.mean[i] * costs.mean[j];
+                    auto costs = withNoise(belief, k, p, g, model);
+                    const auto [share, ms] = besideOf(k, p);
+                    costs.mean[0] += ms;
+                    if (share > 0) {
+                        const auto others = withNoise(belief, m_cpu, p, g, model);
+                        for (std::size_t i = 0; i < costs.mean.size(); ++i) costs.mean[i] += share * others.mean[i];
+                        for (std::size_t i = 0; i < costs.covariance.size(); ++i)
+                            costs.covariance[i] += share * share * others.covariance[i];
+                    }
                     row.bySize.push_back(std::move(costs));
                 }
                 m_rows.push_back(std::move(row));
@@ -102,11 +121,30 @@ double Chooser::meanOf(const Row& row, const cost::Set& set) const {
     return out;
 }
 
+frames::BesideGpu Chooser::besideOf(std::size_t resource, std::size_t part) const {
+    const bool told = part < m_beside.size() && m_belief.resources()[resource] == cost::Resource::Gpu;
+    return told ? m_beside[part] : frames::BesideGpu();
+}
+
+Chooser::Takes Chooser::takes(std::size_t resource, std::size_t part, const cost::Set& set, std::size_t model) const {
+    const auto [cpuShare, ms] = besideOf(resource, part);
+    Takes out{ms};
+    const auto add = [&](std::size_t k, double share) {
+        const auto told = m_belief.tell(m_belief.resources()[k], part, set, model);
+        const double run = share * m_belief.runSd(m_belief.resources()[k], model) * told.mean;
+        out.mean += share * told.mean;
+        out.variance += share * share * told.variance;
+        out.ofRun += run * run;
+    };
+    if (cpuShare > 0) add(m_cpu, cpuShare);
+    out.beside = out.mean;
+    add(resource, 1);
+    return out;
+}
+
 std::pair<double, double> Chooser::trueOf(const Row& row, const cost::Set& set) const {
-    const auto resource = m_belief.resources()[row.resource];
-    const auto told = m_belief.tell(resource, row.part, set, row.model);
-    const double noise = m_belief.runSd(resource, row.model) * told.mean;
-    return {told.mean, std::sqrt(told.variance + noise * noise)};
+    const auto all = takes(row.resource, row.part, set, row.model);
+    return {all.mean, all.deviation()};
 }
 
 Standing Chooser::standing(const cost::Set& set, const Room& room) const {
@@ -219,7 +257,11 @@ std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& dr
                         const auto resource = m_belief.resources()[k];
                         const double units = unitsOf(resource), noise = 1 + 1.28 * m_belief.runSd(resource);
                         for (std::size_t p = 0; p < draw.means[k].size(); ++p) {
-                            const auto& costs = draw.means[k][p][g];
+                            auto costs = draw.means[k][p][g];
+                            const auto [share, ms] = besideOf(k, p);
+                            costs[0] += ms;
+                            for (std::size_t i = 0; share > 0 && i < costs.size(); ++i)
+                                costs[i] += share * draw.means[m_cpu][p][g][i];
                             problem.capacity.push_back(down(units * (room[k][p] / noise - costs[0])));
                             for (std::size_t s = 0; s < levels.size(); ++s)
                                 for (std::size_t i = 0; i < levels[s].size(); ++i) {

@@ -22,18 +22,16 @@ std::vector<LaneOutcome> outcomesOf(const Ground& ground, const cost::Set& set, 
         double most = -1;
         for (std::size_t p = 0; p < belief.partsOf(resource); ++p) {
             LaneOutcome here{laneOf(resource), belief.layout().parts[p], 0, 0, 0, room[k][p]};
+            const auto is = ground.chooser->takes(k, p, set);
+            here.meanMs = is.mean - is.beside;
+            here.standardErrorMs = std::sqrt(is.variance);
+            here.usableMs = std::max(0.05 * room[k][p], room[k][p] - is.beside);
             for (std::size_t model = 0; model < belief.weights().size(); ++model) {
-                const auto told = belief.tell(resource, p, set, model);
-                const double run = belief.runSd(resource, model) * told.mean;
-                const double margin = usualSafety * std::sqrt(told.variance + run * run);
-                if (model == 0) {
-                    here.meanMs = told.mean;
-                    here.standardErrorMs = std::sqrt(told.variance);
-                }
+                const auto all = ground.chooser->takes(k, p, set, model);
                 // The most doubtful of the models that matter counts.
-                here.marginMs = std::max(here.marginMs, told.mean + margin - here.meanMs);
+                here.marginMs = std::max(here.marginMs, all.mean + usualSafety * all.deviation() - is.mean);
             }
-            const double load = (here.meanMs + here.marginMs) / here.usableMs;
+            const double load = (is.mean + here.marginMs) / room[k][p];
             if (load <= most) continue;
             most = load;
             worst = std::move(here);

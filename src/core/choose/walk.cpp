@@ -38,7 +38,7 @@ class Grounds {
         for (std::size_t k = 0; k < belief.resources().size(); ++k) {
             double most = 0;
             for (std::size_t p = 0; p < belief.partsOf(belief.resources()[k]); ++p)
-                most = std::max(most, belief.tell(belief.resources()[k], p, set).mean / m_room[k][p]);
+                most = std::max(most, m_chooser.takes(k, p, set).mean / m_room[k][p]);
             out.push_back(most);
         }
         return out;

@@ -125,6 +125,7 @@ Json limitsJson(const std::vector<limits::PartVerdict>& verdicts) {
                        {"sure", number(v.sure)},
                        {"limit", v.cause() != nullptr ? keyOf(v.cause()->cause) : brakeKey(v.brake)},
                        {"causes", std::move(causes)},
+                       {"beside_gpu", {{"cpu_share", number(v.beside.cpuShare)}, {"ms", number(v.beside.ms)}}},
                        {"evidence", factsJson(v.facts)},
                        {"tested", std::move(tested)},
                        {"test", keyOf(v.test())},

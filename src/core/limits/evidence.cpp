@@ -8,15 +8,16 @@
 namespace impasto::limits {
 namespace {
 
-constexpr Keys<Cause, 8> causes{{{Cause::Heat, "heat"},
+constexpr Keys<Cause, 9> causes{{{Cause::Heat, "heat"},
                                  {Cause::Power, "power"},
                                  {Cause::GpuMemory, "gpu-memory"},
                                  {Cause::SystemMemory, "system-memory"},
                                  {Cause::CopyRoute, "copy-route"},
                                  {Cause::Generation, "frame-generation"},
                                  {Cause::FirstSight, "first-sight"},
-                                 {Cause::ToolFault, "tool-fault"}}};
-constexpr Keys<Sign, 19> signs{{{Sign::ClockFell, "clock-fell"},
+                                 {Cause::ToolFault, "tool-fault"},
+                                 {Cause::Turns, "turns"}}};
+constexpr Keys<Sign, 20> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::AtCeiling, "temperature-at-ceiling"},
                                 {Sign::HotAllAlong, "hot-all-along"},
                                 {Sign::PowerFlat, "power-flat"},
@@ -34,9 +35,10 @@ constexpr Keys<Sign, 19> signs{{{Sign::ClockFell, "clock-fell"},
                                 {Sign::RestingClock, "resting-clock"},
                                 {Sign::InventedFrames, "invented-frames"},
                                 {Sign::SecondGpuLoad, "second-gpu-load"},
+                                {Sign::TakesTurns, "takes-turns"},
                                 {Sign::RateInTest, "rate-in-test"}}};
 constexpr Keys<Answer, 3> answers{{{Answer::Yes, "yes"}, {Answer::No, "no"}, {Answer::Unclear, "unclear"}}};
-constexpr Keys<DecidingTest, 11> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
+constexpr Keys<DecidingTest, 12> tests{{{DecidingTest::LowerResolution, "lower-resolution"},
                                         {DecidingTest::LiftCap, "lift-cap"},
                                         {DecidingTest::FasterMode, "faster-mode"},
                                         {DecidingTest::FansUp, "fans-up"},
@@ -46,6 +48,7 @@ constexpr Keys<DecidingTest, 11> tests{{{DecidingTest::LowerResolution, "lower-r
                                         {DecidingTest::WithoutGeneration, "without-generation"},
                                         {DecidingTest::SecondRun, "second-run"},
                                         {DecidingTest::WithoutTools, "without-tools"},
+                                        {DecidingTest::MoreInFlight, "more-in-flight"},
                                         {DecidingTest::LanesInLog, "lanes-in-log"}}};
 
 void append(std::vector<double>& out, const Stretch& stretch, capture::Sensor sensor, bool whole) {
@@ -91,6 +94,8 @@ DecidingTest testOf(Cause cause) {
         return DecidingTest::SecondRun;
     case Cause::ToolFault:
         return DecidingTest::WithoutTools;
+    case Cause::Turns:
+        return DecidingTest::MoreInFlight;
     case Cause::CopyRoute:
         break;
     }
@@ -180,9 +185,9 @@ bool lastsWholeRefreshes(const Scene& scene, Hertz refresh) {
 
 std::vector<Suspicion> suspicionsOf(const Scene& scene) {
     std::vector<Suspicion> out;
-    for (auto found :
-         {heatOf(scene, run::Lane::Gpu), heatOf(scene, run::Lane::Cpu), powerOf(scene), gpuMemoryOf(scene),
-          systemMemoryOf(scene), copyRouteOf(scene), generationOf(scene), firstSightOf(scene), toolFaultOf(scene)})
+    for (auto found : {heatOf(scene, run::Lane::Gpu), heatOf(scene, run::Lane::Cpu), powerOf(scene), gpuMemoryOf(scene),
+                       systemMemoryOf(scene), copyRouteOf(scene), generationOf(scene), firstSightOf(scene),
+                       toolFaultOf(scene), turnsOf(scene)})
         if (found) out.push_back(std::move(*found));
     std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.sure > b.sure; });
     return out;

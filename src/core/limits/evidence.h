@@ -47,6 +47,8 @@ std::optional<Suspicion> copyRouteOf(const Scene& scene);
 std::optional<Suspicion> generationOf(const Scene& scene);
 std::optional<Suspicion> firstSightOf(const Scene& scene);
 std::optional<Suspicion> toolFaultOf(const Scene& scene);
+std::optional<Suspicion> turnsOf(const Scene& scene);
+frames::BesideGpu besideGpuOf(const Scene& scene);
 /// The share of the time that hitches take over what is usual around them.
 double lostInHitches(std::span<const double> frames);
 /// Where one run loses 1% of its time in hitches and four times what is usual in others: how sure, and what is usual.

@@ -178,7 +178,8 @@ DecidingTest PartVerdict::test() const {
 
 const Suspicion* heldBy(const PartVerdict& verdict) {
     const auto* cause = verdict.brake == Brake::CannotTell ? verdict.cause() : nullptr;
-    const bool stands = cause != nullptr && (cause->cause == Cause::Generation || cause->cause == Cause::CopyRoute);
+    const bool stands = cause != nullptr && (cause->cause == Cause::Generation || cause->cause == Cause::CopyRoute ||
+                                             cause->cause == Cause::Turns);
     return stands ? cause : nullptr;
 }
 
@@ -200,6 +201,7 @@ std::vector<PartVerdict> judge(std::span<const std::shared_ptr<const Capture>> r
         v.flat = isHeld(v, g.frameMs);
         const Scene scene{v, g.stretches, around, variant, panel};
         decide(v, scene, panel);
+        v.beside = besideGpuOf(scene);
         v.suspicions = suspicionsOf(scene);
         out.push_back(std::move(v));
     }

@@ -170,6 +170,7 @@ void applyToCauses(PartVerdict& v, const Tested& t) {
                        : t.test == DecidingTest::WithoutGeneration ? std::optional(Cause::Generation)
                        : t.test == DecidingTest::SecondRun         ? std::optional(Cause::FirstSight)
                        : t.test == DecidingTest::WithoutTools      ? std::optional(Cause::ToolFault)
+                       : t.test == DecidingTest::MoreInFlight      ? std::optional(Cause::Turns)
                                                                    : std::nullopt;
     if (!any && cause && t.answer == Answer::Yes) {
         const bool chip = *cause == Cause::Heat;
@@ -243,6 +244,7 @@ std::optional<TestPlan> planOf(DecidingTest test, const run::Variant& usual, con
     case DecidingTest::SecondRun:
         return plan;
     case DecidingTest::WithoutTools: // nothing that an order could say
+    case DecidingTest::MoreInFlight:
     case DecidingTest::LanesInLog:
         break;
     }

@@ -77,8 +77,10 @@ Sums changed(const PartVerdict& v, std::span<const std::shared_ptr<const capture
             for (std::size_t i = range.first; i < range.last; ++i) {
                 const double cpu = (*run->cpuWorkMs)[i], gpu = (*run->gpuWorkMs)[i];
                 if (!std::isfinite(cpu) || !std::isfinite(gpu)) continue;
-                const double beside = run->framesMs[i] - std::max(cpu, gpu);
-                sum += std::max(f.cpu * cpu, f.gpu * gpu) + f.beside * beside;
+                // Where they take turns a frame holds both.
+                const double share = v.beside.cpuShare;
+                const auto held = [share](double c, double g) { return share > 0 ? g + share * c : std::max(c, g); };
+                sum += held(f.cpu * cpu, f.gpu * gpu) + f.beside * (run->framesMs[i] - held(cpu, gpu));
                 out.cpu += f.cpu * cpu;
                 out.gpu += f.gpu * gpu;
                 ++count;

@@ -95,6 +95,18 @@ std::string programText(const Dialect& d) {
     return fmt::format(" program_columns={} program={}", columns, wordOf(d.program));
 }
 
+/// The columns of a sensor, each with what its values are times: "5x1", "5x1+6x1".
+bool addSensor(Dialect& d, capture::Sensor sensor, std::string_view text) {
+    for (const auto& one : cellsOf(text, '+')) {
+        const auto cells = cellsOf(one, 'x');
+        const double column = parseDouble(cells.front()).value_or(0),
+                     factor = cells.size() == 2 ? parseDouble(cells.back()).value_or(0) : 0;
+        if (!(column >= 1 && column <= lastColumn && factor > 0)) return false;
+        d.sensors.push_back({sensor, static_cast<std::size_t>(column) - 1, factor});
+    }
+    return true;
+}
+
 } // namespace
 
 std::string textOf(const Dialect& d) {
@@ -159,14 +171,7 @@ std::optional<Dialect> dialectOf(std::string_view text) {
     if (said.contains("gpu_unit")) d.gpuUnit = unit("gpu_unit");
     if (said.contains("counts_invented")) d.inventedColumn = number("counts_invented") - 1;
     for (const auto& [key, value] : said)
-        for (const auto& one : capture::sensorOf(key) ? cellsOf(value, '+') : std::vector<std::string_view>()) {
-            const auto sensor = capture::sensorOf(key);
-            const auto cells = cellsOf(one, 'x'); // column x factor
-            const double column = parseDouble(cells.front()).value_or(0),
-                         factor = cells.size() == 2 ? parseDouble(cells.back()).value_or(0) : 0;
-            good = good && column >= 1 && column <= lastColumn && factor > 0;
-            if (good) d.sensors.push_back({*sensor, static_cast<std::size_t>(column) - 1, factor});
-        }
+        if (const auto sensor = capture::sensorOf(key)) good = good && addSensor(d, *sensor, value);
     for (const auto& [key, value] : said) {
         const bool words = key.substr(0, 6) == "words_";
         if (!words && key.substr(0, 6) != "other_") continue;

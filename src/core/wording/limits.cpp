@@ -21,7 +21,9 @@ std::string bottleneck(const Words& w, const limits::PartVerdict& v) {
         if (const auto* held = limits::heldBy(v))
             return held->sure >= 0.85 ? w.say("Held by {}, nearly sure", causeName(w, *held))
                                       : w.say("Held by {}, likely", causeName(w, *held));
-        return v.flat           ? w.say("Held at one rate: by a cap, a sync or something else")
+        return v.flat ? w.say("Held at one rate: by a cap, a sync or something else")
+               : v.beside.ms > 0
+                   ? w.say("Unclear: {} ms of every frame follow the GPU's work, told by no reading", ms(v.beside.ms))
                : v.cpu && v.gpu ? w.say("Unclear: neither CPU nor GPU fills the frame")
                                 : w.say("Unclear: this log does not separate CPU from GPU");
     }
@@ -116,6 +118,9 @@ std::string decidingTest(const Words& w, limits::DecidingTest test, limits::Brak
         return w.say(
             "To confirm, leave overlays, recorders and tuning tools out and record again: if the rate stays, it "
             "was one of them, else look at the driver.");
+    case DecidingTest::MoreInFlight:
+        return w.say("To confirm, turn off the low-latency mode of game and driver, or let more frames wait: if the "
+                     "rate rises, CPU and GPU took turns. It costs latency.");
     case DecidingTest::LanesInLog:
         return w.say("To tell, use a log with CPU and GPU times, or runs at two render scales.");
     }
@@ -145,6 +150,8 @@ std::string testName(const Words& w, limits::DecidingTest test) {
         return w.say("the same once more");
     case DecidingTest::WithoutTools:
         return w.say("without other tools");
+    case DecidingTest::MoreInFlight:
+        return w.say("more frames in flight");
     case DecidingTest::LanesInLog:
         return w.say("a log with CPU and GPU times");
     }
@@ -187,6 +194,7 @@ std::string testedLine(const Words& w, const limits::Tested& t) {
                              : t.test == DecidingTest::WithoutGeneration ? w.say("frame generation")
                              : t.test == DecidingTest::SecondRun         ? w.say("hitches at first sight")
                              : t.test == DecidingTest::WithoutTools      ? w.say("a fault of a tool")
+                             : t.test == DecidingTest::MoreInFlight      ? w.say("CPU and GPU taking turns")
                              : t.test == DecidingTest::LiftCap           ? w.say("the cap")
                                                                          : w.say("the refresh");
     return t.answer == Answer::Yes ? w.say("{}: {}.", moved, name) : w.say("{}: not {}.", moved, name);
@@ -211,6 +219,8 @@ std::string causeName(const Words& w, const limits::Suspicion& s) {
         return w.say("hitches at first sight, compiling or loading");
     case Cause::ToolFault:
         return w.say("a fault of a tool or the driver");
+    case Cause::Turns:
+        return w.say("CPU and GPU taking turns, one frame in flight");
     }
     return {};
 }
@@ -266,6 +276,10 @@ std::string fact(const Words& w, const limits::Fact& f) {
         return w.say("frames invented with each rendered one: {}", one(f.value));
     case Sign::SecondGpuLoad:
         return w.say("the second GPU is {}% busy", whole(f.value));
+    case Sign::TakesTurns:
+        return w.say("a frame lasts as long as the GPU's work and {} of the CPU's together, which explains {} of what "
+                     "frames differ by",
+                     percent(f.value), percent(f.other));
     case Sign::RateInTest:
         return w.say("in the deciding run the rate moved by {}%", signedPlusMinus(f.value, f.other, 1));
     }

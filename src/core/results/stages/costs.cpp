@@ -61,6 +61,17 @@ double safeShareIn(const Inputs& in, const std::string& part, run::Lane lane) {
     return least < 1 ? least : limits::ruleOfThumb(lane);
 }
 
+/// As in the baseline; in a part that it does not know, as where it is most.
+frames::BesideGpu besideIn(const Inputs& in, const std::string& part) {
+    frames::BesideGpu most;
+    if (const auto* limits = in.get<Limits>())
+        for (const auto& v : limits->parts) {
+            if (v.part == part) return v.beside;
+            most = {std::max(most.cpuShare, v.beside.cpuShare), std::max(most.ms, v.beside.ms)};
+        }
+    return most;
+}
+
 /// What of the budget, and of the memory, each resource may take in every part.
 std::vector<std::vector<double>> sharesOf(const Inputs& in, const cost::Belief& belief) {
     std::vector<std::vector<double>> out;
@@ -105,6 +116,9 @@ void describeLanes(const Inputs& in, Costs& costs) {
     const auto target = in.target();
     std::vector<cost::Set> ran;
     for (const auto& run : costs.seen) ran.push_back(run.set);
+    const auto beside = [&](std::size_t k, std::size_t p) {
+        return costs.ground.chooser->takes(k, p, *baseline).beside;
+    };
     for (std::size_t k = 0; k < belief.resources().size(); ++k) {
         const auto resource = belief.resources()[k];
         std::size_t worst = 0;
@@ -120,7 +134,8 @@ void describeLanes(const Inputs& in, Costs& costs) {
         else
             costs.lanes.push_back({resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu, std::move(levels),
                                    belief.layout().parts[worst],
-                                   target ? costs.ground.room(target->rate)[k][worst] / budgetOf(target->rate).value()
+                                   target ? costs.ground.room(target->rate)[k][worst] / budgetOf(target->rate).value() -
+                                                beside(k, worst) / budgetOf(target->rate).value()
                                           : costs.ground.shares[k][worst]});
     }
 }
@@ -148,9 +163,12 @@ Maybe<Costs> costsOf(const Inputs& in, const Context&) {
     costs.ground.shares = sharesOf(in, *belief);
     costs.ground.inventedMs = inventedMs(in);
     costs.ground.rules = in.game()->rules;
+    std::vector<frames::BesideGpu> beside;
+    if (!costs.hidden)
+        for (const auto& part : layout.parts) beside.push_back(besideIn(in, part));
     costs.ground.chooser = std::make_shared<const choose::Chooser>(
         std::move(*belief), *in.game(),
-        choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels, in.game()->rules));
+        choose::Allowed::of(layout, in.locked(), in.get<Skipped>()->levels, in.game()->rules), std::move(beside));
     keepAsked(in, costs);
     tighten(in, costs);
     describeLanes(in, costs);
@@ -308,14 +326,22 @@ Maybe<Check> check(const Inputs& in, const Context&) {
                     perPart[leastSeen].push_back(1000 / figures.least->value());
                 doubt = std::max(doubt, figures.doubt());
             }
+        const auto besideGpu = [&](const std::string& part) {
+            const auto [share, ms] = costs->hidden ? frames::BesideGpu() : besideIn(in, part);
+            std::vector<double> cpu;
+            for (const auto& id : ids)
+                for (const auto& other : in.of<RunFigures>(id)->parts)
+                    if (other.part == part && other.cpuMs) cpu.push_back(*other.cpuMs);
+            return ms + share * stats::mean(cpu).value_or(0);
+        };
         choose::LaneOutcome worst;
         worst.lane = lane;
         worst.usableMs = budget;
         for (const auto& [part, values] : perPart) {
+            const bool gpu = lane == run::Lane::Gpu;
             const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter /
-                                                                   (lane == run::Lane::Gpu ? costs->tighterGpu : 1) *
-                                                                   budget -
-                                                               (lane == run::Lane::Gpu ? costs->ground.inventedMs : 0);
+                                                                   (gpu ? costs->tighterGpu : 1) * budget -
+                                                               (gpu ? costs->ground.inventedMs + besideGpu(part) : 0);
             if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
             worst.meanMs = mean;

@@ -25,12 +25,14 @@ PowerView::Side sideOf(const Inputs& in, const std::vector<RunId>& ids, const pa
 }
 
 /// What a frame of the set takes of CPU or GPU, whichever is longer, over the time of the route.
-double workOf(const cost::Belief& belief, const std::vector<limits::PartVerdict>& route, const cost::Set& set) {
+double workOf(const choose::Chooser& chooser, const std::vector<limits::PartVerdict>& route, const cost::Set& set) {
+    const auto& belief = chooser.belief();
     double sum = 0, seconds = 0;
     for (std::size_t p = 0; p < belief.layout().parts.size(); ++p) {
         double longest = 0;
-        for (const auto resource : belief.resources())
-            if (resource != cost::Resource::GpuMemory) longest = std::max(longest, belief.tell(resource, p, set).mean);
+        for (std::size_t k = 0; k < belief.resources().size(); ++k)
+            if (belief.resources()[k] != cost::Resource::GpuMemory)
+                longest = std::max(longest, chooser.takes(k, p, set).mean);
         const auto part =
             std::find_if(route.begin(), route.end(), [&](const auto& v) { return v.part == belief.layout().parts[p]; });
         const double lasts = part == route.end() ? 0 : part->seconds;
@@ -72,7 +74,8 @@ std::optional<pace::Draws> drawsOf(const Results& results, const game::Values& v
     const auto& belief = ground->belief();
     const auto set = belief.layout().setOf(values), now = belief.layout().setOf(ground->baseline);
     if (!set || !now) return std::nullopt;
-    const double work = workOf(belief, limits->parts, *set), usual = workOf(belief, limits->parts, *now);
+    const double work = workOf(*ground->chooser, limits->parts, *set),
+                 usual = workOf(*ground->chooser, limits->parts, *now);
     if (!(work > 0) || !(usual > 0)) return std::nullopt;
     const Fps alike = cap * (work / usual), free = limits->power->uncapped().rate; // of the settings in use
     return pace::drawsAt(*limits->power, std::min(alike, free), rules);

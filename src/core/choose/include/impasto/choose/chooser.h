@@ -2,10 +2,12 @@
 // The exact choice under what is believed of the costs, and the run that would tell most about it.
 #pragma once
 
+#include <cmath>
 #include <impasto/base/context.h>
 #include <impasto/base/error.h>
 #include <impasto/choose/knapsack.h>
 #include <impasto/cost/belief.h>
+#include <impasto/frames/beside.h>
 #include <map>
 #include <span>
 
@@ -80,7 +82,8 @@ struct Pains {
 
 class Chooser {
   public:
-    Chooser(cost::Belief belief, const game::Game& game, Allowed allowed);
+    /// `beside`: by part; none: nothing in any.
+    Chooser(cost::Belief belief, const game::Game& game, Allowed allowed, std::vector<frames::BesideGpu> beside = {});
 
     /// The most picture that fits with so many standard deviations of doubt. Errors: Cancelled.
     [[nodiscard]] Result<Best> best(const Room& room, double safety, const Context& context = {},
@@ -101,6 +104,15 @@ class Chooser {
     };
     [[nodiscard]] Filled filled(const cost::Set& set, const Room& room, double safety) const;
     [[nodiscard]] double picture(const cost::Set& set) const;
+    /// What a set takes of a resource in a part, of the GPU with what lies beside it.
+    struct Takes {
+        double mean = 0, beside = 0; // ms, MiB; what of it is none of its own
+        double variance = 0;         // of the mean as it is
+        double ofRun = 0;            // what one run's mean varies by besides
+        [[nodiscard]] double deviation() const { return std::sqrt(variance + ofRun); }
+    };
+    [[nodiscard]] Takes takes(std::size_t resource, std::size_t part, const cost::Set& set,
+                              std::size_t model = 0) const;
     [[nodiscard]] const Allowed& allowed() const { return m_allowed; }
     [[nodiscard]] const cost::Belief& belief() const { return m_belief; }
 
@@ -117,6 +129,7 @@ class Chooser {
     [[nodiscard]] std::pair<double, double> linearOf(const Row& row, const cost::Set& set) const;
     [[nodiscard]] double meanOf(const Row& row, const cost::Set& set) const; // of these sums
     [[nodiscard]] std::pair<double, double> trueOf(const Row& row, const cost::Set& set) const;
+    [[nodiscard]] frames::BesideGpu besideOf(std::size_t resource, std::size_t part) const; // nothing of what is no GPU
     [[nodiscard]] cost::Set safest(const Allowed& allowed, const Room& room) const;
     struct Excess {
         bool fits = true;
@@ -134,6 +147,8 @@ class Chooser {
 
     cost::Belief m_belief;
     Allowed m_allowed;
+    std::vector<frames::BesideGpu> m_beside;
+    std::size_t m_cpu = 0; // its index among the resources
     std::vector<Row> m_rows;
     std::vector<std::vector<std::int64_t>> m_values; // by dial, level
     std::vector<std::int64_t> m_sizeValues;

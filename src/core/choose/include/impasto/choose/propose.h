@@ -36,7 +36,7 @@ struct LaneOutcome {
     double meanMs = 0; // predicted, in the worst part
     double standardErrorMs = 0;
     double marginMs = 0; // for doubt: usualSafety times what one run of it differs by
-    double usableMs = 0;
+    double usableMs = 0; // of the GPU less what lies beside its work
     [[nodiscard]] double leftMs() const { return usableMs - meanMs - marginMs; }
 };
 

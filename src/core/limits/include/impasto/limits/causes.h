@@ -17,7 +17,8 @@ enum class Cause {
     CopyRoute,
     Generation, // what inventing frames takes
     FirstSight, // what is compiled or loaded where it is first met
-    ToolFault   // or of a driver
+    ToolFault,  // or of a driver
+    Turns       // CPU and GPU take turns: one frame at a time is in flight
 };
 /// As JSON has it: "copy-route".
 std::string_view keyOf(Cause cause);
@@ -42,7 +43,9 @@ enum class Sign {
     RestingClock,   // value: percent of its highest that the GPU's clock has, though its work fills the frame
     InventedFrames, // value: with each rendered one
     SecondGpuLoad,  // value: percent
-    RateInTest      // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
+    TakesTurns, // frames last as the GPU's work and a share of the CPU's together. value: the share, other: how much
+                // of what they differ by that explains
+    RateInTest  // of a deciding run against the baseline. value: percent that the rate rose, other: ± percent
 };
 std::string_view keyOf(Sign sign);
 struct Fact {
@@ -62,15 +65,16 @@ enum class DecidingTest {
     WithoutGeneration,
     SecondRun,
     WithoutTools,
+    MoreInFlight,
     LanesInLog
 };
 std::string_view keyOf(DecidingTest test);
 /// Those that are a run.
-inline constexpr std::array playedTests{DecidingTest::LowerResolution, DecidingTest::LiftCap,
-                                        DecidingTest::FasterMode,      DecidingTest::FansUp,
-                                        DecidingTest::TexturesDown,    DecidingTest::LowerLoad,
-                                        DecidingTest::DirectRoute,     DecidingTest::WithoutGeneration,
-                                        DecidingTest::SecondRun,       DecidingTest::WithoutTools};
+inline constexpr std::array playedTests{
+    DecidingTest::LowerResolution, DecidingTest::LiftCap,           DecidingTest::FasterMode,
+    DecidingTest::FansUp,          DecidingTest::TexturesDown,      DecidingTest::LowerLoad,
+    DecidingTest::DirectRoute,     DecidingTest::WithoutGeneration, DecidingTest::SecondRun,
+    DecidingTest::WithoutTools,    DecidingTest::MoreInFlight};
 std::optional<DecidingTest> decidingTestOf(std::string_view key);
 
 DecidingTest testOf(Cause cause);

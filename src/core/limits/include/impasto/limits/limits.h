@@ -3,6 +3,7 @@
 // times alone never yield CPU or GPU; loads beside them may.
 #pragma once
 
+#include <impasto/frames/beside.h>
 #include <impasto/frames/parts.h>
 #include <impasto/limits/causes.h>
 
@@ -36,6 +37,7 @@ struct PartVerdict {
     Brake brake = Brake::CannotTell;
     double sure = 0;   // of the brake, 0 to 1
     bool flat = false; // the frames or the seconds hardly differ: a cap, a sync, or something else that holds them
+    frames::BesideGpu beside = {};
     std::vector<Fact> facts;           // loads, where they decide
     std::vector<Suspicion> suspicions; // what stands behind it, the surest first
     std::vector<Tested> tested;        // by deciding runs
@@ -51,8 +53,8 @@ struct PartVerdict {
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
 };
 
-/// Neither CPU nor GPU fills the frame, and this stands between them: the copy route or what invents frames. nullptr:
-/// nothing that is more likely than not.
+/// Neither CPU nor GPU fills the frame, and this stands between them: the copy route, what invents frames, or that they
+/// take turns. nullptr: nothing that is more likely than not.
 const Suspicion* heldBy(const PartVerdict& verdict);
 
 /// What is known besides the runs themselves.
