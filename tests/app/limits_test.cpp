@@ -2,6 +2,9 @@
 // What Limits says stands behind a bottleneck, and the run that would decide.
 #include "app/tidy.h"
 
+#include <impasto/base/random.h>
+#include <impasto/pace/pipeline.h>
+
 using namespace impasto;
 using namespace impasto::app;
 
@@ -10,6 +13,12 @@ namespace {
 bool says(const Drawing& drawing, const char* words) {
     return std::any_of(drawing.shapes.begin(), drawing.shapes.end(),
                        [words](const Shape& s) { return s.text.contains(QLatin1String(words)); });
+}
+
+QString wordsIn(const Picture* picture) {
+    QString all; // words run over lines
+    for (const auto& shape : picture->drawing().shapes) all += shape.text + QLatin1Char(' ');
+    return all;
 }
 
 /// A laptop with quiet fans after its baseline, at Limits.
@@ -167,17 +176,62 @@ TEST(LimitsStationTest, WhatASecondGpuHoldsIsNamedFromTheLogAlone) {
     d.drop({folder.write("log.csv", logs::writeCsv(made->capture))});
     d.studio.go({"limits"});
     d.rest();
-    const auto wordsOf = [](const Picture* picture) {
-        QString all; // words run over lines
-        for (const auto& shape : picture->drawing().shapes) all += shape.text + QLatin1Char(' ');
-        return all;
-    };
-    EXPECT_TRUE(wordsOf(d.window->easel()).contains(QStringLiteral("Held by frame generation, nearly sure")));
-    EXPECT_TRUE(wordsOf(d.window->path()).contains(QStringLiteral("GPU in 1, rest in 2")));
+    EXPECT_TRUE(wordsIn(d.window->easel()).contains(QStringLiteral("Held by frame generation, nearly sure")));
+    EXPECT_TRUE(wordsIn(d.window->path()).contains(QStringLiteral("GPU in 1, rest in 2")));
     expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "limits");
     d.studio.go({"runs"});
     d.rest();
     EXPECT_FALSE(says(d.window->column()->drawing(), "capped or synced"));
     EXPECT_TRUE(says(d.window->column()->drawing(), "Second GPU 9"));
     expectTidy(d.window->easel()->drawing(), QSizeF(d.window->easel()->size()), "runs");
+}
+
+namespace {
+
+/// A log of a pipeline with one frame in flight, with a cap where one is said.
+std::string oneInFlight(std::optional<double> limiterMs) {
+    pace::Pipeline pipeline;
+    pipeline.framesInFlight = limiterMs ? 3 : 1;
+    pipeline.limiterMs = limiterMs;
+    RandomStream random(5, "work");
+    std::vector<double> cpu, gpu;
+    for (double one = 0, two = 0; cpu.size() < 2500;) {
+        one = 0.9 * one + 0.44 * random.normal();
+        two = 0.9 * two + 0.44 * random.normal();
+        cpu.push_back(7 * std::exp(0.08 * one));
+        gpu.push_back(9 * std::exp(0.08 * two));
+    }
+    const auto frames = pace::shownIntervals(pace::simulate(pipeline, cpu, gpu));
+    std::string out = "frame_ms,cpu_work_ms,gpu_work_ms\n";
+    for (std::size_t i = 0; i < frames.size(); ++i)
+        out += fmt::format("{:.3f},{:.3f},{:.3f}\n", frames[i], cpu[i + 1], gpu[i + 1]);
+    return out;
+}
+
+} // namespace
+
+TEST(LimitsStationTest, WhatHoldsFramesThatNoLaneFillsIsTold) {
+    const support::TemporaryFolder folder;
+    Driven turns(folder);
+    turns.drop({folder.write("turns.csv", oneInFlight({}))});
+    turns.studio.go({"limits"});
+    turns.rest();
+    EXPECT_TRUE(wordsIn(turns.window->easel()).contains(QStringLiteral("Held by CPU and GPU taking turns")));
+    EXPECT_TRUE(wordsIn(turns.window->easel()).contains(QStringLiteral("low-latency mode")));
+    EXPECT_TRUE(wordsIn(turns.window->easel()).contains(QStringLiteral("over its safe limit")))
+        << "both fill the frame";
+    EXPECT_FALSE(wordsIn(turns.window->column()).contains(QStringLiteral("room")));
+    for (const auto size : {QSize(1280, 800), QSize(1024, 640)}) {
+        turns.window->resize(size);
+        turns.rest();
+        expectTidy(turns.window->easel()->drawing(), QSizeF(turns.window->easel()->size()), "limits");
+    }
+    const support::TemporaryFolder other;
+    Driven held(other);
+    held.drop({other.write("held.csv", oneInFlight(14.0))});
+    held.studio.go({"limits"});
+    held.rest();
+    EXPECT_TRUE(wordsIn(held.window->easel()).contains(QStringLiteral("Held at one rate")));
+    EXPECT_TRUE(wordsIn(held.window->easel()).contains(QStringLiteral("turn off every cap and sync")));
+    expectTidy(held.window->easel()->drawing(), QSizeF(held.window->easel()->size()), "limits");
 }

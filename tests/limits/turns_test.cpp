@@ -91,6 +91,16 @@ TEST(TurnsTest, AStageAfterTheGpuThatNoReadingTellsIsSeen) {
     EXPECT_EQ(verdictIn(turned(inFlight(3), 9, 5)).beside.ms, 0) << "the CPU fills it";
 }
 
+TEST(TurnsTest, ALaneMayTakeWhatTheOtherLeaves) {
+    const auto v = verdictIn(turned(inFlight(1), 6, 9));
+    const double budget = 18, cpu = *usableMs(v, run::Lane::Cpu, budget), gpu = *usableMs(v, run::Lane::Gpu, budget);
+    EXPECT_NEAR(gpu, v.gpu->safeShare * budget - v.beside.cpuShare * v.cpu->meanMs, 1e-9);
+    EXPECT_NEAR(v.gpu->meanMs + v.beside.cpuShare * cpu, v.gpu->safeShare * budget, 1e-9);
+    EXPECT_GT(*usableMs(v, run::Lane::Gpu, 3), 0) << "of a budget that holds nothing";
+    const auto free = verdictIn(turned(inFlight(3), 6, 9));
+    EXPECT_EQ(*usableMs(free, run::Lane::Gpu, budget), free.gpu->safeShare * budget);
+}
+
 TEST(TurnsTest, ADecidingRunSettlesItAndWhatIfKnowsBothChips) {
     const auto c = turned(inFlight(1), 8, 9);
     std::vector verdicts{verdictIn(c)};

@@ -119,8 +119,8 @@ double commonLevel(const std::vector<Stretch>& stretches) {
 }
 
 /// Where both lanes are told, stretches that neither fills, or that last alike while the CPU's reading fills the frame:
-/// it holds the wait then. Else stretches that last alike. Without lanes
-/// all of them where a clock starts the frames.
+/// it holds the wait then. Else stretches that last alike, or all of
+/// them where a clock starts the frames.
 /// What a second GPU at its limit holds, as it invents frames, is neither capped nor synced.
 Examined flattened(const capture::Capture& capture, bool lanes) {
     constexpr double busy = 90, isOn = 1.3; // percent; shown frames a rendered one

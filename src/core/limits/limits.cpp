@@ -176,6 +176,18 @@ DecidingTest PartVerdict::test() const {
                                : DecidingTest::LanesInLog;
 }
 
+std::optional<double> usableMs(const PartVerdict& verdict, run::Lane lane, double budgetMs) {
+    const auto* told = verdict.of(lane);
+    if (told == nullptr) return std::nullopt;
+    const double own = told->safeShare * budgetMs;
+    const auto& [share, ms] = verdict.beside;
+    if (lane == run::Lane::Frame || !(share > 0 || ms > 0)) return own;
+    constexpr double least = 0.05; // of its own limit, so that more is over it
+    if (lane == run::Lane::Gpu) return std::max(least * own, own - ms - (share > 0 ? share * verdict.cpu->meanMs : 0));
+    if (!(share > 0)) return own;
+    return std::clamp((verdict.gpu->safeShare * budgetMs - verdict.gpu->meanMs) / share, least * own, own);
+}
+
 const Suspicion* heldBy(const PartVerdict& verdict) {
     const auto* cause = verdict.brake == Brake::CannotTell ? verdict.cause() : nullptr;
     const bool stands = cause != nullptr && (cause->cause == Cause::Generation || cause->cause == Cause::CopyRoute ||

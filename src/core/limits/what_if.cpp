@@ -91,11 +91,13 @@ Sums changed(const PartVerdict& v, std::span<const std::shared_ptr<const capture
     return out;
 }
 
-/// Where neither lane fills the frame and nothing is known to stand between them, they may take turns: what a frame
-/// takes beside the longer one is the other's work then, and a faster chip shortens it, too. The rate if it does.
+/// Where neither lane fills the frame and nothing is known to stand between them or to follow, they may take turns:
+/// what a frame takes beside the longer one is the other's work then, and a faster chip shortens it, too. The rate if
+/// it does.
 double mostOf(Change change, Factors f, const PartVerdict& v,
               std::span<const std::shared_ptr<const capture::Capture>> runs) {
-    if (v.brake != Brake::CannotTell || v.cause() != nullptr || change == Change::NoCopyRoute) return 0;
+    if (v.brake != Brake::CannotTell || v.cause() != nullptr || v.beside.ms > 0 || change == Change::NoCopyRoute)
+        return 0;
     f.beside = std::min(f.cpu, f.gpu);
     const auto mean = stats::mean(changed(v, runs, f).periods);
     return mean && *mean > 0 ? 1000 / *mean : 0;
@@ -129,7 +131,9 @@ std::vector<WhatIf> whatIfsOf(const PartVerdict& v, std::span<const std::shared_
                 std::hypot(mean->halfWidth.value_or(0.02 * mean->estimate) / mean->estimate, factors->doubt);
             const double rate = 1000 / mean->estimate, most = std::max(rate, mostOf(change, *factors, v, runs));
             out.push_back({change, by, Fps((rate + most) / 2), Fps(rate * (1 - share)), Fps(most * (1 + share)),
-                           sums.gpu >= sums.cpu ? Brake::Gpu : Brake::Cpu});
+                           v.beside.cpuShare > 0  ? v.brake
+                           : sums.gpu >= sums.cpu ? Brake::Gpu
+                                                  : Brake::Cpu});
         }
     }
     return out;

@@ -51,13 +51,13 @@ constexpr Keys<TimeMeaning, 3> meanings{
     {{TimeMeaning::PerFrame, "per_frame"}, {TimeMeaning::Cumulative, "cumulative"}, {TimeMeaning::Rate, "rate"}}};
 
 std::string sensorText(const Dialect& d) {
-    std::string out;
-    for (std::size_t i = 0; i < d.sensors.size(); ++i) {
-        const auto& s = d.sensors[i];
-        const bool more = i > 0 && d.sensors[i - 1].sensor == s.sensor;
-        out += more ? "+" : fmt::format(" {}=", keyOf(s.sensor));
-        out += fmt::format("{}x{}", s.column + 1, shortestText(s.factor));
+    std::map<std::string_view, std::string> columns; // of a sensor
+    for (const auto& s : d.sensors) {
+        auto& out = columns[keyOf(s.sensor)];
+        out += fmt::format("{}{}x{}", out.empty() ? "" : "+", s.column + 1, shortestText(s.factor));
     }
+    std::string out;
+    for (const auto& [key, text] : columns) out += fmt::format(" {}={}", key, text);
     return out;
 }
 

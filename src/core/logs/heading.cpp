@@ -283,7 +283,7 @@ std::optional<SensorColumn> sensorOf(std::string_view h, std::size_t column, con
     const auto is = [&](capture::Sensor sensor) {
         if (const auto factor = factorTo(sensor, h, values)) found = SensorColumn{sensor, column, *factor};
     };
-    if (core && load && any({"busiest", "max", "highest"})) {
+    if (core && load && any({"busiest", "max", "highest"}) && !any({"clock", "mhz", "freq", "temp"})) {
         is(capture::Sensor::BusiestCore);
     } else if (any({"limit", "max", "total", "size", "fps"}) || unitInHeader(h)) {
         // none that is kept

@@ -56,11 +56,11 @@ std::string bottleneckEvidence(const Words& w, const limits::PartVerdict& v, Fps
                         ms(v.periodMs), ms(limit - v.periodMs), ms(limit));
         return v.facts.empty() ? out : out + " " + facts(w, v.facts); // loads that decided
     }
-    const bool gpu = v.gpu->meanMs >= v.cpu->meanMs;
+    const bool gpu = v.gpu->meanMs >= v.cpu->meanMs || v.beside.cpuShare > 0;
     const auto& longer = gpu ? *v.gpu : *v.cpu;
     const auto& other = gpu ? *v.cpu : *v.gpu;
     const auto lane = gpu ? run::Lane::Gpu : run::Lane::Cpu, rest = gpu ? run::Lane::Cpu : run::Lane::Gpu;
-    const double limit = longer.safeShare * budget;
+    const double limit = *limits::usableMs(v, lane, budget);
     const std::string one = wording::lane(w, lane), two = wording::lane(w, rest);
     if (longer.meanMs > budget)
         return w.say("The {0} takes {1} ms of a {2} ms frame, the {3} {4} ms. {0} {5} ms over the budget, {6} ms over "

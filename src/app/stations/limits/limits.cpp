@@ -289,8 +289,8 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
     sheet.text(x, 16, say("To hold %1 in every part").arg(qs(wording::wishFps(view.target()))), Type::Heading);
     sheet.text(x, 37, say("against the safe limits"), Type::Body, Ink::Muted);
     double y = 66;
-    const auto figure = [&](const limits::LaneFigures& f, double right) {
-        const double over = f.meanMs - f.safeShare * budget;
+    const auto figure = [&](const limits::PartVerdict& v, run::Lane lane, double right) {
+        const double over = v.of(lane)->meanMs - *limits::usableMs(v, lane, budget);
         sheet.text(right, y, (over > 0 ? say("%1 over") : say("%1 room")).arg(qs(wording::ms(std::abs(over)))),
                    over > 0 ? Type::BodyBold : Type::Body, over > 0 ? Ink::Ink : Ink::Muted, Align::Right, w * 0.3);
     };
@@ -300,15 +300,19 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         const auto& v = verdicts[i];
         sheet.text(x, y, qs(wording::part(view.w, v.part)), Type::Body, Ink::Ink, Align::Left, w * 0.38);
         if (lanes) {
-            figure(*v.cpu, x + w * 0.68);
-            figure(*v.gpu, x + w);
+            figure(v, run::Lane::Cpu, x + w * 0.68);
+            figure(v, run::Lane::Gpu, x + w);
         } else {
-            figure(*barsOf(view, v).front().figures, x + w);
+            figure(v, barsOf(view, v).front().lane, x + w);
         }
         y += 24;
     }
     const auto usable = [&](run::Lane lane) {
-        return qs(wording::ms(results::safeShareOf(view.session, *view.results, lane) * budget));
+        double least = results::safeShareOf(view.session, *view.results, lane) * budget;
+        for (const auto& v : verdicts)
+            if (v.beside.cpuShare > 0 || v.beside.ms > 0)
+                least = std::min(least, limits::usableMs(v, lane, budget).value_or(least));
+        return qs(wording::ms(least));
     };
     sheet.text(x, y + 2, say("limit, ms"), Type::Small, Ink::Muted);
     if (lanes) {

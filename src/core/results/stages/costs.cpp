@@ -61,6 +61,11 @@ double safeShareIn(const Inputs& in, const std::string& part, run::Lane lane) {
     return least < 1 ? least : limits::ruleOfThumb(lane);
 }
 
+/// Of a limit, what is left beside what takes of it: some, so that more than that is over it.
+double lessBeside(double limitMs, double takenMs) {
+    return std::max(0.05 * limitMs, limitMs - takenMs);
+}
+
 /// As in the baseline; in a part that it does not know, as where it is most.
 frames::BesideGpu besideIn(const Inputs& in, const std::string& part) {
     frames::BesideGpu most;
@@ -134,8 +139,8 @@ void describeLanes(const Inputs& in, Costs& costs) {
         else
             costs.lanes.push_back({resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu, std::move(levels),
                                    belief.layout().parts[worst],
-                                   target ? costs.ground.room(target->rate)[k][worst] / budgetOf(target->rate).value() -
-                                                beside(k, worst) / budgetOf(target->rate).value()
+                                   target ? lessBeside(costs.ground.room(target->rate)[k][worst], beside(k, worst)) /
+                                                budgetOf(target->rate).value()
                                           : costs.ground.shares[k][worst]});
     }
 }
@@ -339,9 +344,9 @@ Maybe<Check> check(const Inputs& in, const Context&) {
         worst.usableMs = budget;
         for (const auto& [part, values] : perPart) {
             const bool gpu = lane == run::Lane::Gpu;
-            const double mean = *stats::mean(values), usable = safeShareIn(in, part, lane) / costs->tighter /
-                                                                   (gpu ? costs->tighterGpu : 1) * budget -
-                                                               (gpu ? costs->ground.inventedMs + besideGpu(part) : 0);
+            const double limit = safeShareIn(in, part, lane) / costs->tighter / (gpu ? costs->tighterGpu : 1) * budget;
+            const double mean = *stats::mean(values),
+                         usable = gpu ? lessBeside(limit, costs->ground.inventedMs + besideGpu(part)) : limit;
             if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
             worst.meanMs = mean;

@@ -53,6 +53,10 @@ struct PartVerdict {
     [[nodiscard]] const LaneFigures* of(run::Lane lane) const;
 };
 
+/// What the mean of a lane's frames may take of a budget, both in ms: its safe limit, less what lies beside the GPU's
+/// work; of the CPU, where they take turns, what the GPU leaves. Nothing of a lane that is not told.
+std::optional<double> usableMs(const PartVerdict& verdict, run::Lane lane, double budgetMs);
+
 /// Neither CPU nor GPU fills the frame, and this stands between them: the copy route, what invents frames, or that they
 /// take turns. nullptr: nothing that is more likely than not.
 const Suspicion* heldBy(const PartVerdict& verdict);
