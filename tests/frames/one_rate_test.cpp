@@ -47,7 +47,7 @@ TEST(OneRateTest, AHitchOrAMenuHidesItNot) {
     const auto held = clocked(14.1, workOf(9, 0.08, 3000, 4));
     auto hitching = held, menu = held;
     for (std::size_t i = 100; i < held.size(); i += 400) hitching[i] += 70;
-    for (std::size_t i = 0; i < 300; ++i) menu[i] = 4;
+    for (std::size_t i = 0; i < 200; ++i) menu[i] = 4;
     EXPECT_TRUE(frames::keepsOneRate(hitching));
     EXPECT_TRUE(frames::keepsOneRate(menu));
 }

@@ -15,7 +15,7 @@ namespace {
 constexpr double blockMs = 1000;
 constexpr std::size_t fewestBlocks = 8, fewestInBlock = 8;
 constexpr double mostSpread = 0.004; // of seconds, a share
-constexpr double mostOfFree = 0.6;   // of the spread that free frames give to a second
+constexpr double mostOfFree = 0.6;   // of the spread that free frames give to a second, of many seconds
 constexpr std::size_t coarse = 12;   // different times among those in the middle
 constexpr double mostAlike = 0.5;    // correlation of frames some frames apart
 
@@ -63,8 +63,12 @@ bool keepsOneRate(std::span<const double> framesMs) {
         const auto block = std::span(frames).subspan(first, inBlock);
         means.push_back(std::accumulate(block.begin(), block.end(), 0.0) / static_cast<double>(inBlock));
     }
-    const double ofSeconds = spreadOf(means), free = spread / std::sqrt(static_cast<double>(inBlock));
-    return ofSeconds <= mostSpread * median && ofSeconds <= mostOfFree * free && !isCoarse(framesMs) &&
+    // By the outer tenths: a menu hides it not. Of K seconds it is off by 0.89 / sqrt(K) of itself; three times that
+    // makes no free run a held one.
+    const double ofSeconds = (*stats::quantile(means, 0.9) - *stats::quantile(means, 0.1)) / 2.563,
+                 free = spread / std::sqrt(static_cast<double>(inBlock)),
+                 most = std::min(mostOfFree, 1 - 3 * 0.89 / std::sqrt(static_cast<double>(means.size())));
+    return ofSeconds <= mostSpread * median && ofSeconds <= most * free && !isCoarse(framesMs) &&
            !repeats(frames, median, spread);
 }
 

@@ -111,19 +111,31 @@ double overlapOf(Replay replay, const std::vector<RawRun>& raw) {
 /// Frames in flight, how far CPU and GPU overlap where that is one, and a stage after the GPU where the replay is too
 /// short without.
 void fitPipeline(Replay& replay, const std::vector<RawRun>& raw) {
-    const double overlap = overlapOf(replay, raw);
-    std::array<double, 5> off{};
-    for (int q = 1; q <= 4; ++q) {
-        replay.framesInFlight = q;
-        replay.overlap = q == 1 ? overlap : 0;
-        for (std::size_t r = 0; r < raw.size(); ++r)
-            off[static_cast<std::size_t>(q)] += misfit(replay, replay.runs[r], raw[r]);
-    }
+    const auto offWith = [&](int inFlight, double overlap) {
+        replay.framesInFlight = inFlight;
+        replay.overlap = overlap;
+        double sum = 0;
+        for (std::size_t r = 0; r < raw.size(); ++r) sum += misfit(replay, replay.runs[r], raw[r]);
+        return sum;
+    };
     int best = 1;
+    double least = offWith(1, 0);
     for (int q = 2; q <= 4; ++q)
-        if (off[static_cast<std::size_t>(q)] < 0.98 * off[static_cast<std::size_t>(best)]) best = q;
-    replay.framesInFlight = best;
-    replay.overlap = best == 1 ? overlap : 0;
+        if (const double off = offWith(q, 0); off < 0.98 * least) {
+            best = q;
+            least = off;
+        }
+    // Where a lane fills the frame a longer queue says much the same, and what it leaves is next to nothing.
+    constexpr double mostOverlap = 0.75, clearly = 0.9, matters = 0.02; // of a frame
+    double nothing = 0;
+    for (const auto& run : replay.runs) {
+        const auto frames = static_cast<double>(run.frameMs.size());
+        nothing += frames * std::pow(matters * run.durationMs / frames, 2);
+    }
+    const double overlap = least > nothing ? overlapOf(replay, raw) : 0;
+    const bool turns = overlap > 0 && overlap <= mostOverlap && offWith(1, overlap) < clearly * least;
+    replay.framesInFlight = turns ? 1 : best;
+    replay.overlap = turns ? overlap : 0;
     const auto tooShort = [&](double copyMs) {
         replay.copyMs = copyMs;
         return lastedShare(replay, raw) < 0.99;
