@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Limits says stands behind a bottleneck, and the run that would decide.
 #include "app/tidy.h"
+#include "support/swinging.h"
 
-#include <impasto/base/random.h>
 #include <impasto/pace/pipeline.h>
 
 using namespace impasto;
@@ -193,14 +193,7 @@ std::string oneInFlight(std::optional<double> limiterMs) {
     pace::Pipeline pipeline;
     pipeline.framesInFlight = limiterMs ? 3 : 1;
     pipeline.limiterMs = limiterMs;
-    RandomStream random(5, "work");
-    std::vector<double> cpu, gpu;
-    for (double one = 0, two = 0; cpu.size() < 2500;) {
-        one = 0.9 * one + 0.44 * random.normal();
-        two = 0.9 * two + 0.44 * random.normal();
-        cpu.push_back(7 * std::exp(0.08 * one));
-        gpu.push_back(9 * std::exp(0.08 * two));
-    }
+    const auto cpu = support::swinging(7, 0.08, 2500, 5, "cpu"), gpu = support::swinging(9, 0.08, 2500, 5, "gpu");
     const auto frames = pace::shownIntervals(pace::simulate(pipeline, cpu, gpu));
     std::string out = "frame_ms,cpu_work_ms,gpu_work_ms\n";
     for (std::size_t i = 0; i < frames.size(); ++i)

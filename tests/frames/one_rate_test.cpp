@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "support/support.h"
+#include "support/swinging.h"
 
 #include <impasto/base/random.h>
 #include <impasto/frames/examine.h>
@@ -9,15 +10,8 @@ using namespace impasto;
 
 namespace {
 
-/// Work that swings slowly, and from frame to frame.
 std::vector<double> workOf(double mean, double spread, std::size_t count, std::uint64_t seed) {
-    RandomStream random(seed, "work");
-    std::vector<double> out;
-    for (double swing = 0; out.size() < count;) {
-        swing = 0.9 * swing + 0.44 * random.normal();
-        out.push_back(mean * std::exp(spread * swing));
-    }
-    return out;
+    return support::swinging(mean, spread, count, seed, "work");
 }
 
 /// Frames that a clock starts `everyMs`, shown when the work is done.

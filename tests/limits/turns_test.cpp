@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // CPU and GPU that take turns, against a pipeline in which it is known.
 #include "support/support.h"
+#include "support/swinging.h"
 
 #include <impasto/base/random.h>
 #include <impasto/limits/limits.h>
@@ -13,19 +14,10 @@ using namespace impasto::limits;
 
 namespace {
 
-std::vector<double> swinging(double mean, const char* name) {
-    RandomStream random(9, name);
-    std::vector<double> out;
-    for (double swing = 0; out.size() < 3000;) {
-        swing = 0.9 * swing + 0.44 * random.normal();
-        out.push_back(mean * std::exp(0.08 * swing));
-    }
-    return out;
-}
-
 /// As a pipeline shows it; each reading is off by 1%.
 capture::Capture turned(pace::Pipeline p, double meanCpu, double meanGpu) {
-    const auto cpu = swinging(meanCpu, "cpu"), gpu = swinging(meanGpu, "gpu");
+    const auto cpu = support::swinging(meanCpu, 0.08, 3000, 9, "cpu"),
+               gpu = support::swinging(meanGpu, 0.08, 3000, 9, "gpu");
     RandomStream error(3, "reading");
     capture::Capture c;
     c.framesMs = pace::shownIntervals(pace::simulate(p, cpu, gpu));

@@ -79,7 +79,7 @@ Chooser::Chooser(cost::Belief believed, const game::Game& game, Allowed allowed,
                 Row row{k, p, model, {}};
                 for (std::size_t g = 0; g < layout.sizes.size(); ++g) {
                     auto costs = withNoise(belief, k, p, g, model);
-                    const auto [share, ms] = besideOf(k, p);
+                    const auto [share, ms, explained] = besideOf(k, p);
                     costs.mean[0] += ms;
                     if (share > 0) {
                         const auto others = withNoise(belief, m_cpu, p, g, model);
@@ -127,7 +127,7 @@ frames::BesideGpu Chooser::besideOf(std::size_t resource, std::size_t part) cons
 }
 
 Chooser::Takes Chooser::takes(std::size_t resource, std::size_t part, const cost::Set& set, std::size_t model) const {
-    const auto [cpuShare, ms] = besideOf(resource, part);
+    const auto [cpuShare, ms, explained] = besideOf(resource, part);
     Takes out{ms};
     const auto add = [&](std::size_t k, double share) {
         const auto told = m_belief.tell(m_belief.resources()[k], part, set, model);
@@ -258,7 +258,7 @@ std::optional<Best> Chooser::best(const Room& room, const cost::Belief::Draw& dr
                         const double units = unitsOf(resource), noise = 1 + 1.28 * m_belief.runSd(resource);
                         for (std::size_t p = 0; p < draw.means[k].size(); ++p) {
                             auto costs = draw.means[k][p][g];
-                            const auto [share, ms] = besideOf(k, p);
+                            const auto [share, ms, explained] = besideOf(k, p);
                             costs[0] += ms;
                             for (std::size_t i = 0; share > 0 && i < costs.size(); ++i)
                                 costs[i] += share * draw.means[m_cpu][p][g][i];

@@ -25,7 +25,7 @@ std::vector<LaneOutcome> outcomesOf(const Ground& ground, const cost::Set& set, 
             const auto is = ground.chooser->takes(k, p, set);
             here.meanMs = is.mean - is.beside;
             here.standardErrorMs = std::sqrt(is.variance);
-            here.usableMs = std::max(0.05 * room[k][p], room[k][p] - is.beside);
+            here.usableMs = frames::lessBeside(room[k][p], is.beside);
             for (std::size_t model = 0; model < belief.weights().size(); ++model) {
                 const auto all = ground.chooser->takes(k, p, set, model);
                 // The most doubtful of the models that matter counts.
@@ -56,7 +56,7 @@ Room Ground::room(Fps target) const {
         if (resource == cost::Resource::GpuMemory) continue;
         for (double& share : out[k]) {
             share *= budgetOf(target).value();
-            if (resource == cost::Resource::Gpu) share = std::max(0.05 * share, share - inventedMs);
+            if (resource == cost::Resource::Gpu) share = frames::lessBeside(share, inventedMs);
         }
     }
     return out;

@@ -180,12 +180,12 @@ std::optional<double> usableMs(const PartVerdict& verdict, run::Lane lane, doubl
     const auto* told = verdict.of(lane);
     if (told == nullptr) return std::nullopt;
     const double own = told->safeShare * budgetMs;
-    const auto& [share, ms] = verdict.beside;
+    const double share = verdict.beside.cpuShare, ms = verdict.beside.ms;
     if (lane == run::Lane::Frame || !(share > 0 || ms > 0)) return own;
-    constexpr double least = 0.05; // of its own limit, so that more is over it
-    if (lane == run::Lane::Gpu) return std::max(least * own, own - ms - (share > 0 ? share * verdict.cpu->meanMs : 0));
+    if (lane == run::Lane::Gpu) return frames::lessBeside(own, ms + (share > 0 ? share * verdict.cpu->meanMs : 0));
     if (!(share > 0)) return own;
-    return std::clamp((verdict.gpu->safeShare * budgetMs - verdict.gpu->meanMs) / share, least * own, own);
+    const double left = (verdict.gpu->safeShare * budgetMs - verdict.gpu->meanMs) / share;
+    return frames::lessBeside(own, own - std::min(own, left));
 }
 
 const Suspicion* heldBy(const PartVerdict& verdict) {

@@ -59,19 +59,18 @@ frames::BesideGpu besideGpuOf(const Scene& scene) {
     if (!fit || fit->explained < leastExplained || std::abs(fit->ofGpu - 1) > 0.25 || fit->ofCpu > 1.1) return {};
     // Over all frames: steadier than the slopes.
     const double beside = v.periodMs - v.gpu->meanMs;
-    if (fit->ofCpu < leastOfCpu) return {0, std::max(0.0, beside)};
+    if (fit->ofCpu < leastOfCpu) return {0, std::max(0.0, beside), fit->explained};
     if (std::abs(fit->besideMs) > most * v.periodMs) return {};
-    return {std::clamp(beside / v.cpu->meanMs, 0.0, 1.0), 0};
+    return {std::clamp(beside / v.cpu->meanMs, 0.0, 1.0), 0, fit->explained};
 }
 
 std::optional<Suspicion> turnsOf(const Scene& scene) {
-    const auto& v = scene.verdict;
-    if (!(v.beside.cpuShare > 0)) return std::nullopt;
-    const double explained = fitOf(scene)->explained;
+    const auto& [cpuShare, ms, explained] = scene.verdict.beside;
+    if (!(cpuShare > 0)) return std::nullopt;
     return Suspicion{Cause::Turns,
                      run::Lane::Frame,
                      std::min(0.9, 0.4 + 0.5 * explained),
-                     {{Sign::TakesTurns, v.beside.cpuShare, explained}}};
+                     {{Sign::TakesTurns, cpuShare, explained}}};
 }
 
 } // namespace impasto::limits

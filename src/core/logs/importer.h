@@ -8,6 +8,7 @@
 #include <impasto/base/text.h>
 #include <impasto/logs/import.h>
 #include <impasto/logs/notes.h>
+#include <limits>
 #include <map>
 
 #include "against_clock.h"

@@ -308,11 +308,7 @@ Drawing layoutLimitsColumn(const View& view, QSizeF size) {
         y += 24;
     }
     const auto usable = [&](run::Lane lane) {
-        double least = results::safeShareOf(view.session, *view.results, lane) * budget;
-        for (const auto& v : verdicts)
-            if (v.beside.cpuShare > 0 || v.beside.ms > 0)
-                least = std::min(least, limits::usableMs(v, lane, budget).value_or(least));
-        return qs(wording::ms(least));
+        return qs(wording::ms(results::usableMs(view.session, *view.results, lane, view.target())));
     };
     sheet.text(x, y + 2, say("limit, ms"), Type::Small, Ink::Muted);
     if (lanes) {

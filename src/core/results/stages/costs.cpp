@@ -61,11 +61,6 @@ double safeShareIn(const Inputs& in, const std::string& part, run::Lane lane) {
     return least < 1 ? least : limits::ruleOfThumb(lane);
 }
 
-/// Of a limit, what is left beside what takes of it: some, so that more than that is over it.
-double lessBeside(double limitMs, double takenMs) {
-    return std::max(0.05 * limitMs, limitMs - takenMs);
-}
-
 /// As in the baseline; in a part that it does not know, as where it is most.
 frames::BesideGpu besideIn(const Inputs& in, const std::string& part) {
     frames::BesideGpu most;
@@ -137,11 +132,12 @@ void describeLanes(const Inputs& in, Costs& costs) {
         if (resource == cost::Resource::GpuMemory)
             costs.gpuMemory = std::move(levels);
         else
-            costs.lanes.push_back({resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu, std::move(levels),
-                                   belief.layout().parts[worst],
-                                   target ? lessBeside(costs.ground.room(target->rate)[k][worst], beside(k, worst)) /
-                                                budgetOf(target->rate).value()
-                                          : costs.ground.shares[k][worst]});
+            costs.lanes.push_back(
+                {resource == cost::Resource::Gpu ? run::Lane::Gpu : run::Lane::Cpu, std::move(levels),
+                 belief.layout().parts[worst],
+                 target ? frames::lessBeside(costs.ground.room(target->rate)[k][worst], beside(k, worst)) /
+                              budgetOf(target->rate).value()
+                        : costs.ground.shares[k][worst]});
     }
 }
 
@@ -332,7 +328,7 @@ Maybe<Check> check(const Inputs& in, const Context&) {
                 doubt = std::max(doubt, figures.doubt());
             }
         const auto besideGpu = [&](const std::string& part) {
-            const auto [share, ms] = costs->hidden ? frames::BesideGpu() : besideIn(in, part);
+            const auto [share, ms, explained] = costs->hidden ? frames::BesideGpu() : besideIn(in, part);
             std::vector<double> cpu;
             for (const auto& id : ids)
                 for (const auto& other : in.of<RunFigures>(id)->parts)
@@ -346,7 +342,7 @@ Maybe<Check> check(const Inputs& in, const Context&) {
             const bool gpu = lane == run::Lane::Gpu;
             const double limit = safeShareIn(in, part, lane) / costs->tighter / (gpu ? costs->tighterGpu : 1) * budget;
             const double mean = *stats::mean(values),
-                         usable = gpu ? lessBeside(limit, costs->ground.inventedMs + besideGpu(part)) : limit;
+                         usable = gpu ? frames::lessBeside(limit, costs->ground.inventedMs + besideGpu(part)) : limit;
             if (mean / usable <= worst.meanMs / worst.usableMs) continue;
             worst.worstPart = part;
             worst.meanMs = mean;
@@ -388,6 +384,15 @@ double safeShareOf(const document::Session& session, const Results& results, run
     return tightest(results.get<Limits>(), lane, 1,
                     session.edits->goal.shares.of(lane).value_or(limits::ruleOfThumb(lane)))
         .safeShare;
+}
+
+double usableMs(const document::Session& session, const Results& results, run::Lane lane, Fps target) {
+    const double budget = budgetOf(target).value();
+    double out = safeShareOf(session, results, lane) * budget;
+    for (const auto& v : verdictsOf(results))
+        if (v.beside.cpuShare > 0 || v.beside.ms > 0)
+            out = std::min(out, limits::usableMs(v, lane, budget).value_or(out));
+    return out;
 }
 
 std::optional<Fps> reachableOf(const Results& results) {

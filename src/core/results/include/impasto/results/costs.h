@@ -87,6 +87,8 @@ std::optional<double> fillOf(const Results& results);
 /// Share of the budget that the mean of a lane may fill, in the part that is nearest to its limit; before any run as
 /// said by hand, or the rule of thumb.
 double safeShareOf(const document::Session& session, const Results& results, run::Lane lane);
+/// What a lane's mean may take at a target, ms, in the part that leaves it least: its safe limit less what lies beside.
+double usableMs(const document::Session& session, const Results& results, run::Lane lane, Fps target);
 /// Where nothing fits the target: the highest rate that fits, as far as is known.
 std::optional<Fps> reachableOf(const Results& results);
 /// nullptr where there is none.
